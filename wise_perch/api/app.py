@@ -1,0 +1,115 @@
+"""Builds the application: routers, errors, security headers, and the browser side's files."""
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import APIRouter, Depends, FastAPI
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from wise_perch import __version__
+from wise_perch.api import errors
+from wise_perch.api.auth import App, check_origin
+from wise_perch.api.routes import files, runs, session, trainees
+from wise_perch.api.settings import Settings
+from wise_perch.store.pool import make_pool
+from wise_perch.syllabus import built_in
+
+HEADERS = {
+    b"content-security-policy": b"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
+    b"connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+    b"x-content-type-options": b"nosniff",
+    b"referrer-policy": b"no-referrer",
+    b"cross-origin-opener-policy": b"same-origin",
+    b"permissions-policy": b"camera=(), microphone=(), geolocation=()",
+}
+
+
+class Guard:
+    """Around every request: security headers on the answer, a bound on the body."""
+
+    def __init__(self, app: ASGIApp, *, most_bytes: int) -> None:
+        """Wrap `app`, taking bodies of at most `most_bytes`."""
+        self.app, self.most_bytes = app, most_bytes
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or refuse it with 413."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        private = scope["path"].startswith("/api/")
+
+        async def send_with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                extra = [*HEADERS.items(), *([(b"cache-control", b"no-store")] if private else [])]
+                message = {**message, "headers": [*message.get("headers", []), *extra]}
+            await send(message)
+
+        declared = dict(scope["headers"]).get(b"content-length", b"0")
+        if declared.isdigit() and int(declared) > self.most_bytes:
+            await self._refuse(scope, receive, send_with_headers)
+            return
+        taken = 0
+
+        async def counted() -> Message:
+            nonlocal taken
+            message = await receive()
+            taken += len(message.get("body", b""))
+            if taken > self.most_bytes:
+                raise errors.Refused(413, self._sentence())
+            return message
+
+        await self.app(scope, counted, send_with_headers)
+
+    def _sentence(self) -> str:
+        return f"That is larger than {self.most_bytes // (1024 * 1024)} MiB, the most taken at once. Split the file and send the parts."
+
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
+        await errors.problem(413, self._sentence())(scope, receive, send)
+
+
+def build_app(settings: Settings) -> FastAPI:
+    """Build the application. It opens its database pool when served, and checks the syllabus before anything else."""
+    built_in()
+    pool = make_pool(settings.database, most=settings.connections)
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        # not waiting: with the database down the app still answers, and says so
+        pool.open(wait=False)
+        yield
+        pool.close()
+
+    app = FastAPI(title="Wise Perch", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    app.state.perch = App(pool=pool, settings=settings)
+    app.add_middleware(Guard, most_bytes=settings.upload_bytes)
+    errors.install(app)
+    api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
+    for router in (session.router, trainees.router, runs.router, files.router):
+        api.include_router(router)
+    app.include_router(api)
+    if settings.web:
+        _serve_web(app, settings.web)
+    return app
+
+
+def _serve_web(app: FastAPI, folder: Path) -> None:
+    """Serve the built browser side; every path that is no file is a screen, which the page finds itself."""
+    app.mount("/assets", StaticFiles(directory=folder / "assets"), name="assets")
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def no_such_api(rest: str) -> Response:
+        return errors.problem(404, f"There is nothing at /api/{rest}.")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def screen(path: str) -> Response:
+        if path in ("icon.svg", "worker.js", "manifest.webmanifest"):
+            return FileResponse(folder / path, headers={"Cache-Control": "no-cache"})
+        return FileResponse(folder / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+def from_environment() -> FastAPI:
+    """Build the application from PERCH_ variables; what the server process calls."""
+    return build_app(Settings())

@@ -1,0 +1,54 @@
+"""The kinds of value that requests carry, each checked at the door."""
+
+import unicodedata
+from datetime import UTC, datetime, timedelta
+from typing import Annotated
+from uuid import UUID
+from zoneinfo import available_timezones
+
+from pydantic import AfterValidator, AwareDatetime, Field
+
+EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
+CLOCK_SLACK = timedelta(days=1)
+
+
+def printable(text: str) -> str:
+    """Trim and normalise text to NFC. Raises ValueError for control characters, which no keyboard types."""
+    text = unicodedata.normalize("NFC", text.strip())
+    if any(unicodedata.category(c) in ("Cc", "Cs") and c not in "\n\t" for c in text):
+        raise ValueError("holds characters that can not be printed")
+    return text
+
+
+def _one_line(text: str) -> str:
+    text = " ".join(printable(text).split())
+    if not text:
+        raise ValueError("must not be empty")
+    return text
+
+
+def _moment(value: datetime) -> datetime:
+    if not EARLIEST <= value <= datetime.now(UTC) + CLOCK_SLACK:
+        raise ValueError("lies before the year 2000 or in the future; check the device's clock")
+    return value.astimezone(UTC)
+
+
+def _version_7(value: UUID) -> UUID:
+    if value.version != 7:
+        raise ValueError("must be a UUID of version 7")
+    return value
+
+
+def _zone(name: str) -> str:
+    if name not in available_timezones():
+        raise ValueError("is no time zone this server knows")
+    return name
+
+
+Name = Annotated[str, Field(max_length=120), AfterValidator(_one_line)]
+Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
+Moment = Annotated[AwareDatetime, AfterValidator(_moment)]
+NewId = Annotated[UUID, AfterValidator(_version_7)]
+TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_zone)]
+Email = Annotated[str, Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"), AfterValidator(_one_line), AfterValidator(str.lower)]
+Password = Annotated[str, Field(min_length=10, max_length=200)]

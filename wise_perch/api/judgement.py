@@ -1,0 +1,217 @@
+"""Between store and core: evidence in, what the core says out. Every screen's judgement comes through here."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from psycopg import Connection
+from pydantic import TypeAdapter
+
+from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, score
+from wise_perch.core.changes import Change, changes
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, last_test_of, matters
+from wise_perch.core.records import Coach, Run
+from wise_perch.core.standing import DrillStanding, Marks, Standing, State, marks, standing
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.store import briefs, evidence
+from wise_perch.store.evidence import EndedRun
+
+MARKS = TypeAdapter(dict[str, dict[str, Marks]])
+
+
+def today_of(coach: Coach, moment: datetime | None = None) -> date:
+    """The coach's own calendar day."""
+    return (moment or datetime.now(UTC)).astimezone(ZoneInfo(coach.time_zone)).date()
+
+
+def all_evidence(sets: Sequence[Evidence], runs: Iterable[EndedRun], syllabus: Syllabus) -> list[Evidence]:
+    """Join recorded sets with what the ended test runs say about drills."""
+    test = syllabus.free_tries
+    from_runs = [piece for run in runs for piece in gate_evidence(run.tries, test.rules, day=run.day, drills=test.drills)]
+    return [*sets, *from_runs]
+
+
+def evidence_of(db: Connection, trainee: UUID, coach: Coach, syllabus: Syllabus) -> list[Evidence]:
+    """Give all evidence of one trainee."""
+    sets = evidence.for_standing(db, [trainee], time_zone=coach.time_zone).get(trainee, [])
+    return all_evidence(sets, evidence.ended_runs(db, [trainee], time_zone=coach.time_zone).get(trainee, []), syllabus)
+
+
+def free_tries_context(pieces: Sequence[Evidence], stands: Standing, syllabus: Syllabus) -> FreeTriesContext:
+    """What the wall bars know beside the tries: whether the exit is proven, and the newest wall landings."""
+    test = syllabus.free_tries
+    landings = [p for p in pieces if p.drill == test.landings_drill and p.n]
+    newest = max(landings, key=lambda p: p.day, default=None)
+    return FreeTriesContext(
+        exits_proven=stands.drill(test.exits_drill).state is State.PROVEN,
+        soft_landings=(int(newest.value), newest.n) if newest and newest.n else None,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ScoredRun:
+    """A run with the figures the core finds in it."""
+
+    run: Run
+    day: date
+    score: FreeTriesScore
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunOutcome:
+    """What an ended run leads to: headline, advice, the drills to work on as they stand now, and what it moved."""
+
+    title: str
+    advice: str
+    work_on: tuple[DrillStanding, ...]
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JudgedRun:
+    """A run as the Bench shows it. `outcome` stands once the run has ended."""
+
+    scored: ScoredRun
+    exits: DrillStanding
+    outcome: RunOutcome | None
+
+
+def scored(run: Run, coach: Coach, syllabus: Syllabus, context: FreeTriesContext | None = None) -> ScoredRun:
+    """Score a run; a run still going is scored on what it has."""
+    figures = score(run.standing_tries, syllabus.free_tries.rules, context)
+    return ScoredRun(run=run, day=today_of(coach, run.started_at), score=figures)
+
+
+def judged(db: Connection, run: Run, coach: Coach, syllabus: Syllabus) -> JudgedRun:
+    """Judge a run with what was known about its trainee on its day, and say what it moved on the wall bars."""
+    day = today_of(coach, run.started_at)
+    sets = evidence.for_standing(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
+    runs = evidence.ended_runs(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
+    with_it = [p for p in all_evidence(sets, runs, syllabus) if p.day <= day]
+    without = [p for p in all_evidence(sets, (r for r in runs if r.run != run.id), syllabus) if p.day <= day]
+    before, after = (standing(marks(pieces, syllabus), syllabus, on=day) for pieces in (without, with_it))
+    # the run itself must not prove the exits it is judged by
+    result = scored(run, coach, syllabus, free_tries_context(without, before, syllabus))
+    return JudgedRun(
+        scored=result,
+        exits=before.drill(syllabus.free_tries.exits_drill),
+        outcome=_outcome(result, before, after, syllabus) if run.ended_at else None,
+    )
+
+
+def _outcome(result: ScoredRun, before: Standing, after: Standing, syllabus: Syllabus) -> RunOutcome:
+    text = syllabus.free_tries.decisions[result.score.decision]
+    return RunOutcome(
+        title=text.title,
+        advice=text.advice,
+        work_on=tuple(after.drill(name) for name in text.work_on),
+        changes=tuple(changes(before, after)),
+    )
+
+
+# --- Today -------------------------------------------------------------------------------------------------------
+
+URGENCY = {"pain": 0, "unfinished": 1, "recheck": 2, "test": 3, "one-pass": 4, "next": 5, "nothing": 6}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SmallBay:
+    """A line of the wall bars in miniature: each rung's weakest required state, and the perch."""
+
+    title: str
+    rungs: tuple[State, ...]
+    perch_rung: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodayBrief:
+    """What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature."""
+
+    to_decide: bool
+    matters: tuple[Matter, ...]
+    bays: tuple[SmallBay, ...]
+
+
+def small_bays(stands: Standing) -> tuple[SmallBay, ...]:
+    """Shrink the wall bars to one state a rung."""
+    order = list(State)
+    return tuple(
+        SmallBay(
+            title=line.title,
+            rungs=tuple(
+                min((d.state for d in rung if not d.optional or len(rung) == 1), key=order.index, default=rung[0].state) for rung in line.rungs
+            ),
+            perch_rung=line.perch_rung,
+        )
+        for line in stands.lines
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownTests:
+    """What never depends on the day: the newest ended test, the newest pain, the open run."""
+
+    last_test: LastTest | None = None
+    pain: PainReport | None = None
+    open_run: OpenRun | None = None
+
+
+TESTS = TypeAdapter(KnownTests)
+BRIEF = TypeAdapter(TodayBrief)
+
+
+def refresh_briefs(db: Connection, coach: Coach, syllabus: Syllabus, *, on: date) -> int:
+    """Make anew the briefs that are no longer true, and say how many. Only trainees with new evidence have theirs read."""
+    old = briefs.old(db, syllabus=syllabus.version, day=on, rest_s=coach.rest_s)
+    fresh = _marks_and_tests(db, [b.trainee for b in old if b.marks is None], coach, syllabus)
+    made = []
+    for b in old:
+        if b.marks is None or b.tests is None:
+            found, tests = fresh[b.trainee]
+        else:
+            found, tests = MARKS.validate_python(b.marks, strict=False), TESTS.validate_python(b.tests, strict=False)
+        today = _brief(found, tests, coach, syllabus, on)
+        made.append(
+            briefs.Brief(
+                trainee=b.trainee,
+                evidence_version=b.evidence_version,
+                syllabus=syllabus.version,
+                day=on,
+                rest_s=coach.rest_s,
+                urgency=URGENCY[today.matters[0].kind],
+                marks=MARKS.dump_python(found, mode="json"),
+                tests=TESTS.dump_python(tests, mode="json"),
+                today=BRIEF.dump_python(today, mode="json"),
+            )
+        )
+    if made:
+        briefs.keep(db, made)
+    return len(made)
+
+
+def _marks_and_tests(
+    db: Connection, trainees: list[UUID], coach: Coach, syllabus: Syllabus
+) -> Mapping[UUID, tuple[dict[str, dict[str, Marks]], KnownTests]]:
+    if not trainees:
+        return {}
+    sets = evidence.for_standing(db, trainees, time_zone=coach.time_zone)
+    runs = evidence.ended_runs(db, trainees, time_zone=coach.time_zone)
+    pains = evidence.pains(db, trainees, time_zone=coach.time_zone)
+    open_runs = evidence.open_runs(db, trainees, time_zone=coach.time_zone)
+    found = {}
+    for trainee in trainees:
+        own = runs.get(trainee, [])
+        newest = own[-1] if own else None
+        last = last_test_of(newest.tries, syllabus.free_tries.rules, day=newest.day) if newest else None
+        tests = KnownTests(last_test=last, pain=pains.get(trainee), open_run=open_runs.get(trainee))
+        found[trainee] = (marks(all_evidence(sets.get(trainee, []), own, syllabus), syllabus), tests)
+    return found
+
+
+def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, coach: Coach, syllabus: Syllabus, on: date) -> TodayBrief:
+    stands = standing(found, syllabus, on=on)
+    todo = matters(stands, syllabus, rest_s=coach.rest_s, last_test=tests.last_test, open_run=tests.open_run, pain=tests.pain)
+    return TodayBrief(to_decide=todo[0].kind not in ("next", "nothing"), matters=tuple(todo), bays=small_bays(stands))

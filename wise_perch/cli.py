@@ -1,0 +1,168 @@
+"""What ./perch calls: start, stop, reset-demo, score, test, check, bench, types."""
+
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from wise_perch.machine.postgres import Cluster
+from wise_perch.machine.progress import Trouble, say
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Wise Perch: one command for everything.")
+
+
+@contextmanager
+def plain_trouble() -> Iterator[None]:
+    """Turn trouble with the machine into its sentence and exit 1, without a traceback."""
+    try:
+        yield
+    except Trouble as trouble:
+        say(f"  {trouble}")
+        raise typer.Exit(1) from None
+
+
+def _database(cluster: Cluster, name: str) -> str:
+    """Make sure of the database `name`, up to date, and give the application's address of it."""
+    from wise_perch.machine import postgres
+    from wise_perch.store.migrate import migrate
+
+    postgres.create_database(cluster, name)
+    if applied := migrate(cluster.dsn(name, role=postgres.OWNER)):
+        say(f"  migrated: {', '.join(applied)}")
+    return cluster.dsn(name)
+
+
+def _load_demo(database: str) -> None:
+    from datetime import UTC, datetime
+
+    import psycopg
+
+    from wise_perch.demo import load
+    from wise_perch.machine.progress import step
+    from wise_perch.syllabus import built_in
+
+    with psycopg.connect(database, autocommit=True) as db:
+        if not load.is_loaded(db):
+            with step("drawing the demo's history"):
+                load.load(db, built_in(), until=datetime.now(UTC).date())
+
+
+@app.command()
+def start(
+    demo: Annotated[bool | None, typer.Option("--demo/--empty", help="the made-up hall, or a database of your own; the last choice is kept")] = None,
+) -> None:
+    """Set up what is missing, start everything in the background and say where it is."""
+    from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
+    from wise_perch.machine import browser_side, places, postgres, server
+
+    with plain_trouble():
+        wanted = demo if demo is not None else bool(places.read_state().get("demo", True))
+        places.write_state(demo=wanted)
+        web = browser_side.ensure_built()
+        database = _database(postgres.ensure_running(), "perch_demo" if wanted else "perch_own")
+        if wanted:
+            _load_demo(database)
+        port = server.ensure_running(database=database, web=web, demo=f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else "")
+    say("")
+    typer.echo(f"Wise Perch: http://127.0.0.1:{port}/")
+    if wanted:
+        typer.echo(f"Demo sign-in: {COACH_EMAIL}  password: {COACH_PASSWORD}")
+        say("The hall and everybody in it are made up. For a database of your own: ./perch start --empty")
+    else:
+        say("Your own database. The first visit offers to create the first coach. For the demo: ./perch start --demo")
+    say("To stop: ./perch stop")
+
+
+@app.command()
+def stop() -> None:
+    """Stop the server and PostgreSQL; nothing kept is lost."""
+    from wise_perch.machine import postgres, server
+
+    with plain_trouble():
+        stopped = [name for name, ran in (("the server", server.stop_if_running()), ("PostgreSQL", postgres.stop_if_running())) if ran]
+    say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")
+
+
+@app.command()
+def reset_demo() -> None:
+    """Throw away what was entered into the demo and draw its history anew, up to today. Your own database is not touched."""
+    from wise_perch.demo.load import forget
+    from wise_perch.machine import postgres
+
+    with plain_trouble():
+        cluster = postgres.ensure_running()
+        database = _database(cluster, "perch_demo")
+        forget(cluster.dsn("perch_demo", role=postgres.OWNER))
+        _load_demo(database)
+    say("The demo is as new. Sign in again.")
+
+
+@app.command()
+def score(file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON list")] = False) -> None:
+    """Score the free tries in a CSV file, without server or database. Columns: docs/formats.md."""
+    from wise_perch.formats.score import Junk, score_file, summary
+    from wise_perch.syllabus import built_in
+
+    try:
+        found = score_file(file, built_in().free_tries.rules)
+    except Junk as junk:
+        for line in junk.lines:
+            say(line)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else summary(found))
+
+
+@app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
+def test(context: typer.Context) -> None:
+    """Run the whole test suite; further words go to pytest."""
+    from wise_perch.machine import browser_side
+    from wise_perch.machine.places import ROOT
+
+    with plain_trouble():
+        browser_side.ensure_built()
+    words = context.args or ["-n", "2", "--dist", "loadfile"]
+    raise typer.Exit(
+        subprocess.run([sys.executable, "-m", "pytest", *words], cwd=ROOT, check=False, env={**os.environ, "PYTHONHASHSEED": "0"}).returncode
+    )
+
+
+@app.command()
+def check() -> None:
+    """Lint, types, generated types, import direction."""
+    from wise_perch.machine.checks import run_all
+
+    with plain_trouble():
+        well = run_all()
+    say("All checks pass." if well else "Some checks fail; see above.")
+    raise typer.Exit(0 if well else 1)
+
+
+@app.command()
+def types() -> None:
+    """Generate the browser side's types from the api."""
+    from wise_perch.machine import browser_side, checks
+
+    with plain_trouble():
+        browser_side.ensure_packages()
+        checks.generate_types(checks.SCHEMA)
+
+
+@app.command()
+def bench() -> None:
+    """Measure the figures of docs/figures.md, each beside a bare reference in the same run."""
+    from wise_perch.machine import browser_side
+    from wise_perch.machine.places import ROOT
+
+    with plain_trouble():
+        browser_side.ensure_built()
+    raise typer.Exit(subprocess.run([sys.executable, "-m", "bench"], cwd=ROOT, check=False).returncode)
+
+
+if __name__ == "__main__":
+    app()

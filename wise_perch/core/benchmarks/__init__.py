@@ -1,0 +1,1 @@
+"""One module per test protocol: tries in, result and decision out."""

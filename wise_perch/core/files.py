@@ -1,0 +1,45 @@
+"""What a file of tries says, whatever its format: good lines, and what is wrong with the others."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import datetime
+
+from wise_perch.core.evidence import Try
+
+TEST = "free-tries"
+
+
+@dataclass(frozen=True, slots=True)
+class LineProblem:
+    """What is wrong with one line; `line` counts from 1 as an editor counts, the header being line 1."""
+
+    line: int
+    what: str
+
+
+@dataclass(frozen=True, slots=True)
+class TryLine:
+    """One try as a line of the file says it. `started_text` is the moment as written."""
+
+    line: int
+    trainee: str
+    started_at: datetime
+    started_text: str
+    tried: Try
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class TriesFile:
+    """What a file holds: its good lines and its problems, both in file order."""
+
+    lines: list[TryLine]
+    problems: list[LineProblem]
+    note: str | None
+
+    def runs(self) -> dict[tuple[str, datetime], list[TryLine]]:
+        """Group the lines by trainee and test start, in file order."""
+        grouped: dict[tuple[str, datetime], list[TryLine]] = defaultdict(list)
+        for line in self.lines:
+            grouped[line.trainee, line.started_at].append(line)
+        return dict(grouped)

@@ -1,0 +1,145 @@
+"""What a coach has to decide about a trainee today, the most pressing first."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Literal
+
+from wise_perch.core.benchmarks.free_tries import FreeTriesRules
+from wise_perch.core.evidence import Try
+from wise_perch.core.standing import DrillStanding, Standing, State, spell
+from wise_perch.core.syllabus import Syllabus
+
+MatterKind = Literal["pain", "unfinished", "recheck", "one-pass", "test", "next", "nothing"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PainReport:
+    """Pain that ended a test: the joint in the coach's words, 0 to 10, and the day."""
+
+    day: date
+    joint: str
+    level: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LastTest:
+    """The newest finished run of ten free tries: its day, tries, and how many lasted long."""
+
+    day: date
+    n: int
+    long: int
+
+
+def last_test_of(tries: Sequence[Try], rules: FreeTriesRules, *, day: date) -> LastTest:
+    """Boil a finished run down to what a reminder says."""
+    return LastTest(day=day, n=len(tries), long=sum((t.seconds or 0.0) >= rules.long_hold_s.value for t in tries))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenRun:
+    """A run that was begun and neither finished nor stopped; `run` is its id."""
+
+    run: str
+    day: date
+    tries: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Matter:
+    """One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill` or `run` its target."""
+
+    kind: MatterKind
+    sentence: str
+    action: str
+    drill: str | None = None
+    run: str | None = None
+
+
+def matters(
+    stands: Standing,
+    syllabus: Syllabus,
+    *,
+    rest_s: float,
+    last_test: LastTest | None = None,
+    open_run: OpenRun | None = None,
+    pain: PainReport | None = None,
+) -> list[Matter]:
+    """List what there is to decide on the standing's day, most pressing first; never empty.
+
+    `rest_s` is the coach's rest between free tries, for the test's minutes.
+    """
+    on = stands.on
+    found: list[Matter] = []
+    if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
+        sentence = f"{pain.joint[0].upper()}{pain.joint[1:]} {pain.level} of 10 on {spell(pain.day)}. Ask before loading it."
+        found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
+    if open_run:
+        done = "no try yet" if not open_run.tries else f"{open_run.tries} tries kept" if open_run.tries > 1 else "one try kept"
+        found.append(
+            Matter(
+                kind="unfinished",
+                sentence=f"{syllabus.free_tries.title} of {spell(open_run.day)} stand open, {done}.",
+                action="Go on",
+                run=open_run.run,
+            )
+        )
+    exits = stands.drill(syllabus.free_tries.exits_drill)
+    if exits.state is State.STALE and exits.last_pass:
+        days = (on - exits.last_pass).days
+        found.append(
+            Matter(
+                kind="recheck",
+                sentence=f"{exits.title} was last shown {days} days ago. Show it before open floor.",
+                action="Recheck",
+                drill=exits.drill,
+            )
+        )
+    found += _one_pass(stands)
+    found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
+    return found or [_next_rung(stands)]
+
+
+def _all(stands: Standing) -> list[DrillStanding]:
+    return [d for line in stands.lines for rung in line.rungs for d in rung]
+
+
+def _one_pass(stands: Standing) -> list[Matter]:
+    """Gates met on one day only, while a second day can still prove them: the soonest to run out first."""
+    near = [(d.prove_by, d) for d in _all(stands) if d.prove_by and d.last_pass and stands.on <= d.prove_by]
+    return [
+        Matter(
+            kind="one-pass",
+            sentence=f"{d.title} was passed once, on {spell(d.last_pass)}. One more clean day by {spell(by)} makes it proven."
+            if d.last_pass and d.last_pass < stands.on
+            else f"{d.title} was passed today. Another clean day by {spell(by)} makes it proven.",
+            action="Decide" if d.last_pass and d.last_pass < stands.on else "Look",
+            drill=d.drill,
+        )
+        for by, d in sorted(near, key=lambda pair: (pair[0], pair[1].drill))
+    ]
+
+
+def _test_due(exits: DrillStanding, syllabus: Syllabus, last: LastTest | None, *, rest_s: float, on: date) -> list[Matter]:
+    test = syllabus.free_tries
+    if exits.state is not State.PROVEN:
+        return []
+    action = f"Test, {test.minutes(rest_s=rest_s)} min"
+    if last is None:
+        return [Matter(kind="test", sentence=f"{test.title} have never been run, and the free exit is proven.", action=action)]
+    due = last.day + timedelta(days=int(test.due_after_days.value))
+    if on < due:
+        return []
+    long = f"{last.long} of {last.n} at {test.rules.long_hold_s.value:g} s"
+    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day)}, {long}.", action=action)]
+
+
+def _next_rung(stands: Standing) -> Matter:
+    """The open drill ahead whose gate is fullest."""
+    ahead = [d for line in stands.lines for name in line.ahead if (d := stands.drill(name)).open]
+    if not ahead:
+        return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
+    top = max(ahead, key=lambda d: (d.fill, d.drill))
+    return Matter(
+        kind="next", sentence=f"Next rung: {top.title.lower()}. {top.shortfall[0].upper()}{top.shortfall[1:]}.", action="Look", drill=top.drill
+    )

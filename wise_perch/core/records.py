@@ -1,0 +1,113 @@
+"""What is kept about trainees and their tests: plain values, the same in the store, the api and the browser."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side, Try
+
+RunEnd = Literal["finished", "stopped", "pain"]
+"""How a run ended: all tries done, stopped early, or stopped for pain."""
+
+Source = Literal["live", "after", "import", "demo"]
+"""How a record came in: at the moment, entered after the fact, from a file, or from the demo's simulator."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Coach:
+    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is."""
+
+    id: UUID
+    name: str
+    email: str
+    time_zone: str
+    rest_s: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trainee:
+    """A trainee. `stepping_side`: the preferred side of the exit, if known."""
+
+    id: UUID
+    name: str
+    stepping_side: Side | None
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptTry:
+    """One try as it is kept. `early`: begun before the rest was over. A struck-out try has `struck_at`."""
+
+    id: UUID
+    number: int
+    at: datetime
+    outcome: Outcome
+    seconds: float | None
+    fell: Fell | None
+    form: Form | None
+    note: str
+    early: bool
+    struck_at: datetime | None
+
+    def as_try(self) -> Try:
+        """The try as the benchmark counts it."""
+        return Try(number=self.number, outcome=self.outcome, seconds=self.seconds, fell=self.fell, form=self.form)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Run:
+    """One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out."""
+
+    id: UUID
+    trainee: UUID
+    test: str
+    started_at: datetime
+    ended_at: datetime | None
+    ended_as: RunEnd | None
+    rest_s: int
+    room: str
+    source: Source
+    pain_joint: str | None
+    pain_level: int | None
+    tries: tuple[KeptTry, ...]
+
+    @property
+    def standing_tries(self) -> list[Try]:
+        """The tries that count, by number."""
+        return [t.as_try() for t in sorted(self.tries, key=lambda t: t.number) if t.struck_at is None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptSet:
+    """One recorded set of a drill as it is kept. `value` in the unit of `measure`; `dial` in cm."""
+
+    id: UUID
+    drill: str
+    at: datetime
+    measure: Measure
+    value: float
+    n: int | None
+    mode: str | None
+    form: Form
+    side: Side | None
+    confidence: int | None
+    dial: dict[str, float]
+    source: Source
+    note: str
+    struck_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExportedTry:
+    """One try as an export writes it."""
+
+    trainee: str
+    test: str
+    started_at: datetime
+    number: int
+    outcome: str
+    seconds: float | None
+    fell: str | None
+    form: str | None
+    note: str

@@ -1,0 +1,82 @@
+"""Puts the made-up hall into a database, through the same store that a real coach writes through."""
+
+from datetime import date
+
+import psycopg
+from psycopg.types.json import Jsonb
+from uuid_utils.compat import uuid7
+
+from wise_perch.api.auth import hasher
+from wise_perch.core.evidence import MEASURE_UNITS
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, PEOPLE, TIME_ZONE
+from wise_perch.demo.simulator import History, simulate
+from wise_perch.store import coaches, trainees
+from wise_perch.store.evidence import SQL, try_values
+
+SEED = 1904
+
+
+def is_loaded(db: psycopg.Connection) -> bool:
+    """Say whether the demo's coach is there."""
+    return coaches.for_sign_in(db, email=COACH_EMAIL) is not None
+
+
+def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int = SEED) -> int:
+    """Load the hall in one transaction and say how many pieces of evidence it has. `until`: the demo's today."""
+    coach = uuid7()
+    with db.transaction():
+        db.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
+        coaches.add_coach(db, id=coach, email=COACH_EMAIL, name=COACH_NAME, password_hash=hasher().hash(COACH_PASSWORD), time_zone=TIME_ZONE)
+        count = 0
+        for person in PEOPLE:
+            trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
+            history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
+            _write(db, history)
+            count += len(history.sets) + sum(len(run.tries) for run in history.runs)
+    return count
+
+
+def _write(db: psycopg.Connection, history: History) -> None:
+    with db.cursor() as cursor:
+        cursor.executemany(
+            SQL["add_set"],
+            [
+                {
+                    **{name: getattr(s, name) for name in ("id", "drill", "at", "value", "n", "mode", "confidence", "source", "note")},
+                    **{"measure": s.measure, "form": s.form, "side": s.side, "unit": MEASURE_UNITS[s.measure], "dial": Jsonb(s.dial)},
+                    "trainee": history.trainee,
+                }
+                for s in history.sets
+            ],
+        )
+        cursor.executemany(
+            SQL["start_run"],
+            [
+                {
+                    "id": r.id,
+                    "trainee": r.trainee,
+                    "test": r.test,
+                    "started_at": r.started_at,
+                    "rest_s": r.rest_s,
+                    "room": r.room,
+                    "source": r.source,
+                }
+                for r in history.runs
+            ],
+        )
+        cursor.executemany(SQL["add_try"], [try_values(r.id, t) for r in history.runs for t in r.tries])
+        cursor.executemany(
+            SQL["end_run"],
+            [
+                {"run": r.id, "ended_at": r.ended_at, "ended_as": r.ended_as, "pain_joint": r.pain_joint, "pain_level": r.pain_level}
+                for r in history.runs
+                if r.ended_at
+            ],
+        )
+
+
+def forget(owner_dsn: str) -> None:
+    """Remove the demo's coach and all that belongs to them. Only the owner's address may: the application never deletes."""
+    with psycopg.connect(owner_dsn) as db:
+        coaches.remove(db, email=COACH_EMAIL)

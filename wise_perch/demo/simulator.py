@@ -1,0 +1,220 @@
+"""A seeded simulator of training: skill grows, days vary, tries are drawn. It writes history; it decides nothing about it."""
+
+import math
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from datetime import UTC, date, datetime, time, timedelta
+from itertools import pairwise
+from random import Random
+from uuid import UUID
+
+from uuid_utils.compat import uuid7
+
+from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side
+from wise_perch.core.records import KeptSet, KeptTry, Run, RunEnd
+from wise_perch.core.syllabus import Drill, Need, Syllabus
+from wise_perch.demo.people import Person
+
+TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42
+LESSON = 1.5
+"""Rungs learnt in a week by somebody of growth 1."""
+SHOWN_DIAL_CM = {"hands-to-wall": 12.0, "surface-height": 30.0}
+
+
+@dataclass
+class History:
+    """One person's invented history."""
+
+    trainee: UUID
+    sets: list[KeptSet] = field(default_factory=list)
+    runs: list[Run] = field(default_factory=list)
+
+
+@dataclass
+class _Life:
+    """What the simulator knows of a person while their weeks pass."""
+
+    person: Person
+    syllabus: Syllabus
+    dice: Random
+    history: History
+    skill: dict[str, float] = field(default_factory=lambda: defaultdict(float))
+    passes: dict[str, list[date]] = field(default_factory=lambda: defaultdict(list))
+    last_test: date | None = None
+    last_basics: date | None = None
+
+    def met(self, drill: str) -> bool:
+        return bool(self.passes[drill])
+
+    def proven(self, drill: str) -> bool:
+        days = sorted(set(self.passes[drill]))
+        return any((b - a).days <= self.syllabus.rules.proven_within_days.value for a, b in pairwise(days))
+
+    def satisfied(self, need: Need) -> bool:
+        return any(self.proven(d) if need.state == "proven" else self.met(d) for d in need.any_of)
+
+    def is_open(self, drill: str) -> bool:
+        return all(self.satisfied(need) for need in self.syllabus.needs[drill])
+
+
+def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, seed: int) -> History:
+    """Draw one person's history up to the day before `until`. The same seed draws the same history, ids aside."""
+    life = _Life(person, syllabus, Random(f"{seed} {person.name}"), History(trainee))
+    for day in _training_days(person, until, life.dice):
+        _grow(life, day, until)
+        _train(life, day)
+    if person.leaves_run_open:
+        _test(life, until - timedelta(days=1), tries=4, ended_as=None)
+    if person.pain:
+        _test(life, until - timedelta(days=2), tries=3, ended_as="pain")
+    return life.history
+
+
+def _training_days(person: Person, until: date, dice: Random) -> Iterator[date]:
+    for week in range(person.weeks, person.away_weeks, -1):
+        for weekday in sorted(dice.sample(range(7), person.per_week)):
+            day = until - timedelta(days=7 * week - weekday)
+            # a lesson is missed now and then
+            if day < until and dice.random() > 0.08:
+                yield day
+
+
+def _grow(life: _Life, day: date, until: date) -> None:
+    person = life.person
+    weeks_done = person.weeks - (until - day).days / 7
+    for line in life.syllabus.lines:
+        if line.line == "balance" and person.levels_off is not None and weeks_done > person.levels_off:
+            continue
+        # skill comes quickly at first and slowly later, slowest where there is nothing open to learn
+        learning = any(life.is_open(d.drill) for rung in line.rungs for d in rung if not life.met(d.drill))
+        pace = (1.0 if life.skill[line.line] < 6 else 0.7) if learning else 0.25
+        if learning or life.skill[line.line] > 0:
+            life.skill[line.line] += pace * LESSON * person.growth * person.talent.get(line.line, 1.0) / person.per_week * life.dice.uniform(0.5, 1.5)
+
+
+def _train(life: _Life, day: date) -> None:
+    minute = 0
+    for line in life.syllabus.lines:
+        for height, rung in enumerate(line.rungs):
+            for d in rung:
+                if life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in _tested(life.syllabus):
+                    minute += 4
+                    _practise(life, d, day, height, minute)
+    if life.person.basics and (life.last_basics is None or (day - life.last_basics).days >= BASICS_EVERY_DAYS):
+        _show_basics(life, day, minute)
+    test_due = life.last_test is None or (day - life.last_test).days >= TEST_EVERY_DAYS
+    if life.proven(life.syllabus.free_tries.exits_drill) and test_due:
+        _test(life, day, tries=10, ended_as="finished")
+
+
+def _tested(syllabus: Syllabus) -> tuple[str, ...]:
+    drills = syllabus.free_tries.drills
+    return (drills.reach, drills.long_holds, drills.best_hold)
+
+
+def _show_basics(life: _Life, day: date, minute: int) -> None:
+    life.last_basics = day
+    for line in life.syllabus.lines:
+        for height, rung in enumerate(line.rungs):
+            for d in rung:
+                if life.proven(d.drill) and d.drill not in _tested(life.syllabus):
+                    minute += 2
+                    _practise(life, d, day, height, minute, sets=1)
+
+
+def _practise(life: _Life, d: Drill, day: date, height: int, minute: int, *, sets: int = 2) -> None:
+    """Do some sets of a drill. How much of its gate is filled follows from skill above or below the drill's height."""
+    margin = life.skill[life.syllabus.line_of[d.drill]] - height
+    for side in (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,):
+        for _ in range(sets):
+            minute += 1
+            share = math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13))
+            form = Form.CLEAN if life.dice.random() < 0.75 + 0.1 * margin else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
+            value, n = _draw(d, share, life.dice)
+            _keep(life, d, day, minute, value, n, form, side)
+
+
+def _draw(d: Drill, share: float, dice: Random) -> tuple[float, int | None]:
+    gate = d.gate
+    if gate.measure is Measure.RATE and gate.of:
+        chance = min(0.97, gate.value / gate.of * share)
+        return float(sum(dice.random() < chance for _ in range(gate.of))), gate.of
+    if gate.measure is Measure.REPS:
+        return float(min(round(gate.value * share), int(gate.value * 1.4))), None
+    ceiling = gate.value if gate.mode else gate.value * 2
+    return round(min(gate.value * share, ceiling), 1), None
+
+
+def _keep(life: _Life, d: Drill, day: date, minute: int, value: float, n: int | None, form: Form, side: Side | None) -> None:
+    kept = KeptSet(
+        id=uuid7(),
+        drill=d.drill,
+        at=_at(day, minute),
+        measure=d.gate.measure,
+        value=value,
+        n=n,
+        mode=d.gate.mode,
+        form=form,
+        side=side,
+        confidence=life.dice.choice([3, 3, 4, 4, 5]),
+        dial={d.dial.name: SHOWN_DIAL_CM[d.dial.name]} if d.dial else {},
+        source="demo",
+        note="",
+        struck_at=None,
+    )
+    life.history.sets.append(kept)
+    enough = value * (d.gate.of or 1) >= d.gate.value * (n or 1)
+    if enough and form is Form.CLEAN and (side is None or side is Side.RIGHT):
+        life.passes[d.drill].append(day)
+
+
+def _test(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:
+    """Draw a run of free tries: reaching vertical is entry skill, catching and staying is balance skill."""
+    started = _at(day, 75)
+    if ended_as == "finished":
+        life.last_test = day
+    kept = tuple(_draw_try(life, number, started + timedelta(seconds=62 * number)) for number in range(1, tries + 1))
+    pain = life.person.pain if ended_as == "pain" else None
+    run = Run(
+        id=uuid7(),
+        trainee=life.history.trainee,
+        test=life.syllabus.free_tries.test,
+        started_at=started,
+        ended_at=kept[-1].at + timedelta(seconds=20) if ended_as else None,
+        ended_as=ended_as,
+        rest_s=45,
+        room="open floor of the depot hall, pits covered",
+        source="demo",
+        pain_joint=pain[0] if pain else None,
+        pain_level=pain[1] if pain else None,
+        tries=kept,
+    )
+    life.history.runs.append(run)
+    drills, holds = life.syllabus.free_tries.drills, [t.seconds or 0 for t in kept]
+    reached = sum(t.outcome is not Outcome.UNDERSHOT for t in kept)
+    for name, passed in ((drills.reach, reached >= 7), (drills.best_hold, max(holds) >= 5), (drills.long_holds, sum(h >= 10 for h in holds) >= 7)):
+        if passed and tries == 10:
+            life.passes[name].append(day)
+
+
+def _draw_try(life: _Life, number: int, at: datetime) -> KeptTry:
+    dice = life.dice
+    reaches = dice.random() < 1 / (1 + math.exp(-1.1 * (life.skill["entry"] - 3.6)))
+    catches = dice.random() < 1 / (1 + math.exp(-0.6 * (life.skill["balance"] - 3.6)))
+    outcome = Outcome.UNDERSHOT if not reaches else Outcome.HELD if catches else Outcome.OVERSHOT
+    seconds: float | None = None
+    fell: Fell | None = None
+    form: Form | None = None
+    if outcome is Outcome.HELD:
+        mean = 0.75 * math.exp(0.3 * life.skill["balance"])
+        seconds = round(min(0.6 + dice.gammavariate(3, mean / 3), 40), 1)
+        fell = Fell.DOWN if seconds > 10 and dice.random() < 0.7 else Fell.OVER if dice.random() < life.person.over else Fell.UNDER
+        form = Form.LOOSE if dice.random() < 0.12 else Form.CLEAN
+    return KeptTry(
+        id=uuid7(), number=number, at=at, outcome=outcome, seconds=seconds, fell=fell, form=form, note="", early=dice.random() < 0.05, struck_at=None
+    )
+
+
+def _at(day: date, minute: int) -> datetime:
+    return datetime.combine(day, time(17), UTC) + timedelta(minutes=minute)

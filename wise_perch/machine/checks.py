@@ -1,0 +1,93 @@
+"""The checks of `./perch check`: lint, types, generated types that are fresh, and which room may import which."""
+
+import ast
+import json
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+from wise_perch.machine.browser_side import ensure_packages, npm
+from wise_perch.machine.places import ROOT, WEB
+from wise_perch.machine.progress import say, step
+
+SCHEMA = WEB / "src" / "api" / "schema.d.ts"
+
+MAY_IMPORT = {
+    "core": {"core"},
+    "syllabus": {"core", "syllabus"},
+    "formats": {"core", "formats"},
+    "store": {"core", "store"},
+    "api": {"core", "syllabus", "formats", "store", "api"},
+    "demo": {"core", "syllabus", "store", "api", "demo"},
+    "machine": {"machine"},
+}
+"""One way through the house: the core knows nobody, the store only the core, the api both."""
+
+CORE_PACKAGES = {"wise_perch", "numpy", "scipy"}
+
+
+def imports_of(path: Path) -> Iterator[str]:
+    """Name every module a file imports, wherever in the file."""
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+
+
+def wrong_imports(package: Path) -> list[str]:
+    """List imports that go against the house's one way through, and packages the core may not know."""
+    found = []
+    for room, allowed in MAY_IMPORT.items():
+        for path in sorted((package / room).rglob("*.py")):
+            for module in imports_of(path):
+                top, _, rest = module.partition(".")
+                target = rest.split(".")[0]
+                if top == package.name and target and target not in allowed:
+                    found.append(f"{path.relative_to(package.parent)}: {room} may not import {module}")
+                if room == "core" and top not in CORE_PACKAGES and top not in sys.stdlib_module_names:
+                    found.append(f"{path.relative_to(package.parent)}: the core may not import {module}")
+    return found
+
+
+def generate_types(target: Path) -> None:
+    """Write the TypeScript types of the api's OpenAPI document."""
+    code = "import json; from wise_perch.api.app import build_app; from wise_perch.api.settings import Settings; "
+    code += "print(json.dumps(build_app(Settings(database='postgresql://')).openapi()))"
+    text = subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True).stdout
+    with tempfile.TemporaryDirectory() as folder:
+        document = Path(folder) / "openapi.json"
+        document.write_text(json.dumps(json.loads(text), indent=1), "utf-8")
+        npm("exec", "--no", "--", "openapi-typescript", str(document), "--output", str(target), "--alphabetize")
+
+
+def stale_types() -> list[str]:
+    """Say whether the TypeScript types in the tree differ from what the api would generate now."""
+    with tempfile.TemporaryDirectory() as folder:
+        fresh = Path(folder) / "schema.d.ts"
+        generate_types(fresh)
+        same = SCHEMA.exists() and SCHEMA.read_text("utf-8") == fresh.read_text("utf-8")
+    return [] if same else ["web/src/api/schema.d.ts is stale: run ./perch types"]
+
+
+def run_all() -> bool:
+    """Run every check, say what is wrong, and give whether all is well."""
+    ensure_packages()
+    commands = {
+        "lint": ["ruff", "check", "--no-cache", "wise_perch", "tests", "bench"],
+        "format": ["ruff", "format", "--no-cache", "--check", "--quiet", "wise_perch", "tests", "bench"],
+        "types": ["mypy"],
+        "browser side: lint": ["npm", "--prefix", "web", "run", "--silent", "lint"],
+        "browser side: types": ["npm", "--prefix", "web", "run", "--silent", "types"],
+    }
+    well = True
+    for name, words in commands.items():
+        with step(name):
+            well &= subprocess.run(words, cwd=ROOT, check=False, stdout=sys.stderr).returncode == 0
+    with step("import direction, generated types"):
+        for problem in [*wrong_imports(ROOT / "wise_perch"), *stale_types()]:
+            say(f"    {problem}")
+            well = False
+    return well
