@@ -1,0 +1,68 @@
+/** One typed client for the api, and the types that screens speak in. */
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+/** The client reads pairs as plain arrays, so screens do too. */
+type AsRead<T> = T extends readonly (infer Item)[]
+  ? AsRead<Item>[]
+  : T extends object
+    ? { [Key in keyof T]: AsRead<T[Key]> }
+    : T;
+type Schemas = AsRead<components["schemas"]>;
+export type Coach = Schemas["Coach"];
+export type Trainee = Schemas["Trainee"];
+export type TodayTrainee = Schemas["TodayTrainee"];
+export type Matter = Schemas["Matter"];
+export type SmallBay = Schemas["SmallBay"];
+export type TraineePage = Schemas["TraineePage"];
+export type LineStanding = Schemas["LineStanding"];
+export type DrillStanding = Schemas["DrillStanding"];
+export type DrillPage = Schemas["DrillPage"];
+export type BenchPage = Schemas["BenchPage"];
+export type JudgedRun = Schemas["JudgedRun"];
+export type ScoredRun = Schemas["ScoredRun"];
+export type Score = Schemas["FreeTriesScore"];
+export type KeptTry = Schemas["KeptTry"];
+export type ImportPlan = Schemas["ImportPlan"];
+export type Outcome = KeptTry["outcome"];
+export type Fell = NonNullable<KeptTry["fell"]>;
+export type Form = NonNullable<KeptTry["form"]>;
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** What an answer says went wrong, in a sentence; `status` 0 means that no answer came. */
+export class Failure extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly problems: { where: string; what: string }[] = [],
+  ) {
+    super(message);
+  }
+}
+
+export const UNREACHED =
+  "The server can not be reached. What you enter is kept in this browser and sent later.";
+
+export function failureOf(status: number, body: unknown): Failure {
+  const told = body as { detail?: string; problems?: { where: string; what: string }[] } | undefined;
+  return new Failure(status, told?.detail ?? `The server answered ${status}.`, told?.problems);
+}
+
+interface Answered<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Give the data of an answer, or throw its Failure. */
+export async function ask<T>(call: Promise<Answered<T>>): Promise<T> {
+  let answer: Answered<T>;
+  try {
+    answer = await call;
+  } catch {
+    throw new Failure(0, UNREACHED);
+  }
+  if (!answer.response.ok) throw failureOf(answer.response.status, answer.error);
+  return answer.data as T;
+}

@@ -1,0 +1,37 @@
+/** The queries of all screens. */
+import { QueryClient, useQuery } from "@tanstack/react-query";
+import { ask, client, Failure } from "./client";
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // a refusal will not change by asking again; a missing answer might
+      retry: (times, error) =>
+        times < 2 && error instanceof Failure && (error.status === 0 || error.status >= 500),
+      networkMode: "always",
+      staleTime: 2000,
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+export const useMe = () =>
+  useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/me")), staleTime: 60_000 });
+
+export const useDoor = () => useQuery({ queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) });
+
+export const useToday = () => useQuery({ queryKey: ["today"], queryFn: () => ask(client.GET("/api/today")) });
+
+const at = (id: string) => ({ params: { path: { id } } });
+
+export const useTrainee = (id: string) =>
+  useQuery({ queryKey: ["trainee", id], queryFn: () => ask(client.GET("/api/trainees/{id}", at(id))) });
+
+export const useBench = (id: string) =>
+  useQuery({ queryKey: ["bench", id], queryFn: () => ask(client.GET("/api/trainees/{id}/bench", at(id))) });
+
+export const useDrill = (id: string, drill: string) =>
+  useQuery({
+    queryKey: ["drill", id, drill],
+    queryFn: () => ask(client.GET("/api/trainees/{id}/drills/{drill}", { params: { path: { id, drill } } })),
+  });

@@ -1,0 +1,52 @@
+import { useEffect } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import { type Coach, Failure } from "./api/client";
+import { useMe } from "./api/hooks";
+import { openOutbox } from "./live/outbox";
+import { Beam } from "./parts/Beam";
+import { Message, Problem, Waiting } from "./parts/Message";
+import { BenchRun } from "./screens/bench/BenchRun";
+import { BenchSetup } from "./screens/bench/BenchSetup";
+import { Door } from "./screens/door/Door";
+import { Files } from "./screens/files/Files";
+import { Today } from "./screens/today/Today";
+import { TraineeScreen } from "./screens/trainee/TraineeScreen";
+
+const COACH = "perch.coach";
+
+/** Who was signed in last, so that a reload with the server away still finds what waits in this browser. */
+function rememberedCoach(): Coach | undefined {
+  return (JSON.parse(localStorage.getItem(COACH) ?? "null") as Coach | null) ?? undefined;
+}
+
+export function App() {
+  const me = useMe();
+  const signedOut = me.error instanceof Failure && me.error.status === 401;
+  const coach = signedOut ? undefined : (me.data ?? (me.error ? rememberedCoach() : undefined));
+  useEffect(() => {
+    if (me.data) localStorage.setItem(COACH, JSON.stringify(me.data));
+    if (coach) openOutbox(coach.id);
+  }, [me.data, coach]);
+  const { pathname } = useLocation();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new screen starts at its top
+  useEffect(() => window.scrollTo(0, 0), [pathname]);
+
+  if (signedOut) return <Door />;
+  if (!coach) return me.isPending ? <Waiting /> : <Problem error={me.error} />;
+  return (
+    <>
+      <Beam coach={coach} />
+      <main id="main" className="mx-auto max-w-[82rem] px-7 pb-6 pt-5 max-sm:px-4">
+        <Routes>
+          <Route path="/" element={<Today />} />
+          <Route path="/trainees/:id" element={<TraineeScreen />} />
+          <Route path="/trainees/:id/bench" element={<BenchSetup coach={coach} />} />
+          <Route path="/trainees/:id/bench/:run" element={<BenchRun />} />
+          <Route path="/files" element={<Files />} />
+          <Route path="/today" element={<Navigate to="/" replace />} />
+          <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />
+        </Routes>
+      </main>
+    </>
+  );
+}

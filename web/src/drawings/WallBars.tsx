@@ -1,0 +1,117 @@
+import type { DrillStanding, LineStanding } from "../api/client";
+import { STATE } from "../parts/words";
+import { Rung } from "./Rung";
+
+interface Props {
+  lines: LineStanding[];
+  onPick: (drill: string) => void;
+}
+
+/** The wall bars: one bay a line, one bar a drill, easy at the bottom, the clip at the perch. */
+export function WallBars({ lines, onPick }: Props) {
+  return (
+    <div className="flex gap-9 overflow-x-auto px-4 pb-1 max-sm:snap-x max-sm:gap-7">
+      {lines.map((line) => (
+        <Bay key={line.line} line={line} titles={titlesOf(lines)} onPick={onPick} />
+      ))}
+    </div>
+  );
+}
+
+const titlesOf = (lines: LineStanding[]) =>
+  new Map(lines.flatMap((line) => line.rungs.flat().map((d) => [d.drill, d.title])));
+
+interface BayProps {
+  line: LineStanding;
+  titles: Map<string, string>;
+  onPick: (drill: string) => void;
+}
+
+function Bay({ line, titles, onPick }: BayProps) {
+  return (
+    <section className="flex min-w-60 flex-1 snap-start flex-col" aria-label={`${line.title} line`}>
+      <h2 className="mb-2 text-xl">{line.title}</h2>
+      <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-4 pt-5">
+        {line.rungs.map((rung, height) => (
+          <li key={rung[0]?.drill} className={rung.length > 1 ? "relative" : ""}>
+            {rung.length > 1 && (
+              <span
+                title="These stand on one rung, in no order"
+                className="absolute bottom-1 right-[-3px] top-2 w-[5px] border-y border-r border-darkwood"
+              />
+            )}
+            <ul className="flex flex-col-reverse">
+              {rung.map((d) => (
+                <li key={d.drill} className="relative">
+                  {height === line.perch_rung && d.drill === line.perch && <Clip />}
+                  <Bar
+                    d={d}
+                    ahead={line.ahead.includes(d.drill)}
+                    waitsFor={waitsFor(d, titles)}
+                    onPick={onPick}
+                  />
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+const waitsFor = (d: DrillStanding, titles: Map<string, string>) =>
+  d.waits[0] ? (titles.get(d.waits[0].any_of[0] ?? "") ?? "").toLowerCase() : "";
+
+interface BarProps {
+  d: DrillStanding;
+  ahead: boolean;
+  waitsFor: string;
+  onPick: (drill: string) => void;
+}
+
+function Bar({ d, ahead, waitsFor, onPick }: BarProps) {
+  const closed = !d.open && d.state === "not yet";
+  const lit = ahead && d.open;
+  const spoken = `${d.title}: ${STATE[d.state]}, ${d.shortfall}${closed ? `; closed, waits for ${waitsFor}` : ""}${
+    d.out_of_order ? "; passed out of order" : ""
+  }`;
+  return (
+    <button
+      type="button"
+      aria-label={spoken}
+      title={d.shortfall}
+      onClick={() => onPick(d.drill)}
+      className="block w-full px-[3px] pt-[3px] text-left hover:bg-tint"
+    >
+      <span className="flex justify-between gap-2 px-1 text-[0.8125rem] leading-[1.2rem]">
+        <span className={`truncate ${lit ? "font-bold" : closed ? "text-faint" : ""}`}>
+          {d.title}
+          {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}
+        </span>
+        <span
+          className={`shrink-0 whitespace-nowrap ${lit ? "font-bold text-blue" : closed ? "max-w-[55%] truncate text-faint" : "text-soft"}`}
+        >
+          {closed ? `waits: ${waitsFor}` : d.figure}
+        </span>
+      </span>
+      <Rung state={d.state} fill={d.fill} open={d.open} />
+    </button>
+  );
+}
+
+/** The clip sits on the perch of its bay. */
+function Clip() {
+  return (
+    <svg
+      className="absolute -left-[26px] bottom-[-4px] z-10"
+      width="27"
+      height="21"
+      role="img"
+      aria-label="perch"
+    >
+      <rect width="27" height="21" rx="3" fill="var(--blue)" />
+      <path d="M9 7.5h9M9 13.5h9" stroke="var(--onblue)" strokeWidth="2" />
+    </svg>
+  );
+}

@@ -1,0 +1,49 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useSyncExternalStore } from "react";
+import { ask, client } from "../api/client";
+import { onDelivered, outboxVersion, subscribe, waitingLetters } from "./outbox";
+import { applyLetter, confirm, confirmedRun, forgetRun, merge } from "./run";
+
+/** Count changes of the outbox, so that a component reads it anew. */
+export const useOutboxVersion = () => useSyncExternalStore(subscribe, outboxVersion);
+
+/** Follow one run: the server's word where it answers, this browser's memory where it does not, and what still waits on top. */
+export function useLiveRun(id: string) {
+  const queries = useQueryClient();
+  const version = useOutboxVersion();
+  const waiting = waitingLetters().filter((letter) => letter.run === id);
+  const startWaits = waiting.some((letter) => letter.path.endsWith("/runs"));
+  const query = useQuery({
+    queryKey: ["run", id],
+    queryFn: async () => {
+      const judged = await ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } }));
+      if (judged.scored.run.ended_as) forgetRun(id);
+      else confirm(merge(confirmedRun(id), judged.scored.run));
+      return judged;
+    },
+    enabled: !startWaits,
+    staleTime: 0,
+  });
+  useEffect(
+    () =>
+      onDelivered((letter) => {
+        if (letter.run !== id) return;
+        const known = applyLetter(confirmedRun(id), letter);
+        if (known) confirm(known);
+        void queries.invalidateQueries({ queryKey: ["run", id] });
+        for (const key of ["trainee", "today", "bench", "drill"])
+          void queries.invalidateQueries({ queryKey: [key] });
+      }),
+    [id, queries],
+  );
+  const judged = query.data;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the outbox changes behind its version
+  const run = useMemo(() => {
+    const known = confirmedRun(id);
+    const base = judged ? merge(known, judged.scored.run) : known;
+    return waitingLetters()
+      .filter((letter) => letter.run === id)
+      .reduce(applyLetter, base);
+  }, [id, judged, version]);
+  return { run, judged, error: query.error, waiting: waiting.length };
+}

@@ -1,0 +1,37 @@
+import { Dialog } from "radix-ui";
+import type { ReactNode } from "react";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  about?: ReactNode;
+  /** A side sheet stands beside the page; a slip lies in its middle. */
+  side?: boolean;
+  children: ReactNode;
+}
+
+export function Sheet({ open, onClose, title, about, side = false, children }: Props) {
+  const place = side
+    ? "inset-y-0 right-0 w-[26rem] max-w-full border-l"
+    : "left-1/2 top-1/2 w-[30rem] max-w-[calc(100vw-1.5rem)] max-h-[calc(100vh-1.5rem)] -translate-x-1/2 -translate-y-1/2 rounded-md border";
+  return (
+    <Dialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/30" />
+        <Dialog.Content className={`fixed z-30 overflow-y-auto border-rule bg-paper p-6 ${place}`}>
+          <div className="flex items-start justify-between gap-4">
+            <Dialog.Title className="text-2xl">{title}</Dialog.Title>
+            <Dialog.Close className="-mr-2 -mt-1 min-h-11 px-2 font-bold text-soft hover:text-ink">
+              Close
+            </Dialog.Close>
+          </div>
+          <Dialog.Description className={about ? "mt-1 text-soft" : "sr-only"}>
+            {about ?? title}
+          </Dialog.Description>
+          <div className="mt-4">{children}</div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,9 @@
+/** Light by default; the dark hall theme for evening classes. The choice is this browser's. */
+export type Theme = "day" | "hall";
+
+export const readTheme = (): Theme => (localStorage.getItem("perch.theme") === "hall" ? "hall" : "day");
+
+export function setTheme(theme: Theme) {
+  localStorage.setItem("perch.theme", theme);
+  document.documentElement.dataset.theme = theme;
+}

@@ -1,0 +1,127 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type ChangeEvent, useState } from "react";
+import { ask, client, Failure, type ImportPlan } from "../../api/client";
+import { Button, buttonLook } from "../../parts/Button";
+import { Message, Problem } from "../../parts/Message";
+
+/** Tries out as CSV and in again: looked at first, then all of it or nothing. */
+export function Files() {
+  const queries = useQueryClient();
+  const [file, setFile] = useState<File>();
+  const [plan, setPlan] = useState<ImportPlan>();
+  const [error, setError] = useState<unknown>();
+  const [busy, setBusy] = useState(false);
+
+  const send = async (chosen: File, keep: boolean) => {
+    setBusy(true);
+    setError(undefined);
+    const body = new FormData();
+    body.append("file", chosen);
+    try {
+      const call = client.POST("/api/tries.csv", {
+        params: { query: { keep } },
+        // the form is sent as it is; the schema names its field as text
+        body: body as never,
+        bodySerializer: () => body,
+      });
+      setPlan(await ask(call));
+      if (keep) await queries.invalidateQueries();
+    } catch (failure) {
+      setPlan(undefined);
+      setError(failure);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const choose = (event: ChangeEvent<HTMLInputElement>) => {
+    const chosen = event.target.files?.[0];
+    setFile(chosen);
+    setPlan(undefined);
+    setError(undefined);
+    if (chosen) void send(chosen, false);
+  };
+  return (
+    <div className="max-w-3xl">
+      <h1 className="mb-4 text-[2.125rem] leading-tight">Files</h1>
+      <h2 className="text-xl">Free tries out</h2>
+      <p className="mb-3 text-soft">Every try that counts, of every trainee, as CSV for any spreadsheet.</p>
+      <a href="/api/tries.csv" download className={buttonLook("plain")}>
+        Save the CSV
+      </a>
+      <h2 className="mt-8 text-xl">Free tries in</h2>
+      <p className="mb-3 text-soft">
+        Columns: trainee, test, started_at, try, outcome, seconds, fell, form, note. Nothing is kept before
+        you have seen what would happen.
+      </p>
+      <label className="mb-3 block">
+        <span className="mb-1 block font-bold">CSV file</span>
+        <input
+          type="file"
+          accept=".csv,text/csv"
+          onChange={choose}
+          className="block w-full max-w-lg rounded-md border border-soft bg-sheet p-2 file:mr-3 file:rounded file:border file:border-ink file:bg-paper file:px-3 file:py-2 file:font-bold"
+        />
+      </label>
+      {busy && <p role="status">Reading the file …</p>}
+      {error !== undefined && (
+        <>
+          <Problem error={error} />
+          {error instanceof Failure && (
+            <Problems lines={error.problems.map((p) => `${p.where}: ${p.what}`)} />
+          )}
+        </>
+      )}
+      {plan && file && <Plan plan={plan} busy={busy} onKeep={() => void send(file, true)} />}
+    </div>
+  );
+}
+
+function Plan({ plan, busy, onKeep }: { plan: ImportPlan; busy: boolean; onKeep: () => void }) {
+  const what = `${plan.tries} tries in ${plan.runs} runs`;
+  const again = plan.already_kept ? ` ${plan.already_kept} tries were kept before and stay as they are.` : "";
+  if (plan.kept)
+    return (
+      <Message>
+        <strong>Kept: {what}.</strong>
+        {again}
+      </Message>
+    );
+  return (
+    <section aria-label="What the file would do" className="mt-4">
+      {plan.note && <Message>{plan.note}</Message>}
+      {plan.problems.length > 0 ? (
+        <>
+          <Message danger>
+            {plan.problems.length} {plan.problems.length === 1 ? "line" : "lines"} can not be read, so nothing
+            will be kept. Mend the file and choose it again.
+          </Message>
+          <Problems lines={plan.problems.map((p) => `line ${p.line}: ${p.what}`)} />
+        </>
+      ) : (
+        <>
+          <p className="mb-1 text-lg">
+            The file would add <strong>{what}</strong>.{again}
+          </p>
+          {plan.new_trainees.length > 0 && <p>New trainees: {plan.new_trainees.join(", ")}.</p>}
+          {plan.tries > 0 && (
+            <Button kind="act" disabled={busy} onClick={onKeep} className="mt-3">
+              Keep all of it
+            </Button>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+function Problems({ lines }: { lines: string[] }) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls must be reachable by keyboard
+    <ul tabIndex={0} aria-label="Problems by line" className="max-h-80 list-disc overflow-y-auto pl-6">
+      {lines.slice(0, 200).map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+      {lines.length > 200 && <li>and {lines.length - 200} more</li>}
+    </ul>
+  );
+}

@@ -1,0 +1,86 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Matter, TodayTrainee } from "../../api/client";
+import { useToday } from "../../api/hooks";
+import { SmallBars } from "../../drawings/SmallBars";
+import { Button, buttonLook } from "../../parts/Button";
+import { Message, Problem, Waiting } from "../../parts/Message";
+import { capital, count, longDay } from "../../parts/words";
+import { TraineeForm } from "../trainee/TraineeForm";
+
+export function Today() {
+  const today = useToday();
+  const [adding, add] = useState(false);
+  if (today.isPending) return <Waiting />;
+  if (!today.data) return <Problem error={today.error} />;
+  return (
+    <>
+      <p className="text-soft">{longDay(new Date())}</p>
+      <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
+        <h1 className="text-[2.125rem] leading-tight">{headline(today.data)}</h1>
+        <Button onClick={() => add(true)}>Add a trainee</Button>
+      </div>
+      {today.error && <Problem error={today.error} />}
+      {today.data.length ? (
+        <ul>
+          {today.data.map((row) => (
+            <Row key={row.id} row={row} />
+          ))}
+        </ul>
+      ) : (
+        <Message>
+          Nobody trains here yet. Add a trainee, or bring in free tries you already have as a file under
+          Files.
+        </Message>
+      )}
+      {adding && <TraineeForm onClose={() => add(false)} />}
+    </>
+  );
+}
+
+function headline(rows: TodayTrainee[]) {
+  const decide = rows.filter((row) => row.brief.to_decide).length;
+  const trainees = `${capital(count(rows.length))} ${rows.length === 1 ? "trainee" : "trainees"}`;
+  return `${trainees}, ${decide === 1 ? "one thing" : `${count(decide)} things`} to decide.`;
+}
+
+const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
+  pain: "danger",
+  unfinished: "act",
+  test: "act",
+  recheck: "plain",
+  "one-pass": "plain",
+};
+
+function target(id: string, matter: Matter) {
+  if (matter.run) return `/trainees/${id}/bench/${matter.run}`;
+  if (matter.kind === "test") return `/trainees/${id}/bench`;
+  return matter.drill ? `/trainees/${id}?drill=${matter.drill}` : `/trainees/${id}`;
+}
+
+function Row({ row }: { row: TodayTrainee }) {
+  const [first, ...others] = row.brief.matters;
+  return (
+    <li className="grid grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
+      <Link to={`/trainees/${row.id}`} className="truncate font-head text-lg font-bold hover:underline">
+        {row.name}
+      </Link>
+      <span className="max-md:justify-self-end">
+        <SmallBars bays={row.brief.bays} />
+      </span>
+      <p className="text-[1.0625rem] max-md:col-span-2">
+        {first?.sentence}
+        {others.length > 0 && <span className="text-soft"> And {count(others.length)} more.</span>}
+      </p>
+      {first && (
+        <Link
+          to={target(row.id, first)}
+          aria-label={`${first.action}: ${row.name}`}
+          className={`${buttonLook(KINDS[first.kind] ?? "quiet")} justify-self-end max-md:col-span-2`}
+        >
+          {first.action}
+        </Link>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,110 @@
+import { type FormEvent, useState } from "react";
+import { v7 as uuidv7 } from "uuid";
+import type { DrillPage, Form } from "../../api/client";
+import { post } from "../../live/outbox";
+import { Button } from "../../parts/Button";
+import { Choice, Field } from "../../parts/Field";
+import { FORMS } from "../../parts/words";
+
+const LABELS: Record<string, string> = {
+  hold: "Seconds",
+  reps: "Reps",
+  rate: "How many",
+  distance: "Metres",
+};
+const SIDES = [
+  ["left", "left"],
+  ["right", "right"],
+] as const;
+
+/** Record one set of a drill; it goes through the outbox, so it is kept whether or not the server answers. */
+export function SetForm({ trainee, page }: { trainee: string; page: DrillPage }) {
+  const { gate, dial, drill, title } = page.drill;
+  const [form, pickForm] = useState<Form | "">("");
+  const [side, pickSide] = useState<"left" | "right" | "">("");
+  const [missing, setMissing] = useState("");
+  const keep = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const data = new FormData(event.currentTarget);
+    const number = (name: string) => (data.get(name) ? Number(data.get(name)) : null);
+    if (!form) return setMissing("Was it clean, loose or lost?");
+    if (gate.each_side && !side) return setMissing("Which side was it?");
+    const value = number("value");
+    post({
+      path: `/api/trainees/${trainee}/drills/${drill}/sets`,
+      body: {
+        id: uuidv7(),
+        at: new Date().toISOString(),
+        value,
+        n: number("n"),
+        form,
+        side: side || null,
+        confidence: number("confidence"),
+        dial_cm: number("dial"),
+      },
+      words: `${title.toLowerCase()}, ${value}${gate.of ? ` of ${number("n")}` : ""}, ${form}`,
+    });
+    event.currentTarget.reset();
+    pickForm("");
+    setMissing("");
+  };
+  const whole = gate.measure === "rate" || gate.measure === "reps";
+  return (
+    <form onSubmit={keep} className="mt-4 border-t border-rule pt-4">
+      <h3 className="mb-2 text-lg">Record a set</h3>
+      <div className="grid grid-cols-2 gap-x-4">
+        <Field label={LABELS[gate.measure] ?? "Value"}>
+          {(id) => (
+            <input
+              id={id}
+              name="value"
+              type="number"
+              inputMode="decimal"
+              required
+              min={0}
+              max={gate.measure === "hold" ? 3600 : 1000}
+              step={whole ? 1 : 0.1}
+              className="field"
+            />
+          )}
+        </Field>
+        {gate.measure === "rate" && (
+          <Field label="Of how many">
+            {(id) => (
+              <input
+                id={id}
+                name="n"
+                type="number"
+                required
+                min={1}
+                max={1000}
+                defaultValue={gate.of ?? 10}
+                className="field"
+              />
+            )}
+          </Field>
+        )}
+        {dial && (
+          <Field label={dial.name === "surface-height" ? "Surface height, cm" : "Hands to wall, cm"}>
+            {(id) => (
+              <input id={id} name="dial" type="number" min={0} max={500} step={0.5} className="field" />
+            )}
+          </Field>
+        )}
+        <Field label="Confidence, 1–5">
+          {(id) => <input id={id} name="confidence" type="number" min={1} max={5} className="field" />}
+        </Field>
+      </div>
+      <Choice legend="Form" options={FORMS} value={form} onPick={pickForm} />
+      {gate.each_side && <Choice legend="Side" options={SIDES} value={side} onPick={pickSide} />}
+      {missing && (
+        <p role="alert" className="mb-3 font-bold text-brick">
+          {missing}
+        </p>
+      )}
+      <Button type="submit" kind="act">
+        Keep
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,76 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { v7 as uuidv7 } from "uuid";
+import { ask, client, type Trainee } from "../../api/client";
+import { Button } from "../../parts/Button";
+import { Choice, Field } from "../../parts/Field";
+import { Problem } from "../../parts/Message";
+import { Sheet } from "../../parts/Sheet";
+
+const SIDES = [
+  ["left", "left"],
+  ["right", "right"],
+] as const;
+
+/** Add a trainee, or change one. */
+export function TraineeForm({ trainee, onClose }: { trainee?: Trainee; onClose: () => void }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const [id] = useState(() => trainee?.id ?? uuidv7());
+  const [side, pickSide] = useState<"left" | "right" | "">(trainee?.stepping_side ?? "");
+  const [error, setError] = useState<unknown>();
+  const save = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const details = {
+      name: String(form.get("name")),
+      note: String(form.get("note")),
+      stepping_side: side || null,
+    };
+    try {
+      if (trainee) await ask(client.PUT("/api/trainees/{id}", { params: { path: { id } }, body: details }));
+      else await ask(client.POST("/api/trainees", { body: { id, ...details } }));
+      await queries.invalidateQueries();
+      onClose();
+      if (!trainee) go(`/trainees/${id}`);
+    } catch (failure) {
+      setError(failure);
+    }
+  };
+  return (
+    <Sheet open onClose={onClose} title={trainee ? `Change ${trainee.name}` : "Add a trainee"}>
+      <form onSubmit={(event) => void save(event)}>
+        {error !== undefined && <Problem error={error} />}
+        <Field label="Name">
+          {(field) => (
+            <input
+              id={field}
+              name="name"
+              required
+              maxLength={120}
+              className="field"
+              defaultValue={trainee?.name}
+            />
+          )}
+        </Field>
+        <Choice legend="Stepping side of the exit" options={SIDES} value={side} onPick={pickSide} />
+        <Field label="Note" hint="What works, what to mind.">
+          {(field) => (
+            <textarea
+              id={field}
+              name="note"
+              rows={3}
+              maxLength={2000}
+              className="field"
+              defaultValue={trainee?.note}
+            />
+          )}
+        </Field>
+        <Button type="submit" kind="act">
+          Keep
+        </Button>
+      </form>
+    </Sheet>
+  );
+}
