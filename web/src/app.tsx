@@ -29,7 +29,10 @@ export function App() {
   }, [me.data, coach]);
   const { pathname } = useLocation();
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new screen starts at its top
-  useEffect(() => window.scrollTo(0, 0), [pathname]);
+  useEffect(() => {
+    // newer browsers answer with a promise, which an effect must not return
+    void window.scrollTo(0, 0);
+  }, [pathname]);
 
   if (signedOut) return <Door />;
   if (!coach) return me.isPending ? <Waiting /> : <Problem error={me.error} />;

@@ -72,14 +72,14 @@ def matters(
     on = stands.on
     found: list[Matter] = []
     if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
-        sentence = f"{pain.joint[0].upper()}{pain.joint[1:]} {pain.level} of 10 on {spell(pain.day)}. Ask before loading it."
+        sentence = f"{_capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."
         found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
     if open_run:
         done = "no try yet" if not open_run.tries else f"{open_run.tries} tries kept" if open_run.tries > 1 else "one try kept"
         found.append(
             Matter(
                 kind="unfinished",
-                sentence=f"{syllabus.free_tries.title} of {spell(open_run.day)} stand open, {done}.",
+                sentence=f"{syllabus.free_tries.title} of {spell(open_run.day, on)} stand open, {done}.",
                 action="Go on",
                 run=open_run.run,
             )
@@ -95,7 +95,7 @@ def matters(
                 drill=exits.drill,
             )
         )
-    found += _one_pass(stands)
+    found += _one_pass(stands, syllabus)
     found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
     return found or [_next_rung(stands)]
 
@@ -104,19 +104,24 @@ def _all(stands: Standing) -> list[DrillStanding]:
     return [d for line in stands.lines for rung in line.rungs for d in rung]
 
 
-def _one_pass(stands: Standing) -> list[Matter]:
-    """Gates met on one day only, while a second day can still prove them: the soonest to run out first."""
+def _one_pass(stands: Standing, syllabus: Syllabus) -> list[Matter]:
+    """Gates met on one day only, while a second day can still prove them.
+
+    Those come first that a drill away from the wall waits for, then the soonest to run out.
+    """
+    on = stands.on
+    awaited = {w for needs in syllabus.needs.values() for n in needs if n.state == "proven" for w in n.any_of}
     near = [(d.prove_by, d) for d in _all(stands) if d.prove_by and d.last_pass and stands.on <= d.prove_by]
     return [
         Matter(
             kind="one-pass",
-            sentence=f"{d.title} was passed once, on {spell(d.last_pass)}. One more clean day by {spell(by)} makes it proven."
+            sentence=f"{d.title} was passed once, on {spell(d.last_pass, on)}. One more clean day by {spell(by, on)} makes it proven."
             if d.last_pass and d.last_pass < stands.on
-            else f"{d.title} was passed today. Another clean day by {spell(by)} makes it proven.",
+            else f"{d.title} was passed today. Another clean day by {spell(by, on)} makes it proven.",
             action="Decide" if d.last_pass and d.last_pass < stands.on else "Look",
             drill=d.drill,
         )
-        for by, d in sorted(near, key=lambda pair: (pair[0], pair[1].drill))
+        for by, d in sorted(near, key=lambda pair: (pair[1].drill not in awaited, pair[0], pair[1].drill))
     ]
 
 
@@ -131,7 +136,7 @@ def _test_due(exits: DrillStanding, syllabus: Syllabus, last: LastTest | None, *
     if on < due:
         return []
     long = f"{last.long} of {last.n} at {test.rules.long_hold_s.value:g} s"
-    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day)}, {long}.", action=action)]
+    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}, {long}.", action=action)]
 
 
 def _next_rung(stands: Standing) -> Matter:
@@ -140,6 +145,43 @@ def _next_rung(stands: Standing) -> Matter:
     if not ahead:
         return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
     top = max(ahead, key=lambda d: (d.fill, d.drill))
-    return Matter(
-        kind="next", sentence=f"Next rung: {top.title.lower()}. {top.shortfall[0].upper()}{top.shortfall[1:]}.", action="Look", drill=top.drill
-    )
+    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {_capital(top.shortfall)}.", action="Look", drill=top.drill)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextStep:
+    """A drill to work on as things stand: the next rung itself, or a gate below that keeps a rung closed."""
+
+    drill: str
+    title: str
+    label: Literal["Next rung", "Opens a rung"]
+    sentence: str
+
+
+def next_steps(stands: Standing) -> list[NextStep]:
+    """List what to work on: the open rungs ahead, the fullest first, then what the closed ones wait for."""
+    ahead = [stands.drill(name) for line in stands.lines for name in line.ahead]
+    steps = [
+        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=_capital(d.shortfall))
+        for d in sorted((d for d in ahead if d.open), key=lambda d: (-d.fill, d.drill))
+    ]
+    named = {step.drill for step in steps}
+    for closed in (d for d in ahead if not d.open):
+        for wait in closed.waits:
+            d = stands.drill(wait.any_of[0])
+            if d.drill not in named and d.drill not in {a.drill for a in ahead}:
+                named.add(d.drill)
+                steps.append(
+                    NextStep(drill=d.drill, title=d.title, label="Opens a rung", sentence=f"{_to_do(d, stands.on)} opens {closed.title.lower()}")
+                )
+    return steps
+
+
+def _to_do(d: DrillStanding, on: date) -> str:
+    if d.prove_by and d.prove_by >= on:
+        return f"One more clean day by {spell(d.prove_by, on)}"
+    return "Two clean days" if d.state is State.STALE or d.prove_by else f"A clean {d.gate}"
+
+
+def _capital(text: str) -> str:
+    return text[0].upper() + text[1:]

@@ -247,7 +247,7 @@ def standing(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date) -> St
     for line in syllabus.lines:
         perch_rung = _perch_rung(line.rungs, readings)
         rungs = tuple(
-            tuple(_drill_standing(d, readings, syllabus, above_perch=i > perch_rung + 1) for d in rung) for i, rung in enumerate(line.rungs)
+            tuple(_drill_standing(d, readings, syllabus, on, above_perch=i > perch_rung + 1) for d in rung) for i, rung in enumerate(line.rungs)
         )
         here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
         lines.append(
@@ -286,7 +286,7 @@ def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], readings: Mapping[str, _Ga
     return perch
 
 
-def _drill_standing(d: Drill, readings: Mapping[str, _GateReading], syllabus: Syllabus, *, above_perch: bool) -> DrillStanding:
+def _drill_standing(d: Drill, readings: Mapping[str, _GateReading], syllabus: Syllabus, on: date, *, above_perch: bool) -> DrillStanding:
     reading = readings[d.drill]
     waits = tuple(_wait(n, syllabus) for n in syllabus.needs[d.drill] if not any(_satisfies(readings[w], n.state) for w in n.any_of))
     best = reading.shown.best
@@ -302,7 +302,7 @@ def _drill_standing(d: Drill, readings: Mapping[str, _GateReading], syllabus: Sy
         state=state,
         fill=1.0 if _met(reading) else min(1.0, _fill(best.value, best.n, d.gate)) if best else 0.0,
         figure=_figure(reading, d.gate),
-        shortfall=_shortfall(reading, d.gate),
+        shortfall=_shortfall(reading, d.gate, on),
         best=best,
         last_pass=last,
         prove_by=last + timedelta(days=int(rules.proven_within_days.value)) if last and state is State.MET else None,
@@ -320,9 +320,9 @@ def _wait(need: Need, syllabus: Syllabus) -> Wait:
     return Wait(any_of=need.any_of, state=need.state, sentence=f"{names[0].upper()}{names[1:]}, {need.state}")
 
 
-def spell(day: date) -> str:
-    """A day as a coach says it: "3 May 2026"."""
-    return f"{day.day} {day:%b %Y}"
+def spell(day: date, on: date) -> str:
+    """A day as a coach says it on day `on`: "3 May", with the year where it is another one."""
+    return f"{day.day} {day:%b}" if day.year == on.year else f"{day.day} {day:%b %Y}"
 
 
 def amount(value: float, n: int | None, measure: Measure) -> str:
@@ -340,26 +340,26 @@ def amount(value: float, n: int | None, measure: Measure) -> str:
 def _figure(reading: _GateReading, gate: Gate) -> str:
     best = reading.shown.best
     if best is None:
-        return gate.text
+        return gate.amount
     if _met(reading) or gate.measure is Measure.RATE:
         return amount(best.value, best.n, gate.measure)
     number = amount(best.value, None, Measure.REPS)
     return f"{number} of {gate.value:g}" + ("" if gate.measure is Measure.REPS else f" {MEASURE_UNITS[gate.measure]}")
 
 
-def _shortfall(reading: _GateReading, gate: Gate) -> str:
+def _shortfall(reading: _GateReading, gate: Gate, on: date) -> str:
     best, any_form = reading.shown.best, reading.shown.best_any
     side = f"{reading.side} side: " if reading.side else ""
     if reading.state is State.STALE and reading.last_pass:
-        return f"{side}last passed {spell(reading.last_pass)}; show it again"
+        return f"{side}last passed {spell(reading.last_pass, on)}; show it again"
     if _met(reading) and best:
-        return f"{side}{amount(best.value, best.n, gate.measure)}, best on {spell(best.day)}"
+        return f"{side}{amount(best.value, best.n, gate.measure)}, best on {spell(best.day, on)}"
     if best is not None:
         wanted = f" (the gate is {gate.text})" if gate.measure is Measure.RATE else ""
-        return f"{side}{_figure(reading, gate)}, best on {spell(best.day)}{wanted}"
+        return f"{side}{_figure(reading, gate)}, best on {spell(best.day, on)}{wanted}"
     if any_form is None:
         return f"{side}nothing recorded yet; the gate is {gate.text}"
     seen = amount(any_form.value, any_form.n, gate.measure)
     if any_form.form is not Form.CLEAN:
-        return f"{side}{seen} on {spell(any_form.day)}, {any_form.form.value}; only clean counts toward {gate.text}"
-    return f"{side}{seen} on {spell(any_form.day)}, but not {gate.text[gate.text.find(' at ') + 1 :]}"
+        return f"{side}{seen} on {spell(any_form.day, on)}, {any_form.form.value}; only clean counts toward {gate.text}"
+    return f"{side}{seen} on {spell(any_form.day, on)}, but not {gate.text[gate.text.find(' at ') + 1 :]}"

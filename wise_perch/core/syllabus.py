@@ -39,10 +39,15 @@ class Gate:
     at: DialLimit | None = None
 
     @property
-    def text(self) -> str:
-        """The gate in the trade's words: "30 s", "7 of 10", "5 a side", "30 s at 15 cm or less"."""
+    def amount(self) -> str:
+        """How much it takes: "30 s", "7 of 10", "5"."""
         number = f"{self.value:g}"
-        body = {Measure.RATE: f"{number} of {self.of}", Measure.REPS: number}.get(self.measure, f"{number} {MEASURE_UNITS[self.measure]}")
+        return {Measure.RATE: f"{number} of {self.of}", Measure.REPS: number}.get(self.measure, f"{number} {MEASURE_UNITS[self.measure]}")
+
+    @property
+    def text(self) -> str:
+        """The whole gate in the trade's words: "30 s", "5 a side", "30 s at 15 cm or less"."""
+        body = self.amount
         if self.mode:
             body += f", {self.mode}"
         if self.each_side:

@@ -17,6 +17,7 @@ from wise_perch.core.syllabus import Drill, Need, Syllabus
 from wise_perch.demo.people import Person
 
 TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42
+SETS = 2
 LESSON = 1.5
 """Rungs learnt in a week by somebody of growth 1."""
 SHOWN_DIAL_CM = {"hands-to-wall": 12.0, "surface-height": 30.0}
@@ -41,6 +42,7 @@ class _Life:
     history: History
     skill: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     passes: dict[str, list[date]] = field(default_factory=lambda: defaultdict(list))
+    half_passed: dict[tuple[str, date], set[Side | None]] = field(default_factory=lambda: defaultdict(set))
     last_test: date | None = None
     last_basics: date | None = None
 
@@ -120,14 +122,14 @@ def _show_basics(life: _Life, day: date, minute: int) -> None:
             for d in rung:
                 if life.proven(d.drill) and d.drill not in _tested(life.syllabus):
                     minute += 2
-                    _practise(life, d, day, height, minute, sets=1)
+                    _practise(life, d, day, height, minute)
 
 
-def _practise(life: _Life, d: Drill, day: date, height: int, minute: int, *, sets: int = 2) -> None:
+def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> None:
     """Do some sets of a drill. How much of its gate is filled follows from skill above or below the drill's height."""
     margin = life.skill[life.syllabus.line_of[d.drill]] - height
     for side in (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,):
-        for _ in range(sets):
+        for _ in range(SETS):
             minute += 1
             share = math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13))
             form = Form.CLEAN if life.dice.random() < 0.75 + 0.1 * margin else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
@@ -165,8 +167,11 @@ def _keep(life: _Life, d: Drill, day: date, minute: int, value: float, n: int | 
     )
     life.history.sets.append(kept)
     enough = value * (d.gate.of or 1) >= d.gate.value * (n or 1)
-    if enough and form is Form.CLEAN and (side is None or side is Side.RIGHT):
-        life.passes[d.drill].append(day)
+    if enough and form is Form.CLEAN:
+        # a one-sided drill is passed on a day when the other side passes too
+        life.half_passed[d.drill, day].add(side)
+        if side is None or len(life.half_passed[d.drill, day]) == 2:
+            life.passes[d.drill].append(day)
 
 
 def _test(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:

@@ -1124,6 +1124,23 @@ export interface components {
             seconds?: number | null;
         };
         /**
+         * NextStep
+         * @description A drill to work on as things stand: the next rung itself, or a gate below that keeps a rung closed.
+         */
+        NextStep: {
+            /** Drill */
+            drill: string;
+            /**
+             * Label
+             * @enum {string}
+             */
+            label: "Next rung" | "Opens a rung";
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Outcome
          * @description What became of a free try: held, past vertical without a catch, or short of vertical.
          * @enum {string}
@@ -1323,9 +1340,11 @@ export interface components {
         };
         /**
          * TraineePage
-         * @description All that the trainee's page shows: the wall bars today and the newest tests, newest first.
+         * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
          */
         TraineePage: {
+            /** Next Steps */
+            next_steps: components["schemas"]["NextStep"][];
             /**
              * On
              * Format: date

@@ -7,7 +7,7 @@ interface Props {
   open: boolean;
 }
 
-const HEIGHT = 13;
+const HEIGHT = 11;
 
 /** One wooden bar: solid wood is how much of the gate is filled, hatched is stale, dotted is closed. Bolts: one met, two proven. */
 export function Rung({ state, fill, open }: Props) {
@@ -80,7 +80,7 @@ export function Rung({ state, fill, open }: Props) {
 function Bolt({ className }: { className: string }) {
   return (
     <span
-      className={`absolute top-[2px] h-[9px] w-[9px] rounded-full border-[3px] border-ink bg-paper ${className}`}
+      className={`absolute top-[1px] h-[9px] w-[9px] rounded-full border-[3px] border-ink bg-paper ${className}`}
     />
   );
 }

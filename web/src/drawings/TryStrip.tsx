@@ -33,11 +33,13 @@ export function TryStrip({ tries, of, now = null, height = 150, small = false, l
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
   }, []);
-  const floor = height - (small ? 20 : 34);
+  const floor = height - (small ? 22 : 42);
   const rise = (floor - 16) / CEILING_S;
-  const slot = width / of;
+  // room at both ends for a foot that leans out
+  const pad = 12;
+  const slot = (width - 2 * pad) / of;
   const thick = small ? 8 : Math.min(14, slot / 4);
-  const x = (place: number) => (place + 0.5) * slot;
+  const x = (place: number) => pad + (place + 0.5) * slot;
   const wide = slot > 72 && !small;
   return (
     <div ref={box} className="w-full">
@@ -173,7 +175,7 @@ function HeldStroke({ x, floor, height, thick, fell }: HeldProps) {
 
 /** Past vertical leans right of the line, short of it left and below: two sides, two shapes. */
 function Passed({ x, floor, over, thick }: { x: number; floor: number; over: boolean; thick: number }) {
-  const [dx, low] = over ? [1, floor - 12] : [-1, floor + 4];
+  const [dx, low] = over ? [1, floor - 12] : [-1, floor + 9];
   return (
     <line
       x1={x - thick * 1.2}

@@ -10,7 +10,7 @@ interface Props {
 /** The wall bars: one bay a line, one bar a drill, easy at the bottom, the clip at the perch. */
 export function WallBars({ lines, onPick }: Props) {
   return (
-    <div className="flex gap-9 overflow-x-auto px-4 pb-1 max-sm:snap-x max-sm:gap-7">
+    <div className="flex gap-9 overflow-x-auto px-4 pb-1 max-sm:snap-x max-sm:gap-8 max-sm:px-7 max-sm:scroll-px-7">
       {lines.map((line) => (
         <Bay key={line.line} line={line} titles={titlesOf(lines)} onPick={onPick} />
       ))}
@@ -30,8 +30,8 @@ interface BayProps {
 function Bay({ line, titles, onPick }: BayProps) {
   return (
     <section className="flex min-w-60 flex-1 snap-start flex-col" aria-label={`${line.title} line`}>
-      <h2 className="mb-2 text-xl">{line.title}</h2>
-      <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-4 pt-5">
+      <h2 className="mb-1 text-xl">{line.title}</h2>
+      <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-2.5 pt-2">
         {line.rungs.map((rung, height) => (
           <li key={rung[0]?.drill} className={rung.length > 1 ? "relative" : ""}>
             {rung.length > 1 && (
@@ -82,9 +82,9 @@ function Bar({ d, ahead, waitsFor, onPick }: BarProps) {
       aria-label={spoken}
       title={d.shortfall}
       onClick={() => onPick(d.drill)}
-      className="block w-full px-[3px] pt-[3px] text-left hover:bg-tint"
+      className="block w-full px-[3px] pt-[2px] text-left hover:bg-tint"
     >
-      <span className="flex justify-between gap-2 px-1 text-[0.8125rem] leading-[1.2rem]">
+      <span className="flex justify-between gap-2 px-1 text-[0.8125rem] leading-[1.0625rem]">
         <span className={`truncate ${lit ? "font-bold" : closed ? "text-faint" : ""}`}>
           {d.title}
           {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes, ReactNode } from "react";
+import type { ComponentProps, ReactNode } from "react";
 
 type Kind = "act" | "plain" | "danger" | "quiet";
 
@@ -9,7 +9,7 @@ const LOOKS: Record<Kind, string> = {
   quiet: "border-transparent text-soft hover:text-ink",
 };
 
-interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
+interface Props extends ComponentProps<"button"> {
   kind?: Kind;
   /** The live key, shown on the control itself. */
   keycap?: string;

@@ -13,6 +13,7 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import ScoredRun, TodayBrief, evidence_of, refresh_briefs, scored, today_of
 from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Measure, Side
+from wise_perch.core.matters import NextStep, next_steps
 from wise_perch.core.records import KeptSet, Trainee
 from wise_perch.core.standing import DrillStanding, Standing, marks, standing
 from wise_perch.core.syllabus import Drill
@@ -52,11 +53,12 @@ class NewTrainee(TraineeDetails):
 
 @dataclass(frozen=True, kw_only=True)
 class TraineePage:
-    """All that the trainee's page shows: the wall bars today and the newest tests, newest first."""
+    """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first."""
 
     trainee: Trainee
     on: date
     standing: Standing
+    next_steps: tuple[NextStep, ...]
     runs: tuple[ScoredRun, ...]
 
 
@@ -127,7 +129,7 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         on = today_of(me)
         stands = standing(marks(evidence_of(db, id, me, syllabus), syllabus), syllabus, on=on)
         runs = tuple(scored(run, me, syllabus) for run in evidence.runs(db, id, most=RUNS_SHOWN))
-    return TraineePage(trainee=who, on=on, standing=stands, runs=runs)
+    return TraineePage(trainee=who, on=on, standing=stands, next_steps=tuple(next_steps(stands)), runs=runs)
 
 
 def _drill(name: str) -> Drill:

@@ -79,6 +79,11 @@ def counted_outcome(tried: Try, rules: FreeTriesRules) -> Outcome:
     return Outcome.OVERSHOT if tried.fell is Fell.OVER else Outcome.UNDERSHOT
 
 
+def percent(share: float) -> str:
+    """A share as a coach reads it: "70 %"."""
+    return f"{share * 100:.0f} %"
+
+
 @dataclass(frozen=True, slots=True)
 class _Counts:
     n: int
@@ -173,7 +178,7 @@ def _decide(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context:
         return Decision("entry", ("No try was made, so nothing can be said beyond the first step: getting up.",)), ()
     if _is_intermediate(c, rules):
         p = probability_at_least(c.long, c.n, rate=rules.long_hold_share.value)
-        thin = f"The chance that the true rate is at least {rules.long_hold_share.value:.0%} is {p:.2f}; a second day makes it firmer."
+        thin = f"The chance that the true rate is at least {percent(rules.long_hold_share.value)} is {p:.2f}; a second day makes it firmer."
         return Decision(
             "intermediate", (f"{long}; {rules.long_hold_share.value * 10:g} of 10 is the line between beginner and intermediate.", thin)
         ), ()
@@ -187,7 +192,9 @@ def _decide(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context:
 
     reached = c.held + c.overshot
     if reached / c.n < rules.reach_share_floor.value:
-        because = f"{reached} of {c.n} tries reached vertical, fewer than {rules.reach_share_floor.value:.0%}: getting up comes before staying up."
+        because = (
+            f"{reached} of {c.n} tries reached vertical, fewer than {percent(rules.reach_share_floor.value)}: getting up comes before staying up."
+        )
         return Decision("entry", (first, because)), tuple(unchecked)
 
     if context.soft_landings is None or context.soft_landings[1] == 0:
@@ -195,9 +202,7 @@ def _decide(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context:
     else:
         soft, landings = context.soft_landings
         if soft / landings < rules.soft_landing_share.value:
-            because = (
-                f"{soft} of {landings} wall landings were soft; until {rules.soft_landing_share.value:.0%} are, kick-ups keep a block of their own."
-            )
+            because = f"{soft} of {landings} wall landings were soft; until {percent(rules.soft_landing_share.value)} are, kick-ups keep a block of their own."
             return Decision("kick-up-block", (first, because)), tuple(unchecked)
 
     return _decide_balance(c, pattern, rules, first), tuple(unchecked)
@@ -215,7 +220,7 @@ def _decide_balance(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, 
         + " and ".join(
             part
             for part, so in (
-                (f"fewer than {rules.held_share_floor.value:.0%} held", few),
+                (f"fewer than {percent(rules.held_share_floor.value)} held", few),
                 (f"the mean is below {rules.mean_hold_floor_s.value:g} s", short),
             )
             if so

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Slider } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ask, type BenchPage, type Coach, client } from "../../api/client";
 import { useBench } from "../../api/hooks";
@@ -27,6 +27,7 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
   const [rest, setRest] = useState(coach.rest_s);
   const [room, setRoom] = useState("open floor");
   const [clear, setClear] = useState(false);
+  const begin = useRef<HTMLButtonElement>(null);
   const proven = exits.state === "proven";
   const start = () => {
     if (!clear) return;
@@ -90,13 +91,25 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
               type="checkbox"
               className="h-6 w-6 shrink-0 accent-blue"
               checked={clear}
-              onChange={(event) => setClear(event.target.checked)}
+              onChange={(event) => {
+                setClear(event.target.checked);
+                // the next key should begin the test, not take the tick away again
+                if (event.target.checked) requestAnimationFrame(() => begin.current?.focus());
+              }}
             />
             <span className="font-bold">
               {proven ? "The floor is clear and set up so." : "The floor is clear, and a spotter stands by."}
             </span>
           </label>
-          <Button kind="act" live keycap="Space" disabled={!clear} onClick={start} className="min-w-60">
+          <Button
+            ref={begin}
+            kind="act"
+            live
+            keycap="Space"
+            disabled={!clear}
+            onClick={start}
+            className="min-w-60"
+          >
             Begin the test
           </Button>
         </div>

@@ -121,13 +121,13 @@ export function Live({ run, judged, waiting, last }: Props) {
             {says(phase, tries.length, hold)}
           </p>
           <BigFigure phase={phase} seconds={seconds} restLeft={restLeft} />
-          <div className="grid grid-cols-4 gap-3 max-sm:grid-cols-2">
+          <div className="grid grid-cols-4 gap-3 max-sm:grid-cols-3 max-sm:gap-2 max-sm:[&_button]:px-1">
             <Button
               kind="act"
               live
               keycap={phase === "stopped" || phase === "full" ? "Enter" : "Space"}
               onClick={main}
-              className="max-sm:col-span-2"
+              className="max-sm:col-span-3"
             >
               {
                 {
@@ -157,7 +157,7 @@ export function Live({ run, judged, waiting, last }: Props) {
             <Button live keycap="Z" disabled={!hold && !tries.length} onClick={undo}>
               Take back
             </Button>
-            <Button live kind="danger" keycap="P" onClick={() => setPain(true)}>
+            <Button live kind="danger" keycap="P" className="max-sm:col-span-3" onClick={() => setPain(true)}>
               Pain stop
             </Button>
           </div>

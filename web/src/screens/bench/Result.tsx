@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { JudgedRun } from "../../api/client";
+import type { DrillStanding, JudgedRun } from "../../api/client";
 import { Rung } from "../../drawings/Rung";
 import { TryStrip } from "../../drawings/TryStrip";
 import { type LiveRun, standingTries } from "../../live/run";
@@ -55,6 +55,8 @@ export function Result({ run, judged, waiting, error }: Props) {
     </>
   );
 }
+
+const closed = (d: DrillStanding) => !d.open && d.state === "not yet";
 
 interface DecidedProps {
   judged: JudgedRun;
@@ -113,11 +115,11 @@ function Decided({ judged, outcome }: DecidedProps) {
                   className="flex justify-between gap-3 font-bold"
                 >
                   <span className="underline">{d.title}</span>
-                  <span className="text-blue">{d.open ? d.figure : "closed"}</span>
+                  <span className="text-blue">{closed(d) ? "closed" : d.figure}</span>
                 </Link>
                 <Rung state={d.state} fill={d.fill} open={d.open} />
                 <p className="text-sm text-soft">
-                  {d.open ? d.shortfall : `waits for ${d.waits[0]?.sentence ?? ""}`}
+                  {closed(d) ? `waits for ${d.waits[0]?.sentence ?? ""}` : d.shortfall}
                 </p>
               </li>
             ))}

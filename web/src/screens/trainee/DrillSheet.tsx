@@ -45,11 +45,9 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
             {capital(STATE[d.state])}: {d.shortfall}.
           </p>
           <Facts d={d} />
-          {page.data.drill.cautions?.map((caution) => (
-            <Message danger key={caution}>
-              {caution}
-            </Message>
-          ))}
+          {(page.data.drill.cautions?.length ?? 0) > 0 && (
+            <Message danger>{page.data.drill.cautions?.join(" ")}</Message>
+          )}
           <Opens page={page.data} onPick={onPick} />
           {waiting.length > 0 && (
             <p role="status" className="my-3 bg-tint px-3 py-2 text-sm">

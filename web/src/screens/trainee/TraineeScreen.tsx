@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import type { DrillStanding, ScoredRun, TraineePage } from "../../api/client";
+import type { ScoredRun, TraineePage } from "../../api/client";
 import { useTrainee } from "../../api/hooks";
 import { TryStrip } from "../../drawings/TryStrip";
 import { WallBars } from "../../drawings/WallBars";
 import { buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
-import { capital, day } from "../../parts/words";
+import { day } from "../../parts/words";
 import { DrillSheet } from "./DrillSheet";
 import { TraineeForm } from "./TraineeForm";
 
@@ -23,7 +23,7 @@ export function TraineeScreen() {
   return (
     <>
       {page.error && <Problem error={page.error} />}
-      <div className="mb-5 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
+      <div className="mb-3 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
         <div className="max-w-2xl">
           <h1 className="text-[2.125rem] leading-tight">{trainee.name}</h1>
           <p className="text-soft">
@@ -50,27 +50,20 @@ export function TraineeScreen() {
   );
 }
 
-/** The open rungs ahead, the fullest first: what to work on as things stand. */
+/** What to work on as things stand: the next rungs, or what the closed ones wait for. */
 function NextRungs({ page, onPick }: { page: TraineePage; onPick: (drill: string) => void }) {
-  const all = new Map(page.standing.lines.flatMap((line) => line.rungs.flat().map((d) => [d.drill, d])));
-  const ahead = page.standing.lines
-    .flatMap((line) => line.ahead.map((name) => all.get(name)))
-    .filter((d): d is DrillStanding => d?.open ?? false)
-    .sort((a, b) => b.fill - a.fill)
-    .slice(0, 3);
-  if (!ahead.length) return null;
   return (
-    <section aria-label="Next rungs" className="flex flex-wrap gap-x-7 gap-y-2">
-      {ahead.map((d, place) => (
+    <section aria-label="What to work on" className="flex flex-wrap gap-x-7 gap-y-2">
+      {page.next_steps.slice(0, 3).map((step, place) => (
         <button
-          key={d.drill}
+          key={step.drill}
           type="button"
-          onClick={() => onPick(d.drill)}
+          onClick={() => onPick(step.drill)}
           className={`border-l-4 pl-3.5 text-left hover:bg-tint ${place === 0 ? "border-blue" : "border-rule"}`}
         >
-          <span className="block text-sm text-soft">{place === 0 ? "Next rung" : "Open too"}</span>
-          <span className="block font-head text-lg font-bold leading-tight">{d.title}</span>
-          <span className="block max-w-60 text-sm">{capital(d.shortfall)}</span>
+          <span className="block text-sm text-soft">{step.label}</span>
+          <span className="block font-head text-lg font-bold leading-tight">{step.title}</span>
+          <span className="block max-w-60 text-sm">{step.sentence}</span>
         </button>
       ))}
     </section>
