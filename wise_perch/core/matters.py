@@ -169,7 +169,8 @@ def next_steps(stands: Standing) -> list[NextStep]:
     for closed in (d for d in ahead if not d.open):
         for wait in closed.waits:
             d = stands.drill(wait.any_of[0])
-            if d.drill not in named and d.drill not in {a.drill for a in ahead}:
+            within_reach = d.open or d.state is not State.NOT_YET
+            if within_reach and d.drill not in named and d.drill not in {a.drill for a in ahead}:
                 named.add(d.drill)
                 steps.append(
                     NextStep(drill=d.drill, title=d.title, label="Opens a rung", sentence=f"{_to_do(d, stands.on)} opens {closed.title.lower()}")

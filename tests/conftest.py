@@ -1,0 +1,76 @@
+"""A real PostgreSQL for every test worker: a cluster of its own, and for each test a database copied from a migrated template."""
+
+import itertools
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from uuid import UUID
+
+import psycopg
+import pytest
+from uuid_utils.compat import uuid7
+
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, make_cluster
+from wise_perch.store import coaches, trainees
+from wise_perch.store.migrate import migrate
+from wise_perch.store.pool import Pool, make_pool, transaction
+from wise_perch.syllabus import built_in
+
+_numbers = itertools.count(1)
+TEMPLATE = "template_perch"
+
+
+@pytest.fixture(scope="session")
+def syllabus() -> Syllabus:
+    return built_in()
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    # not pytest's own folder: PostgreSQL's user must be able to enter it
+    parent = Path(tempfile.mkdtemp(prefix="perch-test-"))
+    parent.chmod(0o755)
+    made = make_cluster(parent / "pg", settings=QUICK)
+    create_database(made, TEMPLATE)
+    migrate(made.dsn(TEMPLATE, role=OWNER))
+    yield made
+    made.stop(how="immediate")
+    shutil.rmtree(parent, ignore_errors=True)
+
+
+@pytest.fixture
+def database(cluster: Cluster) -> str:
+    """The name of a fresh, migrated, empty database."""
+    name = f"t{next(_numbers)}"
+    create_database(cluster, name, template=TEMPLATE)
+    return name
+
+
+@pytest.fixture
+def owner(cluster: Cluster, database: str) -> Iterator[psycopg.Connection]:
+    """A connection as the database's owner, to look past row-level security."""
+    with psycopg.connect(cluster.dsn(database, role=OWNER), autocommit=True) as db:
+        yield db
+
+
+@pytest.fixture
+def pool(cluster: Cluster, database: str) -> Iterator[Pool]:
+    made = make_pool(cluster.dsn(database))
+    made.open()
+    yield made
+    made.close()
+
+
+def add_coach(pool: Pool, email: str = "a@hall.example") -> UUID:
+    """Add a coach who never signs in."""
+    id = uuid7()
+    with transaction(pool, coach=id) as db:
+        coaches.add_coach(db, id=id, email=email, name="Coach", password_hash="none", time_zone="UTC")
+    return id
+
+
+def add_trainee(pool: Pool, coach: UUID, name: str = "Tilda Moor") -> UUID:
+    with transaction(pool, coach=coach) as db:
+        return trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id

@@ -1,0 +1,81 @@
+"""What Today asks a coach to decide, most pressing first."""
+
+from datetime import date, timedelta
+
+import pytest
+
+from tests.core.test_standing import SYLLABUS, TODAY, passing, stands
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, matters, next_steps
+
+
+def exits(*ago: int) -> list[Evidence]:
+    names = ("wall-side-step", "wall-side-step-down", "step-down-30", "cartwheel", "free-exit")
+    return [p for name in names for a in ago for p in passing(SYLLABUS.drills[name], ago=a)]
+
+
+def asked(
+    *pieces: Evidence, on: date = TODAY, last: LastTest | None = None, pain: PainReport | None = None, run: OpenRun | None = None
+) -> list[Matter]:
+    return matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_test=last, pain=pain, open_run=run)
+
+
+def test_somebody_new_gets_a_first_rung() -> None:
+    """With nothing recorded there is nothing to decide, but there is a next rung."""
+    assert [m.kind for m in asked()] == ["next"]
+
+
+@pytest.mark.parametrize(("ago", "there"), [(0, True), (14, True), (15, False)])
+def test_pain_is_asked_about_for_two_weeks(ago: int, there: bool) -> None:
+    """Reported pain comes before everything else, until fourteen days have passed."""
+    pain = PainReport(day=TODAY - timedelta(days=ago), joint="left wrist", level=3)
+    found = asked(pain=pain, run=OpenRun(run="1", day=TODAY, tries=4))
+    assert (found[0].kind == "pain") is there
+    if there:
+        assert found[0].sentence.startswith("Left wrist 3 of 10 on ")
+
+
+def test_a_run_left_open_is_named_with_its_tries() -> None:
+    """An unfinished run leads back to itself."""
+    found = asked(run=OpenRun(run="7", day=TODAY, tries=4))
+    assert (found[0].run, found[0].sentence) == ("7", "Ten free tries of 31 May stand open, 4 tries kept.")
+
+
+@pytest.mark.parametrize(("days", "due"), [(27, False), (28, True)])
+def test_free_tries_come_due(days: int, due: bool) -> None:
+    """With exits proven the test is due after 28 days, and says its minutes at the coach's rest."""
+    last = LastTest(day=TODAY - timedelta(days=days), n=10, long=1)
+    found = [m for m in asked(*exits(5, 0), last=last) if m.kind == "test"]
+    assert bool(found) is due
+    if due:
+        assert found[0].action == "Test, 10 min"
+        assert found[0].sentence.endswith("1 of 10 at 10 s.")
+
+
+def test_no_test_is_asked_for_before_exits_are_proven() -> None:
+    """Without a proven exit nobody is sent to the open floor."""
+    assert not [m for m in asked(*exits(0)) if m.kind == "test"]
+    assert [m for m in asked(*exits(5, 0)) if m.kind == "test"]
+
+
+def test_a_stale_exit_is_rechecked() -> None:
+    """An exit last shown long ago is asked for, with the days."""
+    found = asked(*exits(3, 0), on=TODAY + timedelta(days=61))
+    assert found[0].sentence == "Free exit was last shown 61 days ago. Show it before open floor."
+
+
+def test_one_pass_from_proven_puts_the_open_floor_first() -> None:
+    """Of the gates met once, those the open floor waits for come first, each with its last day."""
+    found = [m for m in asked(*exits(0), on=TODAY + timedelta(days=2)) if m.kind == "one-pass"]
+    assert found[0].drill in {"step-down-30", "cartwheel", "free-exit"}
+    assert "by 28 Jun makes it proven" in found[0].sentence
+    assert not [m for m in asked(*exits(0), on=TODAY + timedelta(days=29)) if m.kind == "one-pass"]
+
+
+def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
+    """Where the rung ahead is closed, the gate that keeps it closed is the work, with what it opens."""
+    assert {s.label for s in next_steps(stands())} == {"Next rung"}
+    entry = [p for rung in SYLLABUS.lines[1].rungs[:-1] for d in rung for ago in (3, 0) for p in passing(d, ago=ago)]
+    found = {s.drill: s for s in next_steps(stands(*entry, *exits(0)))}
+    assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
+    assert found["free-exit"].label == "Opens a rung"

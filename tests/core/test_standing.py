@@ -1,0 +1,221 @@
+"""Where a trainee stands: states of gates, open and closed with reasons, perches, shortfalls."""
+
+from datetime import date, timedelta
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from wise_perch.core.changes import changes
+from wise_perch.core.evidence import Evidence, Form, Measure, Side
+from wise_perch.core.standing import DrillStanding, Standing, State, marks, standing
+from wise_perch.core.syllabus import Drill
+from wise_perch.syllabus import built_in
+
+SYLLABUS = built_in()
+TODAY = date(2026, 5, 31)
+
+
+def done(
+    drill: str, value: float, *, ago: int = 0, form: Form = Form.CLEAN, side: Side | None = None, n: int | None = None, cm: float | None = None
+) -> Evidence:
+    d = SYLLABUS.drills[drill]
+    return Evidence(
+        drill=drill,
+        day=TODAY - timedelta(days=ago),
+        measure=d.gate.measure,
+        value=value,
+        n=n if n is not None else d.gate.of,
+        form=form,
+        side=side,
+        mode=d.gate.mode,
+        dial={d.dial.name: cm} if d.dial and cm is not None else {},
+    )
+
+
+def passing(d: Drill, *, ago: int = 0) -> list[Evidence]:
+    """Just enough to pass a drill's gate."""
+    sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,)
+    return [done(d.drill, d.gate.value, ago=ago, side=side, cm=d.gate.at.at_most if d.gate.at else None) for side in sides]
+
+
+def stands(*pieces: Evidence, on: date = TODAY) -> Standing:
+    return standing(marks(pieces, SYLLABUS), SYLLABUS, on=on)
+
+
+def stand(drill: str, *pieces: Evidence, on: date = TODAY) -> DrillStanding:
+    return stands(*pieces, on=on).drill(drill)
+
+
+@pytest.mark.parametrize(
+    ("ago", "state"),
+    [
+        ([], State.NOT_YET),
+        ([0], State.MET),
+        ([0, 0], State.MET),
+        ([28, 0], State.PROVEN),
+        ([29, 0], State.MET),
+        ([56], State.MET),
+        ([57], State.STALE),
+        ([70, 60], State.STALE),
+        ([80, 70, 0], State.MET),
+        ([80, 70, 40, 0], State.PROVEN),
+    ],
+)
+def test_met_proven_stale(ago: list[int], state: State) -> None:
+    """Met is one clean pass, proven two days within 28, stale more than 56 days ago; after a lapse proving starts anew."""
+    assert stand("low-surface-hold", *[done("low-surface-hold", 30, ago=a) for a in ago]).state is state
+
+
+@pytest.mark.parametrize("form", [Form.LOOSE, Form.LOST])
+def test_only_clean_meets_a_gate(form: Form) -> None:
+    """Loose and lost sets are shown, but fill nothing and meet nothing."""
+    d = stand("low-surface-hold", done("low-surface-hold", 45, form=form))
+    assert (d.state, d.fill) == (State.NOT_YET, 0)
+    assert d.shortfall == f"45 s on 31 May, {form.value}; only clean counts toward 30 s"
+
+
+def test_shortfall_speaks_the_gates_own_unit() -> None:
+    """What is missing is said in the gate's unit, with the day of the best."""
+    assert stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall == "18 of 30 s, best on 3 May"
+    assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May (the gate is 7 of 10)"
+    assert stand("shoulder-rocks").shortfall == "nothing recorded yet; the gate is 15"
+    assert stand("low-surface-hold", done("low-surface-hold", 29.96)).figure == "29.9 of 30 s"
+
+
+def test_a_dial_setting_is_part_of_the_gate() -> None:
+    """A chest-to-wall hold counts only at 15 cm or less, and not where the distance was not written down."""
+    for cm, state in ((15, State.MET), (15.5, State.NOT_YET), (None, State.NOT_YET)):
+        assert stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=cm)).state is state
+    assert "but not at 15 cm or less" in stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=30)).shortfall
+
+
+def test_other_modes_never_mix() -> None:
+    """A single long float is not an average of three."""
+    single = Evidence(drill="heel-float", day=TODAY, measure=Measure.HOLD, value=10, form=Form.CLEAN)
+    assert stand("heel-float", single).shortfall.startswith("nothing recorded yet")
+
+
+def test_a_one_sided_gate_is_as_good_as_its_weaker_side() -> None:
+    """Five to the left alone leave the gate open, and the sentence names the side that is missing."""
+    left = done("lunge-to-t", 5, side=Side.LEFT)
+    assert stand("lunge-to-t", left).shortfall.startswith("right side: nothing recorded yet")
+    assert stand("lunge-to-t", left, done("lunge-to-t", 5, side=Side.RIGHT)).state is State.MET
+
+
+@pytest.mark.parametrize(
+    ("k", "n", "met"), [(7, 10, True), (6, 10, False), (7, 7, False), (5, 5, False), (8, 11, True), (7, 11, False), (14, 20, True)]
+)
+def test_a_rate_needs_its_tries_and_its_share(k: int, n: int, met: bool) -> None:
+    """7 of 10 is met by at least ten tries of which at least seven tenths succeed."""
+    assert (stand("soft-wall-landing", done("soft-wall-landing", k, n=n)).state is State.MET) is met
+
+
+def test_open_and_closed_with_reasons() -> None:
+    """A rung opens on met; a drill away from the wall only on proven, and the wait says so in words."""
+    assert stand("shoulder-rocks").open is False
+    assert stand("shoulder-rocks", done("low-surface-hold", 30)).open is True
+    exits = [p for name in ("step-down-30", "cartwheel") for p in passing(SYLLABUS.drills[name])]
+    closed = stand("free-exit", *exits)
+    assert [w.sentence for w in closed.waits] == ["Step-down from 30 cm out (5 of 5), proven", "Cartwheel (5), proven"]
+    again = [p for name in ("step-down-30", "cartwheel") for p in passing(SYLLABUS.drills[name], ago=3)]
+    assert stand("free-exit", *exits, *again).open is True
+
+
+def test_a_stale_exit_closes_the_open_floor_but_lowers_no_perch() -> None:
+    """Stale still holds up the rungs above it, except where proven is asked."""
+    exits = [
+        p
+        for name in ("wall-side-step", "wall-side-step-down", "step-down-30", "cartwheel", "free-exit")
+        for a in (3, 0)
+        for p in passing(SYLLABUS.drills[name], ago=a)
+    ]
+    fresh, later = stands(*exits), stands(*exits, on=TODAY + timedelta(days=60))
+    waits = [w.sentence for w in later.drill("free-kick-up").waits]
+    assert "Free exit (5 of 5), proven" in waits
+    assert "Free exit (5 of 5), proven" not in [w.sentence for w in fresh.drill("free-kick-up").waits]
+    assert [line.perch for line in fresh.lines] == [line.perch for line in later.lines]
+    assert "last passed 31 May" in later.drill("free-exit").shortfall
+
+
+def test_perch_ahead_and_siblings() -> None:
+    """The perch is the highest rung met with all below it; siblings must both be met, and both are ahead until then."""
+    below = [
+        p
+        for name in ("low-surface-hold", "shoulder-rocks", "pike-hold", "right-angle-hold", "low-wall-climb", "wall-walk")
+        for p in passing(SYLLABUS.drills[name])
+    ]
+    line = stands(*below).lines[0]
+    assert (line.perch, line.ahead, line.behind) == ("wall-walk", ("chest-to-wall-hold", "back-to-wall-hold"), ("low-wall-climb",))
+    line = stands(*below, *passing(SYLLABUS.drills["back-to-wall-hold"])).lines[0]
+    assert (line.perch, line.ahead) == ("wall-walk", ("chest-to-wall-hold",))
+
+
+def test_a_later_rung_passed_first_is_shown_as_such() -> None:
+    """Somebody may pass a later rung and fail an earlier one; it is shown, and the perch stays where it is."""
+    result = stands(*passing(SYLLABUS.drills["low-surface-hold"]), *passing(SYLLABUS.drills["wall-walk"]))
+    assert result.drill("wall-walk").out_of_order is True
+    assert result.drill("low-surface-hold").out_of_order is False
+    assert result.lines[0].perch == "low-surface-hold"
+
+
+drill_names = st.sampled_from(sorted(SYLLABUS.drills))
+pieces = st.builds(
+    lambda name, share, ago, form, side: done(
+        name,
+        round(SYLLABUS.drills[name].gate.value * share, 1)
+        if SYLLABUS.drills[name].gate.of is None
+        else min(round(SYLLABUS.drills[name].gate.value * share), SYLLABUS.drills[name].gate.of or 1),
+        ago=ago,
+        form=form,
+        side=side if SYLLABUS.drills[name].gate.each_side else None,
+        cm=12,
+    ),
+    drill_names,
+    st.floats(0, 1.5),
+    st.integers(0, 200),
+    st.sampled_from(list(Form)),
+    st.sampled_from(list(Side)),
+)
+
+
+@settings(max_examples=60)
+@given(st.lists(pieces, max_size=40), drill_names, st.integers(0, 100))
+def test_more_passing_evidence_never_closes_or_lowers(history: list[Evidence], drill: str, ago: int) -> None:
+    """A pass more never closes a drill, never lowers a perch and never weakens a gate."""
+    before = stands(*history)
+    after = stands(*history, *passing(SYLLABUS.drills[drill], ago=ago))
+    rank = [State.NOT_YET, State.STALE, State.MET, State.PROVEN]
+    for was_line, line in zip(before.lines, after.lines, strict=True):
+        assert line.perch_rung >= was_line.perch_rung
+        for was, now in zip([d for r in was_line.rungs for d in r], [d for r in line.rungs for d in r], strict=True):
+            assert now.open or not was.open
+            assert rank.index(now.state) >= rank.index(was.state)
+            assert now.fill >= was.fill
+
+
+@settings(max_examples=40)
+@given(st.lists(pieces, max_size=30), st.randoms())
+def test_the_order_of_evidence_does_not_matter(history: list[Evidence], dice: object) -> None:
+    """Standing depends on what was done, not on the order it is read in."""
+    shuffled = list(history)
+    dice.shuffle(shuffled)  # type: ignore[attr-defined]
+    assert [[(d.state, d.fill, d.open) for r in line.rungs for d in r] for line in stands(*history).lines] == [
+        [(d.state, d.fill, d.open) for r in line.rungs for d in r] for line in stands(*shuffled).lines
+    ]
+
+
+def test_every_drill_can_be_opened() -> None:
+    """Passing everything on two days opens and proves every drill there is."""
+    everything = [p for d in SYLLABUS.drills.values() for ago in (5, 0) for p in passing(d, ago=ago)]
+    for d in [d for line in stands(*everything).lines for rung in line.rungs for d in rung]:
+        assert (d.state, d.open) == (State.PROVEN, True), d.drill
+
+
+def test_changes_name_what_rose() -> None:
+    """Between two standings the new perch, the state, the openings and the fuller bars are named, and nothing else."""
+    before = stands(done("low-surface-hold", 18, ago=3))
+    sentences = [c.sentence for c in changes(before, stands(done("low-surface-hold", 31)))]
+    assert sentences == ["The inversion clip moves up to low-surface hold.", "Low-surface hold is met: 31 s.", "Shoulder rocks is open now."]
+    assert [c.kind for c in changes(before, stands(done("low-surface-hold", 24)))] == ["closer"]
+    assert changes(before, before) == []

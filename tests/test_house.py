@@ -1,0 +1,57 @@
+"""How the house is kept: which room may import which, migrations that never change, settings that are documented."""
+
+import hashlib
+import re
+from pathlib import Path
+
+import pytest
+
+from wise_perch.api.app import build_app
+from wise_perch.api.settings import Settings
+from wise_perch.machine.checks import wrong_imports
+from wise_perch.machine.places import ROOT
+from wise_perch.store import migrate
+from wise_perch.store.queries import FOLDER, queries
+
+# a migration that has been applied somewhere is never edited: add a new one, and its line here
+MIGRATIONS = {"0001_coaches_trainees_evidence": "aef0417c9d46201b"}
+
+
+def test_rooms_import_only_what_they_may() -> None:
+    """The core knows nobody, the store only the core, the api both."""
+    assert wrong_imports(ROOT / "wise_perch") == []
+
+
+def test_a_wrong_import_is_found(tmp_path: Path) -> None:
+    """The check itself can fail: a core that reaches for the store, or for a web package, is named."""
+    core = tmp_path / "wise_perch" / "core"
+    core.mkdir(parents=True)
+    (core / "bad.py").write_text("import fastapi\nfrom wise_perch.store import pool\n", "utf-8")
+    assert len(wrong_imports(tmp_path / "wise_perch")) == 2
+
+
+def test_migrations_never_change() -> None:
+    """Every migration file is listed with the hash of its content."""
+    found = {p.stem: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in sorted(migrate.FOLDER.glob("*.sql"))}
+    assert found == MIGRATIONS
+
+
+def test_every_named_statement_is_used() -> None:
+    """A statement that no code names is dead, and a name without a statement would fail at once."""
+    code = "".join(p.read_text("utf-8") for p in (ROOT / "wise_perch").rglob("*.py"))
+    for path in FOLDER.glob("*.sql"):
+        for name in queries(path.stem):
+            assert f'SQL["{name}"]' in code, f"{path.name}: {name}"
+
+
+@pytest.mark.parametrize("name", list(Settings.model_fields))
+def test_every_setting_is_documented(name: str) -> None:
+    """Each PERCH_ variable stands in the map of the house."""
+    assert f"PERCH_{name.upper()}" in (ROOT / "docs" / "house.md").read_text("utf-8")
+
+
+def test_every_route_is_documented() -> None:
+    """Each path of the api stands in the map of the house."""
+    text = (ROOT / "docs" / "house.md").read_text("utf-8")
+    for path in build_app(Settings(database="postgresql://")).openapi()["paths"]:
+        assert re.sub(r"\{\w+\}", "{}", path) in re.sub(r"\{\w+\}", "{}", text), path
