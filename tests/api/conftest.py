@@ -1,0 +1,69 @@
+"""The api over a real database, spoken to as a browser would."""
+
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from uuid_utils.compat import uuid7
+
+from wise_perch.api.app import build_app
+from wise_perch.api.settings import Settings
+from wise_perch.machine.postgres import Cluster
+
+PASSWORD = "a long enough password"
+
+
+@pytest.fixture
+def fresh(cluster: Cluster, database: str) -> Iterator[Callable[[], TestClient]]:
+    """Make clients of one application, each with cookies of its own."""
+    with ExitStack() as stack:
+        app = build_app(Settings(database=cluster.dsn(database), upload_bytes=2_000_000))
+        stack.enter_context(TestClient(app))
+
+        yield lambda: TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)
+
+
+@pytest.fixture
+def client(fresh: Callable[[], TestClient]) -> TestClient:
+    """The first coach, signed in."""
+    made = fresh()
+    answer = made.post("/api/first-coach", json={"email": "A@hall.example", "name": "Coach A", "password": PASSWORD})
+    assert answer.status_code == 201, answer.text
+    return made
+
+
+def now() -> str:
+    return datetime.now(UTC).isoformat()
+
+
+class Bench:
+    """Short words for what a coach does at the bench."""
+
+    def __init__(self, client: TestClient) -> None:
+        self.client = client
+        self.trainee = str(uuid7())
+        assert client.post("/api/trainees", json={"id": self.trainee, "name": "Tilda Moor"}).status_code == 201
+
+    def start(self) -> str:
+        run = str(uuid7())
+        answer = self.client.post(f"/api/trainees/{self.trainee}/runs", json={"id": run, "started_at": now(), "rest_s": 30})
+        assert answer.status_code == 201, answer.text
+        return run
+
+    def body(self, number: int, seconds: float | None = None, **more: Any) -> dict[str, Any]:
+        held = {"outcome": "held", "seconds": seconds, "fell": "over"} if seconds is not None else {"outcome": "overshot"}
+        return {"id": str(uuid7()), "number": number, "at": now(), **held, **more}
+
+    def send(self, run: str, body: dict[str, Any]) -> Any:
+        return self.client.post(f"/api/runs/{run}/tries", json=body)
+
+    def end(self, run: str, **more: Any) -> Any:
+        return self.client.post(f"/api/runs/{run}/end", json={"ended_at": now(), "ended_as": "finished", **more})
+
+
+@pytest.fixture
+def bench(client: TestClient) -> Bench:
+    return Bench(client)

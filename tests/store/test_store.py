@@ -1,0 +1,260 @@
+"""The store on a real PostgreSQL: coaches apart, results once, imports whole, briefs true."""
+
+from datetime import UTC, date, datetime, timedelta
+from uuid import UUID
+
+import psycopg
+import pytest
+from uuid_utils.compat import uuid7
+
+from tests.conftest import add_coach, add_trainee
+from wise_perch.api.judgement import refresh_briefs
+from wise_perch.core.evidence import Fell, Outcome
+from wise_perch.core.files import TriesFile
+from wise_perch.core.records import KeptTry
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.formats.tries_csv import read_tries, write_tries
+from wise_perch.machine.postgres import Cluster
+from wise_perch.store import briefs, coaches, evidence, trainees
+from wise_perch.store.errors import Conflict, NotFound, Unavailable
+from wise_perch.store.imports import ImportPlan, import_tries
+from wise_perch.store.migrate import migrate
+from wise_perch.store.pool import Pool, make_pool, transaction
+
+NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
+PROTECTED = ("coach", "sign_in_session", "trainee", "test_run", "evidence", "trainee_brief")
+
+
+def a_try(number: int, seconds: float | None = 3.1, id: UUID | None = None) -> KeptTry:
+    outcome = Outcome.HELD if seconds is not None else Outcome.OVERSHOT
+    fell = Fell.OVER if seconds is not None else None
+    return KeptTry(
+        id=id or uuid7(), number=number, at=NOW, outcome=outcome, seconds=seconds, fell=fell, form=None, note="", early=False, struck_at=None
+    )
+
+
+def start(pool: Pool, coach: UUID, trainee: UUID, *, at: datetime = NOW) -> UUID:
+    with transaction(pool, coach=coach) as db:
+        return evidence.start_run(db, id=uuid7(), trainee=trainee, test="free-tries", started_at=at, rest_s=45, room="", source="live").id
+
+
+def keep(pool: Pool, coach: UUID, run: UUID, *tries: KeptTry) -> None:
+    with transaction(pool, coach=coach) as db:
+        for t in tries:
+            evidence.add_try(db, run_id=run, kept=t)
+
+
+@pytest.fixture
+def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
+    """Coach A with a trainee, a session, a run with two tries, and a brief."""
+    coach = add_coach(pool)
+    trainee = add_trainee(pool, coach)
+    run = start(pool, coach, trainee)
+    keep(pool, coach, run, a_try(1), a_try(2, None))
+    with transaction(pool, coach=coach) as db:
+        coaches.open_session(db, token_hash=b"x" * 32, expires_at=NOW + timedelta(days=999))
+        refresh_briefs(db, coaches.me(db), syllabus, on=date(2026, 5, 31))
+    return coach, trainee, run
+
+
+@pytest.mark.parametrize("table", PROTECTED)
+def test_coach_b_sees_and_changes_nothing_of_coach_a(pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID], table: str) -> None:
+    """Under B's setting even a hand-written query reads no row of A, updates none, and may not delete."""
+    b = add_coach(pool, "b@hall.example")
+    a = filled[0]
+    column = "id" if table == "coach" else "coach_id"
+    before = owner.execute(f"select * from {table} where {column} = %s", [a]).fetchall()  # noqa: S608
+    assert before, "there is something to protect"
+    with transaction(pool, coach=b) as db:
+        assert db.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == []  # noqa: S608
+        assert db.execute(f"update {table} set {column} = {column}").rowcount == (1 if table == "coach" else 0)  # noqa: S608
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
+        db.execute(f"delete from {table}")  # noqa: S608
+    assert owner.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == before  # noqa: S608
+
+
+def test_coach_b_can_not_write_into_coach_a(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+    """A hand-written insert in A's name, or onto A's trainee, is refused by the database itself."""
+    a, trainee, _ = filled
+    b = add_coach(pool, "b@hall.example")
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
+        db.execute("insert into trainee (coach_id, id, name) values (%s, %s, 'Spy')", [a, uuid7()])
+    with pytest.raises(NotFound), transaction(pool, coach=b) as db:
+        evidence.start_run(db, id=uuid7(), trainee=trainee, test="free-tries", started_at=NOW, rest_s=45, room="", source="live")
+
+
+def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+    """A transaction that acts as nobody sees no row of any coach."""
+    assert filled
+    with transaction(pool) as db:
+        for table in PROTECTED:
+            assert db.execute(f"select * from {table}").fetchall() == []  # noqa: S608
+
+
+def test_every_table_with_a_coach_is_protected(owner: psycopg.Connection) -> None:
+    """A new table of a coach's data without row-level security fails here."""
+    rows = owner.execute(
+        "select relname, relrowsecurity from pg_class join pg_attribute on attrelid = pg_class.oid where attname = 'coach_id' and relkind = 'r'"
+    ).fetchall()
+    assert {name for name, _ in rows} == set(PROTECTED) - {"coach"}
+    assert all(protected for _, protected in rows)
+
+
+def test_the_applications_role_bypasses_nothing(owner: psycopg.Connection) -> None:
+    """The role the app connects as is no superuser, owns no table and may not bypass row-level security."""
+    assert owner.execute("select rolsuper, rolbypassrls from pg_roles where rolname = 'perch_app'").fetchone() == (False, False)
+    assert owner.execute("select count(*) from pg_tables where tableowner = 'perch_app'").fetchone() == (0,)
+
+
+def test_sent_twice_is_kept_once(pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID]) -> None:
+    """The same try sent again changes nothing; the same id with other figures, or a taken number, is a conflict."""
+    coach, _, run = filled
+    again = a_try(3)
+    keep(pool, coach, run, again)
+    keep(pool, coach, run, again)
+    assert owner.execute("select count(*) from evidence").fetchone() == (3,)
+    with pytest.raises(Conflict, match="another try"):
+        keep(pool, coach, run, a_try(4, 9.9, id=again.id))
+    with pytest.raises(Conflict, match="already a try with this number"):
+        keep(pool, coach, run, a_try(3))
+
+
+def test_a_closed_run_takes_no_tries(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+    """After its end a run refuses tries, takes the same end again, and refuses another one."""
+    coach, _, run = filled
+    late = a_try(2, None)
+    for _ in range(2):
+        with transaction(pool, coach=coach) as db:
+            evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="stopped", pain_joint=None, pain_level=None)
+    with pytest.raises(Conflict, match="closed"):
+        keep(pool, coach, run, late)
+    with pytest.raises(Conflict, match="closed already"), transaction(pool, coach=coach) as db:
+        evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
+
+
+def test_struck_out_is_not_gone(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+    """A try taken back leaves its number free, stays in the record, and can come back once the number is free again."""
+    coach, _, run = filled
+    with transaction(pool, coach=coach) as db:
+        second = evidence.run(db, run).tries[1].id
+        evidence.strike(db, id=second, moment=NOW)
+    replacement = a_try(2)
+    keep(pool, coach, run, replacement)
+    with pytest.raises(Conflict), transaction(pool, coach=coach) as db:
+        evidence.strike(db, id=second, moment=None)
+    with transaction(pool, coach=coach) as db:
+        evidence.strike(db, id=replacement.id, moment=NOW)
+        evidence.strike(db, id=second, moment=None)
+        kept = evidence.run(db, run)
+    assert [t.number for t in kept.standing_tries] == [1, 2]
+    assert len(kept.tries) == 3
+
+
+# --- import ------------------------------------------------------------------------------------------------------
+
+HEAD = "trainee,test,started_at,try,outcome,seconds,fell,form,note\n"
+
+
+def tries_file(*lines: str) -> TriesFile:
+    return read_tries((HEAD + "\n".join(lines)).encode())
+
+
+def bring(pool: Pool, coach: UUID, file: TriesFile, *, keep: bool = True) -> ImportPlan:
+    with transaction(pool, coach=coach) as db:
+        return import_tries(db, file, time_zone="UTC", now=NOW, keep=keep)
+
+
+ONE = "Orin Vale,free-tries,2026-05-03T18:00:00+02:00,1,held,3.1,over,,"
+TWO = "Orin Vale,free-tries,2026-05-03T18:00:00+02:00,2,overshot,,,,first time"
+
+
+def test_twice_is_once(pool: Pool, owner: psycopg.Connection) -> None:
+    """The same file again adds nothing and says so, whatever way the moment is written."""
+    coach = add_coach(pool)
+    first = bring(pool, coach, tries_file(ONE, TWO))
+    assert (first.kept, first.new_trainees, first.runs, first.tries) == (True, ("Orin Vale",), 1, 2)
+    again = bring(pool, coach, tries_file(ONE.replace("18:00:00+02:00", "16:00:00Z").replace("Orin Vale", "ORIN vale"), TWO))
+    assert (again.tries, again.already_kept, again.new_trainees) == (0, 2, ())
+    assert owner.execute("select count(*) from evidence").fetchone() == (2,)
+
+
+def test_all_or_nothing(pool: Pool, owner: psycopg.Connection) -> None:
+    """One bad line keeps the whole file out; a preview keeps nothing either."""
+    coach = add_coach(pool)
+    plan = bring(pool, coach, tries_file(ONE, TWO.replace("overshot", "flew")))
+    assert (plan.kept, [p.line for p in plan.problems]) == (False, [3])
+    assert bring(pool, coach, tries_file(ONE, TWO), keep=False).kept is False
+    assert owner.execute("select count(*) from trainee").fetchone() == (0,)
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        (ONE.replace("3.1", "3.2"), "kept already, as held 3.1 s"),
+        (ONE.replace(",1,", ",3,"), "and closed"),
+        (ONE.replace("2026", "2027"), "in the future"),
+        (ONE.replace("2026", "1926"), "before the year 2000"),
+    ],
+)
+def test_what_contradicts_is_named(pool: Pool, line: str, said: str) -> None:
+    """A line that contradicts what is kept, adds to a closed run, or lies at an impossible time, is a problem by number."""
+    coach = add_coach(pool)
+    bring(pool, coach, tries_file(ONE, TWO))
+    (problem,) = bring(pool, coach, tries_file(line)).problems
+    assert (problem.line, said in problem.what) == (2, True), problem.what
+
+
+def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+    """What was tested live, exported and imported by another coach, is the same there; imported at home, it adds nothing."""
+    coach, _, run = filled
+    with transaction(pool, coach=coach) as db:
+        evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
+        text = write_tries(evidence.every_try(db, trainee=None))
+    assert bring(pool, coach, read_tries(text.encode())).already_kept == 2
+    other = add_coach(pool, "b@hall.example")
+    assert bring(pool, other, read_tries(text.encode())).tries == 2
+    with transaction(pool, coach=other) as db:
+        assert write_tries(evidence.every_try(db, trainee=None)) == text
+
+
+# --- briefs ------------------------------------------------------------------------------------------------------
+
+
+def test_a_brief_is_made_anew_only_when_something_changed(pool: Pool, syllabus: Syllabus, filled: tuple[UUID, UUID, UUID]) -> None:
+    """Nothing is worked out twice; new evidence, another day or another rest makes a brief old."""
+    coach, trainee, run = filled
+    day = date(2026, 5, 31)
+
+    def refresh(on: date) -> int:
+        with transaction(pool, coach=coach) as db:
+            return refresh_briefs(db, coaches.me(db), syllabus, on=on)
+
+    assert refresh(day) == 0
+    keep(pool, coach, run, a_try(3))
+    assert refresh(day) == 1
+    assert refresh(day + timedelta(days=1)) == 1
+    with transaction(pool, coach=coach) as db:
+        coaches.change_settings(db, rest_s=60, time_zone=None)
+    assert refresh(day + timedelta(days=1)) == 1
+    with transaction(pool, coach=coach) as db:
+        assert "3 tries kept" in briefs.today(db)
+        trainees.change(db, id=trainee, name="New Name", stepping_side=None, note="")
+        assert "New Name" in briefs.today(db)
+
+
+# --- migrations and trouble --------------------------------------------------------------------------------------
+
+
+def test_migrating_again_changes_nothing(cluster: Cluster, database: str) -> None:
+    """Forward migrations run once."""
+    assert migrate(cluster.dsn(database, role="perch_owner")) == []
+
+
+def test_an_unreachable_database_is_said_in_words() -> None:
+    """Without a server the store says that nothing was kept and sending again is safe."""
+    lost = make_pool("postgresql://perch_app:x@127.0.0.1:9/none")
+    lost.timeout = 0.3
+    lost.open(wait=False)
+    with pytest.raises(Unavailable, match="sending it again later is safe"), transaction(lost):
+        pass
+    lost.close()
