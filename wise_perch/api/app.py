@@ -1,12 +1,13 @@
 """Builds the application: routers, errors, security headers, and the browser side's files."""
 
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 from fastapi import APIRouter, Depends, FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.requests import ClientDisconnect
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from wise_perch import __version__
@@ -41,6 +42,8 @@ class Guard:
             return
         private = scope["path"].startswith("/api/")
 
+        over = False
+
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 extra = [*HEADERS.items(), *([(b"cache-control", b"no-store")] if private else [])]
@@ -54,14 +57,23 @@ class Guard:
         taken = 0
 
         async def counted() -> Message:
-            nonlocal taken
+            nonlocal taken, over
             message = await receive()
             taken += len(message.get("body", b""))
             if taken > self.most_bytes:
-                raise errors.Refused(413, self._sentence())
+                over = True
+                return {"type": "http.disconnect"}
             return message
 
-        await self.app(scope, counted, send_with_headers)
+        async def send_unless_over(message: Message) -> None:
+            # whatever the application makes of a body cut short, the answer is that it was too large
+            if not over:
+                await send_with_headers(message)
+
+        with suppress(ClientDisconnect):
+            await self.app(scope, counted, send_unless_over)
+        if over:
+            await self._refuse(scope, receive, send_with_headers)
 
     def _sentence(self) -> str:
         return f"That is larger than {self.most_bytes // (1024 * 1024)} MiB, the most taken at once. Split the file and send the parts."
