@@ -1,0 +1,123 @@
+"""The real interface in headless Chromium, over a real server process and a real database with the demo's hall."""
+
+import os
+import signal
+import subprocess
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from typing import Any
+
+import psycopg
+import pytest
+from playwright.sync_api import Page, expect
+
+from wise_perch.demo import load
+from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
+from wise_perch.machine import server
+from wise_perch.machine.places import DIST, ROOT
+from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
+from wise_perch.store.migrate import migrate
+from wise_perch.syllabus import built_in
+
+FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+DEMO_TEMPLATE = "template_demo"
+expect.set_options(timeout=10_000)
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return {"executable_path": "/usr/bin/chromium", "args": FLAGS.split(), "headless": True}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    return {"viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture(scope="session")
+def demo_template(cluster: Cluster) -> str:
+    create_database(cluster, DEMO_TEMPLATE)
+    migrate(cluster.dsn(DEMO_TEMPLATE, role=OWNER))
+    with psycopg.connect(cluster.dsn(DEMO_TEMPLATE), autocommit=True) as db:
+        load.load(db, built_in(), until=datetime.now(UTC).date())
+    return DEMO_TEMPLATE
+
+
+class Server:
+    """A server process that a test may kill and start again on the same port."""
+
+    def __init__(self, database: str, *, demo: bool) -> None:
+        self.database, self.demo = database, f"{COACH_EMAIL} {COACH_PASSWORD}" if demo else ""
+        self.port = free_port()
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        environment = server.environment(database=self.database, web=DIST, demo=self.demo)
+        self.process = subprocess.Popen(server.command(self.port), cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        server.wait_until_it_answers(self.port, self.process)
+
+    def kill(self) -> None:
+        """Kill it outright, as a power cut would."""
+        if self.process:
+            os.kill(self.process.pid, signal.SIGKILL)
+            self.process.wait()
+
+
+@pytest.fixture
+def hall(cluster: Cluster, demo_template: str, request: pytest.FixtureRequest) -> Iterator[Server]:
+    """A server over a fresh copy of the demo's hall."""
+    name = f"hall_{abs(hash(request.node.nodeid)) % 10**9}"
+    create_database(cluster, name, template=demo_template)
+    made = Server(cluster.dsn(name), demo=True)
+    made.start()
+    yield made
+    made.kill()
+
+
+@pytest.fixture
+def empty_hall(cluster: Cluster, database: str) -> Iterator[Server]:
+    """A server over an empty database."""
+    made = Server(cluster.dsn(database), demo=False)
+    made.start()
+    yield made
+    made.kill()
+
+
+@pytest.fixture
+def coach(page: Page, hall: Server) -> Page:
+    """The demo's coach, signed in, on Today."""
+    page.goto(hall.url)
+    page.get_by_label("Password").fill(COACH_PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("to decide")
+    return page
+
+
+def query(hall: Server, cluster: Cluster, text: str, *values: object) -> list[tuple[Any, ...]]:
+    """Look into the database past row-level security."""
+    name = hall.database.rsplit("/", 1)[1]
+    with psycopg.connect(cluster.dsn(name, role=OWNER)) as db:
+        return db.execute(text, list(values)).fetchall()  # type: ignore[arg-type]
+
+
+def open_bench(page: Page, trainee: str) -> None:
+    """From Today to the ready bench of a trainee, by keyboard and links."""
+    page.get_by_role("link", name=trainee, exact=True).click()
+    page.get_by_role("link", name="Test ten free tries").click()
+    page.get_by_role("checkbox").check()
+    expect(page.get_by_role("button", name="Begin the test")).to_be_focused()
+    page.keyboard.press("Space")
+    expect(page.get_by_text("Try 1 of 10 · ready")).to_be_visible()
+
+
+def hold(page: Page, seconds: float, key: str) -> None:
+    """Hold for some seconds of the page's own clock, and end with one key."""
+    page.keyboard.press("Space")
+    expect(page.get_by_text("holding")).to_be_visible()
+    page.clock.fast_forward(int(seconds * 1000))
+    page.keyboard.press(key)
+    expect(page.get_by_text("holding")).to_be_hidden()

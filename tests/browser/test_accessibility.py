@@ -1,0 +1,64 @@
+"""Every screen, in daylight and in the dark hall, without a violation that axe-core can find; and no call to any other host."""
+
+import json
+from urllib.parse import urlsplit
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server, hold, open_bench
+from wise_perch.machine.places import WEB
+
+AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+
+
+def assert_accessible(page: Page, screen: str) -> None:
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})")
+    told = [(v["id"], v["nodes"][0]["target"], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
+    assert not told, f"{screen}: {json.dumps(told, indent=1)}"
+
+
+@pytest.mark.parametrize("theme", ["day", "hall"])
+@pytest.mark.parametrize("width", [1280, 360])
+def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width: int) -> None:
+    """Sign-in, Today, trainee, drill, set-up, running, result and files pass axe-core's WCAG 2.2 AA rules."""
+    hosts: set[str] = set()
+    coach.on("request", lambda request: hosts.add(urlsplit(request.url).netloc))
+    coach.set_viewport_size({"width": width, "height": 800})
+    coach.evaluate(f"localStorage.setItem('perch.theme', '{theme}')")
+    coach.reload()
+    expect(coach.get_by_role("heading", level=1)).to_contain_text("to decide")
+    assert_accessible(coach, "Today")
+    coach.get_by_role("link", name="Files").click()
+    expect(coach.get_by_role("heading", name="Files")).to_be_visible()
+    assert_accessible(coach, "Files")
+    coach.get_by_role("link", name="Today").click()
+    coach.get_by_role("link", name="Aslak Rem", exact=True).click()
+    expect(coach.get_by_role("region", name="Balance line")).to_be_visible()
+    assert_accessible(coach, "Trainee")
+    coach.get_by_role("button", name="Toe float").click()
+    expect(coach.get_by_role("heading", name="Evidence")).to_be_visible()
+    assert_accessible(coach, "Drill")
+    coach.keyboard.press("Escape")
+    coach.get_by_role("link", name="Bench", exact=True).click()
+    expect(coach.get_by_role("heading", name="The room")).to_be_visible()
+    assert_accessible(coach, "Set-up")
+    coach.get_by_role("link", name="Today").click()
+    coach.clock.install()
+    open_bench(coach, "Runa Aske")
+    hold(coach, 3, "ArrowRight")
+    assert_accessible(coach, "Running")
+    coach.keyboard.press("p")
+    expect(coach.get_by_role("dialog")).to_be_visible()
+    assert_accessible(coach, "Pain stop")
+    coach.keyboard.press("Escape")
+    coach.get_by_role("button", name="Stop the test here").click()
+    expect(coach.get_by_role("heading", name="Why")).to_be_visible()
+    assert_accessible(coach, "Result")
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "no screen scrolls sideways"
+    coach.context.clear_cookies()
+    coach.reload()
+    expect(coach.get_by_role("heading", name="Sign in")).to_be_visible()
+    assert_accessible(coach, "Sign-in")
+    assert hosts == {urlsplit(hall.url).netloc}
