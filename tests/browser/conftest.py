@@ -62,7 +62,7 @@ class Server:
 
     def kill(self) -> None:
         """Kill it outright, as a power cut would."""
-        if self.process:
+        if self.process and self.process.poll() is None:
             os.kill(self.process.pid, signal.SIGKILL)
             self.process.wait()
 

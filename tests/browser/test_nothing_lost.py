@@ -17,6 +17,7 @@ def test_the_server_is_killed_in_mid_test(coach: Page, hall: Server, cluster: Cl
     open_bench(coach, "Runa Aske")
     hold(coach, 2, "ArrowRight")
     expect(coach.get_by_role("region", name="So far").get_by_role("row", name="held")).to_contain_text("1 of 1")
+    coach.evaluate("navigator.serviceWorker.ready.then(() => true)")
     hall.kill()
     for seconds in (3, 4):
         hold(coach, seconds, "ArrowLeft")
@@ -67,6 +68,7 @@ def test_a_reload_goes_on_with_the_hold_and_the_run(coach: Page, hall: Server, c
     coach.keyboard.press("Space")
     expect(coach.get_by_text("how did it end?")).to_be_visible()
     coach.reload()
+    expect(coach.get_by_text("how did it end?")).to_be_visible()
     coach.keyboard.press("l")
     coach.keyboard.press("ArrowRight")
     expect(coach.get_by_text("Try 2 of 10")).to_be_visible()
@@ -107,7 +109,7 @@ def test_what_the_server_refuses_is_shown_with_its_reason(coach: Page) -> None:
     ).ok
     coach.keyboard.press("o")
     expect(coach.get_by_text("1 not accepted")).to_be_visible()
-    coach.get_by_role("button", name="Look").click()
+    coach.get_by_role("button", name="Look", exact=True).click()
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("try 1, overshot")).to_be_visible()
     expect(dialog.get_by_text("This run is closed")).to_be_visible()

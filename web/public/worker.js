@@ -2,7 +2,24 @@
 // Results never pass through here: they wait in the outbox.
 const SHELL = "shell-1";
 
-self.addEventListener("install", () => self.skipWaiting());
+// the page, its script and style, and the faces its style names: all that a reload needs
+async function keepShell() {
+  const cache = await caches.open(SHELL);
+  const page = await fetch("/");
+  const assets = (await page.clone().text()).match(/\/assets\/[^"]+/g) ?? [];
+  await cache.put("/", page);
+  for (const asset of assets) {
+    const answer = await kept(new Request(asset));
+    if (!asset.endsWith(".css")) continue;
+    const faces = (await answer.clone().text()).match(/\/assets\/[^")]+latin-wght[^")]+/g) ?? [];
+    await Promise.all(faces.map((face) => kept(new Request(face))));
+  }
+}
+
+self.addEventListener("install", (event) => {
+  self.skipWaiting();
+  event.waitUntil(keepShell());
+});
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 async function fresh(request, key) {

@@ -73,13 +73,11 @@ interface BarProps {
 function Bar({ d, ahead, waitsFor, onPick }: BarProps) {
   const closed = !d.open && d.state === "not yet";
   const lit = ahead && d.open;
-  const spoken = `${d.title}: ${STATE[d.state]}, ${d.shortfall}${closed ? `; closed, waits for ${waitsFor}` : ""}${
-    d.out_of_order ? "; passed out of order" : ""
-  }`;
+  // what the eye reads off the bar's wood and bolts
+  const spoken = `${STATE[d.state]}: ${d.shortfall}${d.out_of_order ? ", passed out of order" : ""}`;
   return (
     <button
       type="button"
-      aria-label={spoken}
       title={d.shortfall}
       onClick={() => onPick(d.drill)}
       className="block w-full px-[3px] pt-[2px] text-left hover:bg-tint"
@@ -88,13 +86,14 @@ function Bar({ d, ahead, waitsFor, onPick }: BarProps) {
         <span className={`truncate ${lit ? "font-bold" : closed ? "text-faint" : ""}`}>
           {d.title}
           {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}
-        </span>
+        </span>{" "}
         <span
           className={`shrink-0 whitespace-nowrap ${lit ? "font-bold text-blue" : closed ? "max-w-[55%] truncate text-faint" : "text-soft"}`}
         >
           {closed ? `waits: ${waitsFor}` : d.figure}
         </span>
       </span>
+      <span className="sr-only"> {spoken}</span>
       <Rung state={d.state} fill={d.fill} open={d.open} />
     </button>
   );

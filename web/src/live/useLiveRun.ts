@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useSyncExternalStore } from "react";
-import { ask, client } from "../api/client";
+import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
+import { ask, client, type JudgedRun } from "../api/client";
 import { onDelivered, outboxVersion, subscribe, waitingLetters } from "./outbox";
 import { applyLetter, confirm, confirmedRun, forgetRun, merge } from "./run";
 
@@ -11,12 +11,19 @@ export const useOutboxVersion = () => useSyncExternalStore(subscribe, outboxVers
 export function useLiveRun(id: string) {
   const queries = useQueryClient();
   const version = useOutboxVersion();
+  const deliveries = useRef(0);
   const waiting = waitingLetters().filter((letter) => letter.run === id);
   const startWaits = waiting.some((letter) => letter.path.endsWith("/runs"));
   const query = useQuery({
     queryKey: ["run", id],
     queryFn: async () => {
-      const judged = await ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } }));
+      // an answer that was asked for before the newest delivery may not know of it yet
+      let judged: JudgedRun;
+      let before: number;
+      do {
+        before = deliveries.current;
+        judged = await ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } }));
+      } while (deliveries.current !== before);
       if (judged.scored.run.ended_as) forgetRun(id);
       else confirm(merge(confirmedRun(id), judged.scored.run));
       return judged;
@@ -28,6 +35,7 @@ export function useLiveRun(id: string) {
     () =>
       onDelivered((letter) => {
         if (letter.run !== id) return;
+        deliveries.current += 1;
         const known = applyLetter(confirmedRun(id), letter);
         if (known) confirm(known);
         void queries.invalidateQueries({ queryKey: ["run", id] });
