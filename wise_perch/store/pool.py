@@ -15,8 +15,11 @@ UNREACHABLE = "The database can not be reached. Nothing was kept by this request
 
 
 def make_pool(dsn: str, *, most: int = 10) -> Pool:
-    """Make a pool (not yet open) of at most `most` connections that are tried before each use."""
-    return ConnectionPool(dsn, min_size=1, max_size=most, open=False, timeout=5, check=ConnectionPool.check_connection)
+    """Make a pool (not yet open) of `most` connections that are tried before each use.
+
+    All are opened ahead: a connection opened while coaches wait for it costs more than the result it is for.
+    """
+    return ConnectionPool(dsn, min_size=most, max_size=most, open=False, timeout=5, check=ConnectionPool.check_connection)
 
 
 def translate(error: psycopg.Error) -> StoreError | None:

@@ -1,0 +1,1 @@
+"""Benches: each figure beside a bare reference measured in the same run."""

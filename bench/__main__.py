@@ -1,0 +1,232 @@
+"""Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run by ./perch bench."""
+
+import gzip
+import statistics
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+from random import Random
+from uuid import UUID
+
+import psycopg
+from uuid_utils.compat import uuid7
+
+from wise_perch.api.judgement import refresh_briefs
+from wise_perch.core.evidence import Evidence, Fell, Form, Outcome
+from wise_perch.core.matters import matters
+from wise_perch.core.records import KeptTry
+from wise_perch.core.standing import marks, standing
+from wise_perch.machine.places import DIST
+from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
+from wise_perch.store import briefs, coaches, evidence, trainees
+from wise_perch.store.migrate import migrate
+from wise_perch.store.pool import Pool, make_pool, transaction
+from wise_perch.syllabus import built_in
+
+NOW = datetime.now(UTC)
+TRAINEES, ROWS_EACH = 200, 2_500
+
+
+def milliseconds(work: Callable[[], object], times: int) -> list[float]:
+    """Time `work`, each call in ms."""
+    found = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        work()
+        found.append((time.perf_counter() - begun) * 1000)
+    return found
+
+
+def line(name: str, figure: str, aim: str, *, good: bool) -> None:
+    """Print one figure."""
+    print(f"{name:<44} {figure:<52} aim: {aim:<22} {'ok' if good else 'MISSED'}", flush=True)
+
+
+def add_coach(pool: Pool, number: int) -> UUID:
+    """Add a coach."""
+    id = uuid7()
+    with transaction(pool, coach=id) as db:
+        coaches.add_coach(db, id=id, email=f"{number}@bench.example", name="Bench", password_hash="-", time_zone="UTC")
+    return id
+
+
+def start_run(pool: Pool, coach: UUID, name: str) -> UUID:
+    """Add a trainee with an open run."""
+    with transaction(pool, coach=coach) as db:
+        trainee = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="")
+        return evidence.start_run(db, id=uuid7(), trainee=trainee.id, test="free-tries", started_at=NOW, rest_s=45, room="", source="live").id
+
+
+def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
+    """Keep one result, as the api's route does."""
+    made = KeptTry(
+        id=uuid7(), number=number, at=NOW, outcome=Outcome.HELD, seconds=3.1, fell=Fell.OVER, form=None, note="", early=False, struck_at=None
+    )
+    with transaction(pool, coach=coach) as db:
+        evidence.add_try(db, run_id=run, kept=made)
+
+
+def live_write(cluster: Cluster, pool: Pool) -> None:
+    """One result kept against a bare insert and commit over the same pool, then twenty coaches at once."""
+    with psycopg.connect(cluster.dsn("bench", role=OWNER)) as db:
+        db.execute("create table bare (id uuid primary key, value double precision)")
+        db.execute("grant insert on bare to perch_app")
+
+    def bare() -> None:
+        with pool.connection() as db:
+            db.execute("insert into bare values (%s, %s)", [uuid7(), 3.1])
+
+    coach = add_coach(pool, 0)
+    run = start_run(pool, coach, "One")
+    numbers = iter(range(1, 10_000))
+    milliseconds(bare, 50), milliseconds(lambda: keep_one(pool, coach, run, next(numbers)), 50)
+    # alternating, so that a slow moment of the disk falls on both
+    bares, keeps = [], []
+    for _ in range(10):
+        bares += milliseconds(bare, 40)
+        keeps += milliseconds(lambda: keep_one(pool, coach, run, next(numbers)), 40)
+    ratio = statistics.median(keeps) / statistics.median(bares)
+    line(
+        "live write, median",
+        f"{ratio:.2f} x bare insert ({statistics.median(keeps):.2f} / {statistics.median(bares):.2f} ms)",
+        "3 x",
+        good=ratio <= 3,
+    )
+
+    runs = [(c, start_run(pool, c, "One")) for c in (add_coach(pool, n) for n in range(1, 21))]
+    times: list[float] = []
+
+    def one_coach(coach: UUID, run: UUID) -> None:
+        numbers = iter(range(1, 1000))
+        for _ in range(25):
+            times.extend(milliseconds(lambda: keep_one(pool, coach, run, next(numbers)), 1))
+
+    threads = [threading.Thread(target=one_coach, args=pair) for pair in runs]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    p95 = statistics.quantiles(times, n=20)[-1]
+    line("live write, p95 of 20 coaches at once", f"{p95:.1f} ms ({p95 / statistics.median(bares):.1f} x bare)", "50 ms", good=p95 < 50)
+
+
+def fill_roster(cluster: Cluster, coach: UUID) -> None:
+    """Two years of evidence for 200 trainees, written by the owner with COPY."""
+    dice, syllabus = Random(7), built_in()
+    drills = [d for d in syllabus.drills.values() if not d.gate.each_side]
+    with psycopg.connect(cluster.dsn("bench", role=OWNER)) as db, db.cursor() as cursor:
+        ids = [uuid7() for _ in range(TRAINEES)]
+        cursor.executemany(
+            "insert into trainee (coach_id, id, name) values (%s, %s, %s)", [(coach, id, f"Trainee {n:03}") for n, id in enumerate(ids)]
+        )
+        columns = "coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, form, source"
+        with cursor.copy(f"copy evidence ({columns}) from stdin") as copy:
+            for id in ids:
+                for _ in range(ROWS_EACH):
+                    d = dice.choice(drills)
+                    value = float(round(dice.uniform(0, d.gate.value))) if d.gate.of else dice.uniform(0, 1.2) * d.gate.value
+                    at = NOW - timedelta(days=dice.uniform(0, 730))
+                    copy.write_row((coach, uuid7(), id, d.drill, at, d.gate.measure, value, d.gate.of, "s", d.gate.mode, "clean", "demo"))
+        db.commit()
+        cursor.execute("analyze")
+
+
+def roster(cluster: Cluster, pool: Pool) -> None:
+    """Today for 200 trainees and 500,000 rows against the bare SQL that reads what it shows."""
+    syllabus, coach = built_in(), add_coach(pool, 99)
+    fill_roster(cluster, coach)
+
+    def today() -> None:
+        with transaction(pool, coach=coach) as db:
+            refresh_briefs(db, coaches.me(db), syllabus, on=NOW.date())
+            briefs.today(db)
+
+    def bare() -> None:
+        with transaction(pool, coach=coach) as db:
+            db.execute(
+                "select trainee.id, name, brief.today from trainee join trainee_brief as brief on brief.coach_id = trainee.coach_id"
+                " and brief.trainee_id = trainee.id where trainee.struck_at is null order by urgency, lower(name)"
+            ).fetchall()
+
+    first = milliseconds(today, 1)[0]
+    milliseconds(bare, 5), milliseconds(today, 5)
+    full, reference = statistics.median(milliseconds(today, 30)), statistics.median(milliseconds(bare, 30))
+    line(
+        "Today, 200 trainees, 500,000 rows", f"{full / reference:.2f} x bare SQL ({full:.1f} / {reference:.1f} ms)", "3 x", good=full <= 3 * reference
+    )
+
+    with transaction(pool, coach=coach) as db:
+        db.execute("update trainee_brief set day = day - 1")
+    morning = milliseconds(today, 1)[0]
+    line(
+        "Today, first look of a new day",
+        f"{morning / reference:.0f} x bare SQL ({morning:.0f} ms; from nothing {first:.0f} ms)",
+        "reads no history",
+        good=morning < first / 5,
+    )
+
+
+def standing_cpu() -> None:
+    """Every state, perch and matter of one trainee with 2,000 pieces of evidence, in CPU time."""
+    syllabus, dice, on = built_in(), Random(3), date(2026, 5, 31)
+    drills = list(syllabus.drills.values())
+    pieces = []
+    for _ in range(2000):
+        d = dice.choice(drills)
+        value = round(dice.uniform(0, d.gate.value))
+        pieces.append(
+            Evidence(
+                drill=d.drill,
+                day=on - timedelta(days=dice.randrange(700)),
+                measure=d.gate.measure,
+                value=value,
+                n=d.gate.of,
+                form=Form.CLEAN,
+                mode=d.gate.mode,
+            )
+        )
+
+    def work() -> None:
+        matters(standing(marks(pieces, syllabus), syllabus, on=on), syllabus, rest_s=45)
+
+    work()
+    begun = time.process_time()
+    for _ in range(50):
+        work()
+    took = (time.process_time() - begun) / 50 * 1000
+    begun = time.process_time()
+    for _ in range(50):
+        sorted(pieces, key=lambda p: (p.drill, p.day))
+    reference = (time.process_time() - begun) / 50 * 1000
+    line("standing, 2,000 pieces of evidence", f"{took:.1f} ms CPU ({took / reference:.1f} x sorting them)", "10 ms", good=took < 10)
+
+
+def first_view() -> None:
+    """The built page's initial JavaScript, compressed."""
+    total = sum(len(gzip.compress(p.read_bytes())) for p in (DIST / "assets").glob("*.js"))
+    line("initial JavaScript", f"{total / 1000:.0f} kB gzip", "200 kB", good=total <= 200_000)
+
+
+def main() -> None:
+    """Run every bench on a cluster of its own, with PostgreSQL's usual safety settings."""
+    first_view()
+    standing_cpu()
+    with tempfile.TemporaryDirectory(prefix="perch-bench-") as folder:
+        Path(folder).chmod(0o755)
+        cluster = make_cluster(Path(folder) / "pg")
+        try:
+            create_database(cluster, "bench")
+            migrate(cluster.dsn("bench", role=OWNER))
+            pool = make_pool(cluster.dsn("bench"))
+            pool.open(wait=True)
+            live_write(cluster, pool)
+            roster(cluster, pool)
+            pool.close()
+        finally:
+            cluster.stop(how="immediate")
+
+
+main()

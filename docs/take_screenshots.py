@@ -1,0 +1,102 @@
+"""Take the README's pictures from the running demo: ./perch start first. Adds one run to the demo; ./perch reset-demo takes it out again."""
+
+import json
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+TARGET = ROOT / "docs" / "screenshots"
+FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+
+
+def signed_in(browser: Browser, address: str, *, width: int = 1280, height: int = 800) -> Page:
+    """Open a page of its own, signed in as the demo's coach."""
+    page = browser.new_context(viewport={"width": width, "height": height}).new_page()
+    page.clock.install()
+    page.goto(address)
+    page.get_by_label("Password").fill("tram-depot-hall")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", level=1).filter(has_text="to decide").wait_for()
+    return page
+
+
+def keep(page: Page, name: str) -> None:
+    """Take one picture, with nothing hovered, and the fonts there."""
+    page.mouse.move(0, 0)
+    page.evaluate("document.fonts.ready.then(() => true)")
+    page.wait_for_timeout(250)
+    page.screenshot(path=TARGET / f"{name}.png")
+
+
+def run_half(page: Page, trainee: str) -> None:
+    """Begin ten free tries and stop in the middle of the seventh."""
+    page.get_by_role("link", name=trainee, exact=True).click()
+    page.get_by_role("link", name="Test ten free tries").click()
+    page.get_by_role("checkbox").check()
+    page.wait_for_timeout(200)
+    page.keyboard.press("Space")
+    for seconds, key in ((5.1, "ArrowRight"), (0, "o"), (6.4, "ArrowRight"), (0, "u"), (4.2, "ArrowLeft"), (8.9, "ArrowRight")):
+        hold(page, seconds, key)
+        page.clock.fast_forward(46_000)
+    page.keyboard.press("Space")
+    page.clock.fast_forward(7_400)
+    page.wait_for_timeout(150)
+
+
+def hold(page: Page, seconds: float, key: str) -> None:
+    """Hold for some seconds and end with a key; 0 s is a try that was not held."""
+    if seconds:
+        page.keyboard.press("Space")
+        page.get_by_text("holding").wait_for()
+        page.clock.fast_forward(int(seconds * 1000))
+    page.keyboard.press(key)
+    page.wait_for_timeout(150)
+
+
+def main() -> None:
+    """Take every picture."""
+    port = json.loads((ROOT / ".perch" / "state.json").read_text("utf-8"))["server"]["port"]
+    address = f"http://127.0.0.1:{port}"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
+        page = signed_in(browser, address)
+        keep(page, "today")
+        page.get_by_role("link", name="Files").click()
+        keep(page, "files")
+        page.get_by_role("link", name="Today").click()
+        page.get_by_role("link", name="Marit Oland", exact=True).click()
+        page.get_by_label("Balance line").wait_for()
+        keep(page, "trainee")
+        page.get_by_role("link", name="Bench", exact=True).click()
+        page.get_by_text("The room").wait_for()
+        keep(page, "bench-setup")
+        page.get_by_role("link", name="Today").click()
+        page.get_by_role("link", name="Tove Brenna", exact=True).click()
+        page.get_by_role("button", name="Back-to-wall hold").click()
+        page.get_by_role("heading", name="Evidence").wait_for()
+        keep(page, "drill")
+        page.keyboard.press("Escape")
+        page.get_by_role("link", name="Today").click()
+        run_half(page, "Marit Oland")
+        keep(page, "bench-running")
+        page.keyboard.press("ArrowRight")
+        for seconds, key in ((7.7, "ArrowRight"), (0, "o"), (3.3, "ArrowRight")):
+            hold(page, seconds, key)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Why").wait_for()
+        keep(page, "bench-finished")
+        phone = signed_in(browser, address, width=390, height=844)
+        run_half(phone, "Runa Aske")
+        keep(phone, "bench-running-phone")
+        phone.keyboard.press("z")
+        phone.get_by_role("button", name="Stop the test here").click()
+        dark = signed_in(browser, address)
+        dark.evaluate("localStorage.setItem('perch.theme', 'hall')")
+        dark.reload()
+        dark.get_by_role("heading", level=1).filter(has_text="to decide").wait_for()
+        keep(dark, "today-dark-hall")
+        browser.close()
+
+
+main()
