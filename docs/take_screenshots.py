@@ -73,7 +73,7 @@ def main() -> None:
         keep(page, "bench-setup")
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Tove Brenna", exact=True).click()
-        page.get_by_role("button", name="Back-to-wall hold").click()
+        page.get_by_label("Inversion line").get_by_role("button", name="Back-to-wall hold").click()
         page.get_by_role("heading", name="Evidence").wait_for()
         keep(page, "drill")
         page.keyboard.press("Escape")
