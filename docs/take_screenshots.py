@@ -34,8 +34,9 @@ def run_half(page: Page, trainee: str) -> None:
     page.get_by_role("link", name=trainee, exact=True).click()
     page.get_by_role("link", name="Test ten free tries").click()
     page.get_by_role("checkbox").check()
-    page.wait_for_timeout(200)
+    page.locator("button:focus", has_text="Begin the test").wait_for()
     page.keyboard.press("Space")
+    page.get_by_text("Try 1 of 10 · ready").wait_for()
     for seconds, key in ((5.1, "ArrowRight"), (0, "o"), (6.4, "ArrowRight"), (0, "u"), (4.2, "ArrowLeft"), (8.9, "ArrowRight")):
         hold(page, seconds, key)
         page.clock.fast_forward(46_000)
