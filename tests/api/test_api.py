@@ -11,6 +11,8 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid4, uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
+from wise_perch.api.app import build_app
+from wise_perch.api.settings import Settings
 
 Fresh = Callable[[], TestClient]
 
@@ -306,3 +308,22 @@ def test_names_are_unique_and_printable(client: TestClient) -> None:
     for name in ("", "  ", "a\u0000b", "x" * 121, "\ud800"):
         raw = json.dumps({"id": str(uuid7()), "name": name})
         assert client.post("/api/trainees", content=raw, headers={"content-type": "application/json"}).status_code == 422, repr(name)
+
+
+# --- trouble -----------------------------------------------------------------------------------------------------
+
+
+def test_a_database_that_is_away_is_said_in_words() -> None:
+    """Without its database the app still answers: 503, what is safe, and when to try again."""
+    app = build_app(Settings(database="postgresql://perch_app:x@127.0.0.1:9/none"))
+    app.state.perch.pool.timeout = 0.3
+    with TestClient(app, raise_server_exceptions=False) as lost:
+        answer = lost.get("/api/door")
+    assert (answer.status_code, answer.headers["retry-after"]) == (503, "5")
+    assert "sending it again later is safe" in answer.json()["detail"]
+
+
+def test_an_unknown_path_is_a_plain_404(client: TestClient) -> None:
+    """A path that is nothing answers 404 in the same shape as every other error."""
+    answer = client.get("/api/nothing")
+    assert (answer.status_code, answer.headers["content-type"]) == (404, "application/problem+json")

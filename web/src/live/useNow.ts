@@ -1,15 +1,20 @@
-import { useEffect, useState } from "react";
+import { useEffect, useReducer } from "react";
 
-/** Give the present moment in ms, anew on every frame while `running`. */
+/**
+ * Give the present moment in ms, anew on every frame while `running`.
+ *
+ * The moment is read at each rendering and not remembered: a remembered one would stand still, and a rest never end,
+ * when something else renders the page after the last frame.
+ */
 export function useNow(running: boolean) {
-  const [now, setNow] = useState(Date.now);
+  const [, again] = useReducer((frames: number) => frames + 1, 0);
   useEffect(() => {
     if (!running) return;
     let frame = requestAnimationFrame(function tick() {
-      setNow(Date.now());
+      again();
       frame = requestAnimationFrame(tick);
     });
     return () => cancelAnimationFrame(frame);
   }, [running]);
-  return now;
+  return Date.now();
 }

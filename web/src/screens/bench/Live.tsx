@@ -29,6 +29,9 @@ interface Props {
   last: ScoredRun | undefined;
 }
 
+/** Three in a row on a phone, four beside one another elsewhere. */
+const PLACE = "col-span-3 max-sm:col-span-4";
+
 type Phase = "ready" | "rest" | "holding" | "stopped" | "full";
 
 /** The test while it runs: one big figure, one key a result, the strip growing. */
@@ -121,47 +124,43 @@ export function Live({ run, judged, waiting, last }: Props) {
             {says(phase, tries.length, hold)}
           </p>
           <BigFigure phase={phase} seconds={seconds} restLeft={restLeft} />
-          <div className="grid grid-cols-4 gap-3 max-sm:grid-cols-3 max-sm:gap-2 max-sm:[&_button]:px-1">
+          <div className="grid grid-cols-12 gap-3 max-sm:gap-2 max-sm:[&_button]:px-1">
             <Button
               kind="act"
               live
               keycap={phase === "stopped" || phase === "full" ? "Enter" : "Space"}
               onClick={main}
-              className="max-sm:col-span-3"
+              className="col-span-3 max-sm:col-span-12"
             >
-              {
-                {
-                  ready: "Start hold",
-                  rest: "Start early",
-                  holding: "Stop",
-                  stopped: "Keep",
-                  full: "See the decision",
-                }[phase]
-              }
+              {MAIN_WORDS[phase]}
             </Button>
-            <Button live keycap="←" disabled={!hold} onClick={() => keepHeld("under")}>
+            <Button live keycap="←" disabled={!hold} onClick={() => keepHeld("under")} className={PLACE}>
               fell under
             </Button>
-            <Button live keycap="→" disabled={!hold} onClick={() => keepHeld("over")}>
+            <Button live keycap="→" disabled={!hold} onClick={() => keepHeld("over")} className={PLACE}>
               fell over
             </Button>
-            <Button live keycap="↓" disabled={!hold} onClick={() => keepHeld("down")}>
+            <Button live keycap="↓" disabled={!hold} onClick={() => keepHeld("down")} className={PLACE}>
               came down
             </Button>
-            <Button live keycap="O" disabled={full} onClick={() => keepPassed("overshot")}>
+            <Button live keycap="O" disabled={full} onClick={() => keepPassed("overshot")} className={PLACE}>
               Overshot
             </Button>
-            <Button live keycap="U" disabled={full} onClick={() => keepPassed("undershot")}>
+            <Button live keycap="U" disabled={full} onClick={() => keepPassed("undershot")} className={PLACE}>
               Undershot
             </Button>
-            <Button live keycap="Z" disabled={!hold && !tries.length} onClick={undo}>
+            <Button live keycap="Z" disabled={!hold && !tries.length} onClick={undo} className={PLACE}>
               Take back
             </Button>
-            <Button live kind="danger" keycap="P" className="max-sm:col-span-3" onClick={() => setPain(true)}>
+            <Button
+              live
+              kind="danger"
+              keycap="P"
+              className="col-span-3 max-sm:order-2 max-sm:text-base max-sm:leading-tight"
+              onClick={() => setPain(true)}
+            >
               Pain stop
             </Button>
-          </div>
-          <div className="mt-3 flex flex-wrap items-center gap-3">
             {FORMS.map(([form, words]) => (
               <Button
                 key={form}
@@ -169,23 +168,31 @@ export function Live({ run, judged, waiting, last }: Props) {
                 aria-pressed={hold?.form === form}
                 keycap={form === "lost" ? "X" : words.charAt(0).toUpperCase()}
                 onClick={mark(form)}
-                className={`min-h-14 ${hold?.form === form ? "bg-tint border-blue" : ""}`}
+                className={`col-span-2 min-h-14 max-sm:order-1 max-sm:col-span-3 ${hold?.form === form ? "bg-tint border-blue" : ""}`}
               >
                 {words}
               </Button>
             ))}
-            <span className="text-sm text-soft">unmarked counts as clean</span>
+            <span className="col-span-3 self-center text-sm text-soft max-sm:order-3 max-sm:col-span-6">
+              unmarked counts as clean
+            </span>
             {!full && tries.length > 0 && (
-              <Button kind="quiet" className="ml-auto" onClick={finish}>
+              <Button
+                kind="quiet"
+                className="col-span-3 text-sm max-sm:order-4 max-sm:col-span-6"
+                onClick={finish}
+              >
                 Stop the test here
               </Button>
             )}
           </div>
         </div>
-        <SoFar judged={judged} kept={tries.length} waiting={waiting} last={last} />
-      </div>
-      <div className="mt-4">
-        <TryStrip tries={tries} of={TRIES} now={hold ? seconds : null} height={170} label="Tries so far" />
+        <div className="max-lg:order-last">
+          <SoFar judged={judged} kept={tries.length} waiting={waiting} last={last} />
+        </div>
+        <div className="lg:col-span-2">
+          <TryStrip tries={tries} of={TRIES} now={hold ? seconds : null} height={165} label="Tries so far" />
+        </div>
       </div>
       {pain && (
         <PainStop
@@ -199,6 +206,14 @@ export function Live({ run, judged, waiting, last }: Props) {
     </>
   );
 }
+
+const MAIN_WORDS: Record<Phase, string> = {
+  ready: "Start hold",
+  rest: "Start early",
+  holding: "Stop",
+  stopped: "Keep",
+  full: "See the decision",
+};
 
 function says(phase: Phase, done: number, hold: Hold | null) {
   const which = `Try ${done + 1} of ${TRIES}`;
@@ -217,7 +232,7 @@ function says(phase: Phase, done: number, hold: Hold | null) {
 }
 
 function BigFigure({ phase, seconds, restLeft }: { phase: Phase; seconds: number | null; restLeft: number }) {
-  const look = "my-1 font-head text-[12rem] leading-[1.02] font-bold max-sm:text-[7.5rem]";
+  const look = "my-1 font-head text-[12rem] leading-[1.02] font-bold max-sm:text-[6rem]";
   if (phase === "rest")
     return (
       <p className={look} data-testid="figure">

@@ -56,6 +56,8 @@ export function Result({ run, judged, waiting, error }: Props) {
   );
 }
 
+const chance = (p: number) => (p < 0.005 ? "below 0.01" : p.toFixed(2));
+
 const closed = (d: DrillStanding) => !d.open && d.state === "not yet";
 
 interface DecidedProps {
@@ -129,7 +131,7 @@ function Decided({ judged, outcome }: DecidedProps) {
           <Figures s={score} />
           <p className="mt-1 text-sm text-soft">
             Ranges are Wilson 95 % intervals. Chance that the true rate of 10 s holds is at least 7 of 10:{" "}
-            {score.p_ten_second_at_least_0_7.toFixed(2)} (uniform prior).
+            {chance(score.p_ten_second_at_least_0_7)} (uniform prior).
           </p>
         </section>
       </div>
