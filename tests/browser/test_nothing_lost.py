@@ -29,7 +29,7 @@ def test_the_server_is_killed_in_mid_test(coach: Page, hall: Server, cluster: Cl
     assert len(query(hall, cluster, LIVE)) == 1
     hall.start()
     coach.clock.fast_forward(10_000)
-    expect(coach.get_by_text("results wait in this browser")).to_be_hidden(timeout=20_000)
+    expect(coach.get_by_text("in this browser and will be sent")).to_be_hidden(timeout=20_000)
     assert [n for n, _ in query(hall, cluster, LIVE)] == [1, 2, 3, 4]
     expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached vertical")).to_contain_text("4 of 4")
 

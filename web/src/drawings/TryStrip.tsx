@@ -42,7 +42,7 @@ export function TryStrip({ tries, of, now = null, height = 150, small = false, l
   const x = (place: number) => pad + (place + 0.5) * slot;
   const wide = slot > 72 && !small;
   return (
-    <div ref={box} className="w-full">
+    <div ref={box} className="w-full overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={`${label}: ${spoken(tries)}`}>
         <line
           x1="0"

@@ -118,7 +118,7 @@ export function Live({ run, judged, waiting, last }: Props) {
               : "Exits not proven: spotter stays")}
         </p>
       </div>
-      <div className="mt-2 grid gap-x-16 gap-y-4 lg:grid-cols-[1fr_22.5rem]">
+      <div className="mt-2 grid grid-cols-1 gap-x-16 gap-y-4 lg:grid-cols-[1fr_22.5rem]">
         <div>
           <p className="text-lg text-soft" role="status">
             {says(phase, tries.length, hold)}
