@@ -16,9 +16,10 @@ from uuid_utils.compat import uuid7
 
 from wise_perch.api.judgement import refresh_briefs
 from wise_perch.core.evidence import Evidence, Fell, Form, Outcome
+from wise_perch.core.marks import marks
 from wise_perch.core.matters import matters
 from wise_perch.core.records import KeptTry
-from wise_perch.core.standing import marks, standing
+from wise_perch.core.standing import standing
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
 from wise_perch.store import briefs, coaches, evidence, trainees

@@ -115,3 +115,18 @@ def test_what_the_server_refuses_is_shown_with_its_reason(coach: Page) -> None:
     expect(dialog.get_by_text("This run is closed")).to_be_visible()
     dialog.get_by_role("button", name="Read, put away").click()
     expect(coach.get_by_text("not accepted")).to_be_hidden()
+
+
+def test_quick_keys_are_all_kept_in_order(coach: Page, hall: Server, cluster: Cluster) -> None:
+    """Keys pressed faster than the page draws are one try each with numbers of their own, and the eleventh is none."""
+    coach.clock.install()
+    open_bench(coach, "Runa Aske")
+    for key in "ououououoouuo":
+        coach.keyboard.press(key)
+    expect(coach.get_by_text("All ten tries are kept.")).to_be_visible()
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text("of 10")
+    rows = query(hall, cluster, "select try_number, outcome from evidence where source = 'live' order by try_number")
+    assert rows == [(n, "overshot" if key == "o" else "undershot") for n, key in enumerate("ououououoo", 1)]
+    coach.keyboard.press("z")
+    coach.keyboard.press("z")
+    expect(coach.get_by_text("Try 9 of 10")).to_be_visible()

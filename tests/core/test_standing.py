@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from wise_perch.core.changes import changes
 from wise_perch.core.evidence import Evidence, Form, Measure, Side
-from wise_perch.core.standing import DrillStanding, Standing, State, marks, standing
+from wise_perch.core.marks import marks
+from wise_perch.core.standing import DrillStanding, Standing, State, standing
 from wise_perch.core.syllabus import Drill
 from wise_perch.syllabus import built_in
 

@@ -12,9 +12,10 @@ from pydantic import TypeAdapter
 from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, score
 from wise_perch.core.changes import Change, changes
 from wise_perch.core.evidence import Evidence
+from wise_perch.core.marks import Marks, marks
 from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, last_test_of, matters
 from wise_perch.core.records import Coach, Run
-from wise_perch.core.standing import DrillStanding, Marks, Standing, State, marks, standing
+from wise_perch.core.standing import DrillStanding, Standing, State, standing
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.store import briefs, evidence
 from wise_perch.store.evidence import EndedRun

@@ -1,17 +1,16 @@
 """Where a trainee stands: every gate met, proven or stale, every drill open or closed and why, the perch of each line.
 
-Two steps, so that a day's change costs nothing: `marks` boils evidence down to what never depends on today's date,
-and `standing` reads those marks on a given day.
+Two steps, so that a day's change costs nothing: `marks` (a module of its own) boils evidence down to what never depends
+on today's date, and `standing` reads those marks on a given day.
 """
 
-from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
-from itertools import pairwise
 
-from wise_perch.core.evidence import MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.evidence import MEASURE_UNITS, Form, Measure, Side
+from wise_perch.core.marks import Best, Marks, TraineeMarks, fill
 from wise_perch.core.syllabus import Drill, Gate, Need, StateRules, Syllabus
 
 
@@ -22,36 +21,6 @@ class State(StrEnum):
     MET = "met"
     PROVEN = "proven"
     STALE = "stale"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Best:
-    """The best piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and day."""
-
-    value: float
-    n: int | None
-    form: Form
-    day: date
-    dial: Mapping[str, float]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Marks:
-    """What the evidence says about one gate (or one side of it), whatever the day.
-
-    `best` is over clean evidence the gate accepts, `best_any` over all that compares.
-    `proven_on` is the day of the second pass within the present run of passes, a run ending where they lapse.
-    """
-
-    best: Best | None = None
-    best_any: Best | None = None
-    first_pass: date | None = None
-    last_pass: date | None = None
-    proven_on: date | None = None
-
-
-TraineeMarks = Mapping[str, Mapping[str, Marks]]
-"""By drill, then by side ("left", "right", or "" for drills without sides)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -122,84 +91,6 @@ class Standing:
         raise KeyError(name)
 
 
-# --- marks: evidence boiled down ---------------------------------------------------------------------------------
-
-
-def compares(piece: Evidence, gate: Gate) -> bool:
-    """Say whether a piece of evidence speaks about a gate at all: same measure, same mode."""
-    return piece.measure is gate.measure and piece.mode == gate.mode
-
-
-def at_setting(piece: Evidence, gate: Gate) -> bool:
-    """Say whether a piece was done at the gate's dial setting; an unrecorded setting does not count."""
-    return gate.at is None or piece.dial.get(gate.at.dial, float("inf")) <= gate.at.at_most
-
-
-def passes(piece: Evidence, gate: Gate) -> bool:
-    """Say whether one piece of evidence meets the gate: clean, at the setting, and enough.
-
-    A rate needs at least as many tries as the gate names, and at least its share of them.
-    """
-    if not compares(piece, gate) or piece.form is not Form.CLEAN or not at_setting(piece, gate):
-        return False
-    if gate.of is not None:
-        n = piece.n or 0
-        return n >= gate.of and piece.value * gate.of >= gate.value * n
-    return piece.value >= gate.value
-
-
-def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[str, Marks]]:
-    """Boil evidence down to marks. The order of evidence does not matter; drills not in the syllabus are passed over."""
-    grouped: dict[tuple[str, str], list[Evidence]] = defaultdict(list)
-    for piece in evidence:
-        d = syllabus.drills.get(piece.drill)
-        if d is not None and compares(piece, d.gate):
-            grouped[piece.drill, _side_key(piece.side) if d.gate.each_side else ""].append(piece)
-    found: dict[str, dict[str, Marks]] = defaultdict(dict)
-    for (name, side), pieces in grouped.items():
-        found[name][side] = _marks_of(pieces, syllabus.drills[name].gate, syllabus.rules)
-    return dict(found)
-
-
-def _side_key(side: Side | None) -> str:
-    return side.value if side else ""
-
-
-def _marks_of(pieces: list[Evidence], gate: Gate, rules: StateRules) -> Marks:
-    days = sorted({p.day for p in pieces if passes(p, gate)})
-    proven_on: date | None = None
-    for before, day in pairwise(days):
-        gap = (day - before).days
-        if gap > rules.stale_after_days.value:
-            proven_on = None
-        elif gap <= rules.proven_within_days.value:
-            proven_on = proven_on or day
-    return Marks(
-        best=_best([p for p in pieces if p.form is Form.CLEAN and at_setting(p, gate)], gate),
-        best_any=_best(pieces, gate),
-        first_pass=days[0] if days else None,
-        last_pass=days[-1] if days else None,
-        proven_on=proven_on,
-    )
-
-
-def _fill(value: float, n: int | None, gate: Gate) -> float:
-    """The share of the gate that a value fills; for a rate over fewer tries than asked, the missing tries count as misses."""
-    if gate.of is not None:
-        return value / max(n or 0, gate.of) / (gate.value / gate.of)
-    return value / gate.value
-
-
-def _best(pieces: list[Evidence], gate: Gate) -> Best | None:
-    if not pieces:
-        return None
-    top = max(pieces, key=lambda p: (_fill(p.value, p.n, gate), p.day))
-    return Best(value=top.value, n=top.n, form=top.form, day=top.day, dial=dict(top.dial))
-
-
-# --- standing: marks read on a day -------------------------------------------------------------------------------
-
-
 @dataclass(frozen=True, slots=True)
 class _GateReading:
     state: State
@@ -226,8 +117,8 @@ def _read_gate(by_side: Mapping[str, Marks], gate: Gate, rules: StateRules, on: 
     for side in (Side.LEFT.value, Side.RIGHT.value) if gate.each_side else ("",):
         found = by_side.get(side, Marks())
         state = _read_marks(found, rules, on)
-        fill = _fill(found.best.value, found.best.n, gate) if found.best else 0.0
-        readings.append((_ORDER[state], fill, _GateReading(state, found.proven_on is not None, found.last_pass, found, side)))
+        filled = fill(found.best.value, found.best.n, gate) if found.best else 0.0
+        readings.append((_ORDER[state], filled, _GateReading(state, found.proven_on is not None, found.last_pass, found, side)))
     return min(readings, key=lambda r: r[:2])[2]
 
 
@@ -300,7 +191,7 @@ def _drill_standing(d: Drill, readings: Mapping[str, _GateReading], syllabus: Sy
         origin=d.gate.origin,
         measure=d.gate.measure,
         state=state,
-        fill=1.0 if _met(reading) else min(1.0, _fill(best.value, best.n, d.gate)) if best else 0.0,
+        fill=1.0 if _met(reading) else min(1.0, fill(best.value, best.n, d.gate)) if best else 0.0,
         figure=_figure(reading, d.gate),
         shortfall=_shortfall(reading, d.gate, on),
         best=best,

@@ -406,12 +406,16 @@ export interface components {
     schemas: {
         /**
          * BenchPage
-         * @description What stands before a test starts: the protocol, its minutes, whether exits are proven, and the last runs.
+         * @description What stands before a test starts: the protocol, whether exits are proven, and the last runs.
+         *
+         *     `minutes` says how long the whole test takes, by the rest between tries in s.
          */
         BenchPage: {
             exits: components["schemas"]["DrillStanding"];
             /** Minutes */
-            minutes: number;
+            minutes: {
+                [key: string]: number;
+            };
             /** Open Run */
             open_run: string | null;
             /** Runs */

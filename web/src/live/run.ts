@@ -1,7 +1,7 @@
 /** A run as this browser knows it: what the server confirmed, and on top of it what still waits in the outbox. */
 import { v7 as uuidv7 } from "uuid";
 import type { Fell, Form, KeptTry, Outcome, ScoredRun } from "../api/client";
-import { type Letter, post } from "./outbox";
+import { type Letter, post, waitingLetters } from "./outbox";
 
 type ServerRun = ScoredRun["run"];
 export type LiveTry = Pick<
@@ -118,15 +118,23 @@ export interface NewTry {
   early: boolean;
 }
 
-export function addTry(run: LiveRun, made: NewTry) {
-  const number = Math.max(0, ...standingTries(run).map((t) => t.number)) + 1;
+/** The run at this very moment: a second tap may come before the page has drawn the first one's try. */
+export const presentRun = (run: LiveRun) =>
+  waitingLetters()
+    .filter((letter) => letter.run === run.id)
+    .reduce(applyLetter, confirmedRun(run.id) ?? run) ?? run;
+
+export function addTry(run: LiveRun, made: NewTry, most: number) {
+  const before = standingTries(presentRun(run));
+  if (before.length >= most) return;
+  const number = Math.max(0, ...before.map((t) => t.number)) + 1;
   const body = { id: uuidv7(), number, at: new Date().toISOString(), ...made };
   const what = made.seconds === null ? made.outcome : `held ${made.seconds} s`;
   post({ path: `/api/runs/${run.id}/tries`, body, run: run.id, words: `try ${number}, ${what}` });
 }
 
 export function takeBack(run: LiveRun) {
-  const last = standingTries(run).at(-1);
+  const last = standingTries(presentRun(run)).at(-1);
   if (last)
     post({
       path: `/api/evidence/${last.id}/strike`,

@@ -129,13 +129,25 @@ function Account({ coach }: { coach: Coach }) {
   );
 }
 
-/** A small mark while results wait; silence when all is kept. */
+const A_MOMENT_MS = 1200;
+
+/**
+ * A small mark while results wait; silence when all is kept. It lies over the page's lower edge and comes only after a moment:
+ * a bar that pushed the page down at every result would move the buttons under the coach's thumb.
+ */
 function Unsent() {
   useOutboxVersion();
   const [looking, look] = useState(false);
+  const [late, setLate] = useState(false);
   const waiting = waitingLetters().length;
   const refused = refusedLetters().length;
-  if (!waiting && !refused) return null;
+  const some = waiting > 0;
+  useEffect(() => {
+    if (!some) return setLate(false);
+    const timer = setTimeout(() => setLate(true), A_MOMENT_MS);
+    return () => clearTimeout(timer);
+  }, [some]);
+  if (!refused && !(some && late)) return null;
   const words = [
     waiting
       ? `${waiting} ${waiting === 1 ? "result waits" : "results wait"} in this browser${isSignedOut() ? ": sign in again to send them" : " and will be sent"}`
@@ -143,7 +155,10 @@ function Unsent() {
     refused ? `${refused} not accepted` : "",
   ].filter(Boolean);
   return (
-    <div role="status" className="bg-tint px-7 py-1.5 text-center text-sm max-sm:px-4">
+    <div
+      role="status"
+      className="fixed inset-x-0 bottom-0 border-t border-blue bg-tint px-7 py-1.5 text-center text-sm max-sm:px-4"
+    >
       {words.join(" · ")}{" "}
       <button type="button" className="font-bold underline" onClick={() => look(true)}>
         Look

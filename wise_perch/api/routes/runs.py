@@ -11,8 +11,9 @@ from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import JudgedRun, ScoredRun, evidence_of, judged, scored, today_of
 from wise_perch.core.evidence import Fell, Form, Outcome, try_problem
+from wise_perch.core.marks import marks
 from wise_perch.core.records import KeptTry, RunEnd, Trainee
-from wise_perch.core.standing import DrillStanding, marks, standing
+from wise_perch.core.standing import DrillStanding, standing
 from wise_perch.core.syllabus import FreeTriesTest
 from wise_perch.store import coaches, evidence, trainees
 from wise_perch.store.pool import transaction
@@ -71,11 +72,14 @@ class RunEnding(BaseModel):
 
 @dataclass(frozen=True, kw_only=True)
 class BenchPage:
-    """What stands before a test starts: the protocol, its minutes, whether exits are proven, and the last runs."""
+    """What stands before a test starts: the protocol, whether exits are proven, and the last runs.
+
+    `minutes` says how long the whole test takes, by the rest between tries in s.
+    """
 
     trainee: Trainee
     test: FreeTriesTest
-    minutes: int
+    minutes: dict[int, int]
     exits: DrillStanding
     open_run: UUID | None
     runs: tuple[ScoredRun, ...]
@@ -94,7 +98,7 @@ def bench(id: UUID, app: TheApp, coach: SignedIn) -> BenchPage:
     return BenchPage(
         trainee=who,
         test=test,
-        minutes=test.minutes(rest_s=me.rest_s),
+        minutes={rest: test.minutes(rest_s=rest) for rest in range(int(test.rest_least_s.value), int(test.rest_most_s.value) + 1)},
         exits=stands.drill(test.exits_drill),
         open_run=going,
         runs=tuple(scored(r, me, syllabus) for r in runs if r.ended_at),

@@ -40,13 +40,12 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
     go(`/trainees/${id}/bench/${startRun(id, rest, room)}`);
   };
   useKeys({ " ": start, PageDown: start });
-  const minutes = Math.ceil((test.tries.value * test.try_takes_s.value + (test.tries.value - 1) * rest) / 60);
   return (
     <>
       <div className="mb-5 flex flex-wrap items-baseline gap-x-5">
         <h1 className="text-[2.125rem] leading-tight">{test.title}</h1>
         <p className="text-soft">
-          {trainee.name} · about {minutes} minutes
+          {trainee.name} · about {page.minutes[rest]} minutes
         </p>
       </div>
       {page.open_run && (

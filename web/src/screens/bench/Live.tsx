@@ -66,12 +66,12 @@ export function Live({ run, judged, waiting, last }: Props) {
   const keepHeld = (fell: Fell | null) => {
     if (!hold) return;
     const held = hold.stopped ?? tenths(Date.now() - hold.since);
-    addTry(run, { outcome: "held", seconds: held, fell, form: hold.form, early: hold.early });
+    addTry(run, { outcome: "held", seconds: held, fell, form: hold.form, early: hold.early }, TRIES);
     setHold(null);
   };
   const keepPassed = (outcome: Outcome) => {
     if (full) return;
-    addTry(run, { outcome, seconds: null, fell: null, form: null, early: hold?.early ?? early });
+    addTry(run, { outcome, seconds: null, fell: null, form: null, early: hold?.early ?? early }, TRIES);
     setHold(null);
   };
   const undo = () => (hold ? setHold(null) : takeBack(run));
