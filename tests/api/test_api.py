@@ -143,6 +143,14 @@ def test_a_stop_for_pain_is_asked_about(bench: Bench) -> None:
     assert row["brief"]["matters"][0]["sentence"].startswith("Left wrist 4 of 10")
 
 
+def test_a_run_that_ends_before_its_first_try_decides_nothing(bench: Bench) -> None:
+    """A run stopped for pain before any try says so, and sends nobody to work on anything."""
+    run = bench.start()
+    assert bench.end(run, ended_as="pain", pain_joint="neck", pain_level=2).status_code == 200
+    outcome = bench.client.get(f"/api/runs/{run}").json()["outcome"]
+    assert (outcome["title"], outcome["work_on"]) == ("No try was made.", [])
+
+
 def test_taking_back_a_try(bench: Bench) -> None:
     """A try taken back no longer counts, and its number is free for the next."""
     run = bench.start()

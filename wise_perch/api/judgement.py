@@ -104,6 +104,8 @@ def judged(db: Connection, run: Run, coach: Coach, syllabus: Syllabus) -> Judged
 
 
 def _outcome(result: ScoredRun, before: Standing, after: Standing, syllabus: Syllabus) -> RunOutcome:
+    if not result.score.n:
+        return RunOutcome(title="No try was made.", advice="There is nothing to decide from this run.", work_on=(), changes=())
     text = syllabus.free_tries.decisions[result.score.decision]
     return RunOutcome(
         title=text.title,
