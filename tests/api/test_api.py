@@ -80,6 +80,14 @@ def test_wrong_passwords_are_throttled_and_tell_nothing(client: TestClient, fres
     assert (right.status_code, int(right.headers["retry-after"]) > 0) == (429, True)
 
 
+@pytest.mark.parametrize("text", ["a\u0000b@hall.example", "\ud800@hall.example"])
+def test_what_no_keyboard_types_signs_nobody_in(client: TestClient, text: str) -> None:
+    """Unprintable emails and half characters in passwords are refused with a reason, not an error of the server."""
+    for body in ({"email": text, "password": "x"}, {"email": "a@hall.example", "password": f"{text[0]}\ud800"}):
+        answer = client.post("/api/sign-in", content=json.dumps(body), headers={"content-type": "application/json"})
+        assert (answer.status_code, bool(answer.json()["detail"])) == (422, True)
+
+
 @pytest.mark.parametrize(
     ("headers", "status"),
     [

@@ -27,6 +27,15 @@ def _one_line(text: str) -> str:
     return text
 
 
+def encodable(text: str) -> str:
+    """Give text as it is. Raises ValueError for half a character, which no bytes can carry."""
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        raise ValueError("holds half a character") from None
+    return text
+
+
 def _moment(value: datetime) -> datetime:
     if not EARLIEST <= value <= datetime.now(UTC) + CLOCK_SLACK:
         raise ValueError("lies before the year 2000 or in the future; check the device's clock")
@@ -51,4 +60,6 @@ Moment = Annotated[AwareDatetime, AfterValidator(_moment)]
 NewId = Annotated[UUID, AfterValidator(_version_7)]
 TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_zone)]
 Email = Annotated[str, Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"), AfterValidator(_one_line), AfterValidator(str.lower)]
-Password = Annotated[str, Field(min_length=10, max_length=200)]
+Password = Annotated[str, Field(min_length=10, max_length=200), AfterValidator(encodable)]
+Typed = Annotated[str, Field(max_length=254), AfterValidator(printable)]
+TypedPassword = Annotated[str, Field(max_length=200), AfterValidator(encodable)]

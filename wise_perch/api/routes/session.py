@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
-from wise_perch.api.fields import Email, Name, Password, TimeZone
+from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
 from wise_perch.core.records import Coach
 from wise_perch.store import coaches
 from wise_perch.store.pool import transaction
@@ -26,8 +26,8 @@ class Door(BaseModel):
 class SignIn(BaseModel):
     """Email and password."""
 
-    email: str = Field(max_length=254)
-    password: str = Field(max_length=200)
+    email: Typed
+    password: TypedPassword
 
 
 class FirstCoach(BaseModel):
