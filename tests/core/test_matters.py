@@ -75,7 +75,7 @@ def test_one_pass_from_proven_puts_the_open_floor_first() -> None:
 def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     """Where the rung ahead is closed, the gate that keeps it closed is the work, with what it opens."""
     assert {s.label for s in next_steps(stands())} == {"Next rung"}
-    entry = [p for rung in SYLLABUS.lines[1].rungs[:-1] for d in rung for ago in (3, 0) for p in passing(d, ago=ago)]
+    entry = [p for rung in SYLLABUS.lines[2].rungs[:-1] for d in rung for ago in (3, 0) for p in passing(d, ago=ago)]
     found = {s.drill: s for s in next_steps(stands(*entry, *exits(0)))}
     assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
     assert found["free-exit"].label == "Opens a rung"

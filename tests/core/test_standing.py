@@ -1,5 +1,6 @@
 """Where a trainee stands: states of gates, open and closed with reasons, perches, shortfalls."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -7,18 +8,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wise_perch.core.changes import changes
+from wise_perch.core.checks import edge
+from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence, Form, Measure, Side
 from wise_perch.core.marks import marks
 from wise_perch.core.standing import DrillStanding, Standing, State, standing
-from wise_perch.core.syllabus import Drill
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus import in_use
 
-SYLLABUS = built_in()
+SYLLABUS = in_use()
 TODAY = date(2026, 5, 31)
 
 
 def done(
-    drill: str, value: float, *, ago: int = 0, form: Form = Form.CLEAN, side: Side | None = None, n: int | None = None, cm: float | None = None
+    drill: str,
+    value: float,
+    *,
+    ago: int = 0,
+    form: Form = Form.CLEAN,
+    side: Side | None = None,
+    n: int | None = None,
+    cm: float | None = None,
+    confidence: int | None = None,
 ) -> Evidence:
     d = SYLLABUS.drills[drill]
     return Evidence(
@@ -30,6 +40,8 @@ def done(
         form=form,
         side=side,
         mode=d.gate.mode,
+        window_s=d.gate.window_s,
+        confidence=confidence,
         dial={d.dial.name: cm} if d.dial and cm is not None else {},
     )
 
@@ -37,7 +49,9 @@ def done(
 def passing(d: Drill, *, ago: int = 0) -> list[Evidence]:
     """Just enough to pass a drill's gate."""
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,)
-    return [done(d.drill, d.gate.value, ago=ago, side=side, cm=d.gate.at.at_most if d.gate.at else None) for side in sides]
+    cm = edge(d.gate)
+    own = [done(d.drill, d.gate.value, ago=ago, side=side, cm=cm) for side in sides]
+    return own + [replace(own[0], measure=g.measure, value=g.value, n=g.of, mode=g.mode) for g in d.gate.also]
 
 
 def stands(*pieces: Evidence, on: date = TODAY) -> Standing:
@@ -78,8 +92,8 @@ def test_only_clean_meets_a_gate(form: Form) -> None:
 
 def test_shortfall_speaks_the_gates_own_unit() -> None:
     """What is missing is said in the gate's unit, with the day of the best."""
-    assert stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall == "18 of 30 s, best on 3 May"
-    assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May (the gate is 7 of 10)"
+    assert stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall == "18 of 30 s, best on 3 May; 12 s to go"
+    assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May; 1 more of 10"
     assert stand("shoulder-rocks").shortfall == "nothing recorded yet; the gate is 15"
     assert stand("low-surface-hold", done("low-surface-hold", 29.96)).figure == "29.9 of 30 s"
 
@@ -143,13 +157,14 @@ def test_perch_ahead_and_siblings() -> None:
     """The perch is the highest rung met with all below it; siblings must both be met, and both are ahead until then."""
     below = [
         p
-        for name in ("low-surface-hold", "shoulder-rocks", "pike-hold", "right-angle-hold", "low-wall-climb", "wall-walk")
+        for name in ("low-surface-hold", "shoulder-rocks", "pike-hold", "raised-pike-hold", "right-angle-hold", "low-wall-climb", "wall-walk")
         for p in passing(SYLLABUS.drills[name])
     ]
-    line = stands(*below).lines[0]
-    assert (line.perch, line.ahead, line.behind) == ("wall-walk", ("chest-to-wall-hold", "back-to-wall-hold"), ("low-wall-climb",))
-    line = stands(*below, *passing(SYLLABUS.drills["back-to-wall-hold"])).lines[0]
-    assert (line.perch, line.ahead) == ("wall-walk", ("chest-to-wall-hold",))
+    line = stands(*below).lines[1]
+    assert (line.perch, line.ahead, line.behind) == ("wall-walk", ("chest-to-wall-hold",), ("low-wall-climb",))
+    half = stands(*passing(SYLLABUS.drills["tuck-hollow-hold"])).lines[0]
+    assert (half.perch, half.ahead) == (None, ("forearm-plank",))
+    assert stands().lines[0].ahead == ("tuck-hollow-hold", "forearm-plank")
 
 
 def test_a_later_rung_passed_first_is_shown_as_such() -> None:
@@ -157,7 +172,7 @@ def test_a_later_rung_passed_first_is_shown_as_such() -> None:
     result = stands(*passing(SYLLABUS.drills["low-surface-hold"]), *passing(SYLLABUS.drills["wall-walk"]))
     assert result.drill("wall-walk").out_of_order is True
     assert result.drill("low-surface-hold").out_of_order is False
-    assert result.lines[0].perch == "low-surface-hold"
+    assert result.lines[1].perch == "low-surface-hold"
 
 
 drill_names = st.sampled_from(sorted(SYLLABUS.drills))

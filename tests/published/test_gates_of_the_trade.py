@@ -16,7 +16,6 @@ from wise_perch.syllabus import built_in
         ("low-surface-hold", 30, 29),
         ("shoulder-rocks", 15, 14),
         ("right-angle-hold", 30, 29),
-        ("wall-walk", 3, 2),
         ("chest-to-wall-hold", 30, 29),
         ("back-to-wall-hold", 30, 29),
         ("soft-wall-landing", 7, 6),

@@ -3,11 +3,9 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from wise_perch.core.standing import DrillStanding, Standing, State
+from wise_perch.core.standing import RANK, DrillStanding, Standing
 
 ChangeKind = Literal["state", "closer", "opened", "perch"]
-
-_RANK = {State.NOT_YET: 0, State.STALE: 1, State.MET: 2, State.PROVEN: 3}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +36,7 @@ def _lower(stands: Standing, drill: str) -> str:
 
 def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[Change]:
     found: list[Change] = []
-    if _RANK[now.state] > _RANK[was.state]:
+    if RANK[now.state] > RANK[was.state]:
         found.append(Change(kind="state", drill=now.drill, sentence=f"{now.title} is {now.state.value}: {now.figure}."))
     elif now.fill > was.fill:
         found.append(Change(kind="closer", drill=now.drill, sentence=f"{now.title} fills up: {was.figure} before, {now.figure} now."))

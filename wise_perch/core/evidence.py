@@ -43,15 +43,27 @@ class Measure(StrEnum):
     HOLD = "hold"
     REPS = "reps"
     RATE = "rate"
+    TOUCHES = "touches"
+    LOWERING = "lowering"
+    HEIGHT = "height"
     DISTANCE = "distance"
+    ANGLE = "angle"
 
 
 MEASURE_UNITS: Mapping[Measure, str] = {
     Measure.HOLD: "s",
     Measure.REPS: "reps",
     Measure.RATE: "of",
-    Measure.DISTANCE: "m",
+    Measure.TOUCHES: "touches",
+    Measure.LOWERING: "s",
+    Measure.HEIGHT: "cm",
+    Measure.DISTANCE: "cm",
+    Measure.ANGLE: "deg",
 }
+"""Heights are signed: above the floor +, a deficit below it -. Touches are returns to the wall or a spotter in a window."""
+
+COUNTED = frozenset({Measure.REPS, Measure.RATE, Measure.TOUCHES})
+"""Measures that come in whole numbers."""
 
 LONGEST_HOLD_S = 3600.0
 """A hold above one hour is taken for a slip of the finger. Ours."""
@@ -92,8 +104,9 @@ def try_problem(*, outcome: Outcome, seconds: float | None) -> str | None:
 class Evidence:
     """One piece of evidence about a drill, on the coach's own calendar day.
 
-    `value` is in the unit of `measure` (s, reps, m, or k of `n`); `dial` maps a dial's name to its setting in cm.
-    `mode` names the way of measuring where a drill has several; only equal modes compare.
+    `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to its setting.
+    `mode` names the way of measuring where a drill has several, `window_s` the window touches were counted in, s;
+    only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
     """
 
     drill: str
@@ -104,4 +117,6 @@ class Evidence:
     form: Form
     side: Side | None = None
     mode: str | None = None
+    window_s: float | None = None
+    confidence: int | None = None
     dial: Mapping[str, float] = field(default_factory=dict)

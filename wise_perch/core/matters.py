@@ -1,16 +1,20 @@
 """What a coach has to decide about a trainee today, the most pressing first."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Literal
+from typing import Literal, get_args
 
 from wise_perch.core.benchmarks.free_tries import FreeTriesRules
 from wise_perch.core.evidence import Try
-from wise_perch.core.standing import DrillStanding, Standing, State, spell
+from wise_perch.core.goals import GoalStanding
+from wise_perch.core.standing import DrillStanding, Standing, State
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.wording import capital, spell
 
-MatterKind = Literal["pain", "unfinished", "recheck", "one-pass", "test", "next", "nothing"]
+MatterKind = Literal["pain", "cleared", "unfinished", "recheck", "test", "one-pass", "next", "nothing"]
+URGENCY: Mapping[MatterKind, int] = {kind: n for n, kind in enumerate(get_args(MatterKind))}
+"""The kinds of matter, the most pressing first."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,15 +68,22 @@ def matters(
     last_test: LastTest | None = None,
     open_run: OpenRun | None = None,
     pain: PainReport | None = None,
+    goals: Sequence[GoalStanding] = (),
+    uncleared: Sequence[str] = (),
 ) -> list[Matter]:
     """List what there is to decide on the standing's day, most pressing first; never empty.
 
-    `rest_s` is the coach's rest between free tries, for the test's minutes.
+    `rest_s` is the coach's rest between free tries, for the test's minutes. With `goals`, only what is on the way to one of
+    them asks for a second day. `uncleared` names what the intake still waits for.
     """
     on = stands.on
     found: list[Matter] = []
+    if uncleared:
+        asked = ", ".join(question.rstrip("?").lower() for question in uncleared)
+        sentence = f"The intake named {asked}. Nothing upside down until a licensed clinician was asked and you confirm."
+        found.append(Matter(kind="cleared", sentence=sentence, action="Look"))
     if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
-        sentence = f"{_capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."
+        sentence = f"{capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."
         found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
     if open_run:
         done = "no try yet" if not open_run.tries else f"{open_run.tries} tries kept" if open_run.tries > 1 else "one try kept"
@@ -95,23 +106,24 @@ def matters(
                 drill=exits.drill,
             )
         )
-    found += _one_pass(stands, syllabus)
+    found += _one_pass(stands, syllabus, goals)
     found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
-    return found or [_next_rung(stands)]
+    return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_rung(stands, goals)]
 
 
-def _all(stands: Standing) -> list[DrillStanding]:
-    return [d for line in stands.lines for rung in line.rungs for d in rung]
-
-
-def _one_pass(stands: Standing, syllabus: Syllabus) -> list[Matter]:
+def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding]) -> list[Matter]:
     """Gates met on one day only, while a second day can still prove them.
 
     Those come first that a drill away from the wall waits for, then the soonest to run out.
     """
     on = stands.on
     awaited = {w for needs in syllabus.needs.values() for n in needs if n.state == "proven" for w in n.any_of}
-    near = [(d.prove_by, d) for d in _all(stands) if d.prove_by and d.last_pass and stands.on <= d.prove_by]
+    wanted = {s.drill for g in goals for s in g.path} | {n for g in goals for n in syllabus.below[g.goal] & awaited} if goals else None
+    near = [
+        (d.prove_by, d)
+        for d in stands.every().values()
+        if d.prove_by and d.last_pass and stands.on <= d.prove_by and (wanted is None or d.drill in wanted)
+    ]
     return [
         Matter(
             kind="one-pass",
@@ -139,13 +151,18 @@ def _test_due(exits: DrillStanding, syllabus: Syllabus, last: LastTest | None, *
     return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}, {long}.", action=action)]
 
 
-def _next_rung(stands: Standing) -> Matter:
-    """The open drill ahead whose gate is fullest."""
+def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:
+    """What to work on toward the first goal not reached, or the open drill ahead whose gate is fullest."""
+    for goal in goals:
+        if not goal.reached and goal.work_on:
+            step = goal.work_on[0]
+            sentence = f"{goal.headline} Next: {step.title[:1].lower() + step.title[1:]}. {step.sentence}."
+            return Matter(kind="next", sentence=sentence, action="Look", drill=step.drill)
     ahead = [d for line in stands.lines for name in line.ahead if (d := stands.drill(name)).open]
     if not ahead:
         return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
     top = max(ahead, key=lambda d: (d.fill, d.drill))
-    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {_capital(top.shortfall)}.", action="Look", drill=top.drill)
+    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {capital(top.shortfall)}.", action="Look", drill=top.drill)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,20 +171,26 @@ class NextStep:
 
     drill: str
     title: str
-    label: Literal["Next rung", "Opens a rung"]
+    label: Literal["Work on now", "Next rung", "Opens a rung"]
     sentence: str
 
 
-def next_steps(stands: Standing) -> list[NextStep]:
-    """List what to work on: the open rungs ahead, the fullest first, then what the closed ones wait for."""
+def next_steps(stands: Standing, goals: Sequence[GoalStanding] = ()) -> list[NextStep]:
+    """List what to work on: what the first goal not reached asks for today, or without one the open rungs ahead.
+
+    Open rungs come the fullest first, then what the closed ones wait for.
+    """
+    for goal in goals:
+        if not goal.reached and goal.work_on:
+            return [NextStep(drill=s.drill, title=s.title, label="Work on now", sentence=s.sentence) for s in goal.work_on]
     ahead = [stands.drill(name) for line in stands.lines for name in line.ahead]
     steps = [
-        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=_capital(d.shortfall))
+        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capital(d.shortfall))
         for d in sorted((d for d in ahead if d.open), key=lambda d: (-d.fill, d.drill))
     ]
     named = {step.drill for step in steps}
-    for closed in (d for d in ahead if not d.open):
-        for wait in closed.waits:
+    for closed in sorted((d for d in ahead if not d.open), key=lambda d: d.optional):
+        for wait in (w for w in closed.waits if w.any_of):
             d = stands.drill(wait.any_of[0])
             within_reach = d.open or d.state is not State.NOT_YET
             if within_reach and d.drill not in named and d.drill not in {a.drill for a in ahead}:
@@ -182,7 +205,3 @@ def _to_do(d: DrillStanding, on: date) -> str:
     if d.prove_by and d.prove_by >= on:
         return f"One more clean day by {spell(d.prove_by, on)}"
     return "Two clean days" if d.state is State.STALE or d.prove_by else f"A clean {d.gate}"
-
-
-def _capital(text: str) -> str:
-    return text[0].upper() + text[1:]

@@ -1,4 +1,4 @@
-"""Where a trainee stands: every gate met, proven or stale, every drill open or closed and why, the perch of each line.
+"""Where a trainee stands: every gate met, proven, stale or waived, every drill open or closed and why, the perch of each line.
 
 Two steps, so that a day's change costs nothing: `marks` (a module of its own) boils evidence down to what never depends
 on today's date, and `standing` reads those marks on a given day.
@@ -9,23 +9,45 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
 
-from wise_perch.core.evidence import MEASURE_UNITS, Form, Measure, Side
+from wise_perch.core.content import Drill, Need, Pillar, Rules
+from wise_perch.core.evidence import Measure
 from wise_perch.core.marks import Best, Marks, TraineeMarks, fill
-from wise_perch.core.syllabus import Drill, Gate, Need, StateRules, Syllabus
+from wise_perch.core.syllabus import Reading, Syllabus, need_key
+from wise_perch.core.wording import figure, setting, shortfall, spell, stage_text, wait_sentence
 
 
 class State(StrEnum):
-    """The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago."""
+    """The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago.
+
+    Waived is the coach's word in place of evidence: downstream it counts as met, and never as proven.
+    """
 
     NOT_YET = "not yet"
     MET = "met"
     PROVEN = "proven"
     STALE = "stale"
+    WAIVED = "waived"
+
+
+RANK = {State.NOT_YET: 0, State.STALE: 1, State.WAIVED: 2, State.MET: 2, State.PROVEN: 3}
+"""How much a state is worth, for comparing."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Waiver:
+    """A gate the coach let pass, why, and when."""
+
+    drill: str
+    reason: str
+    day: date
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wait:
-    """One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so."""
+    """One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
+
+    `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is awaited.
+    """
 
     any_of: tuple[str, ...]
     state: str
@@ -33,29 +55,52 @@ class Wait:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class DrillStanding:
-    """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills.
+class StageStanding:
+    """A working stage on the way to the gate, and whether clean evidence has reached it."""
 
-    `figure` is the short reading on the bar, `shortfall` the sentence; `prove_by` and `stale_on` are days.
+    text: str
+    origin: str
+    reached: bool
+    best: Best | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillStanding:
+    """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
+
+    `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
+    `prove_by` and `stale_on` are days; `setting` where to set the dial next; `easy` when it is no longer worth its time.
     """
 
     drill: str
     title: str
     about: str
+    line: str
+    pillar: Pillar
     gate: str
     origin: str
     measure: Measure
     state: State
+    waiver: Waiver | None
     fill: float
+    exceeds: float
     figure: str
     shortfall: str
+    setting: str
     best: Best | None
+    evidence: tuple[Best, ...]
+    stages: tuple[StageStanding, ...]
+    confidence: int | None
+    last_day: date | None
     last_pass: date | None
     prove_by: date | None
     stale_on: date | None
+    easy: bool
     open: bool
     waits: tuple[Wait, ...]
     opens: tuple[str, ...]
+    inverted: bool
+    guarded: bool
     optional: bool
     out_of_order: bool
 
@@ -74,12 +119,16 @@ class LineStanding:
     behind: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Standing:
     """The whole of the wall bars on one day."""
 
     on: date
     lines: tuple[LineStanding, ...]
+
+    def every(self) -> Mapping[str, DrillStanding]:
+        """Every drill by its name."""
+        return {d.drill: d for line in self.lines for rung in line.rungs for d in rung}
 
     def drill(self, name: str) -> DrillStanding:
         """Find one drill. Raises KeyError for a name that is not on any line."""
@@ -92,53 +141,121 @@ class Standing:
 
 
 @dataclass(frozen=True, slots=True)
-class _GateReading:
+class GateReading:
+    """How one gate, or what a need asks of it, reads on a day. `waived` raises what evidence left below met."""
+
     state: State
-    was_proven: bool
-    last_pass: date | None
-    shown: Marks
-    side: str
+    fill: float
+    found: Marks
+    reading: Reading
+    waived: bool = False
+
+    @property
+    def met(self) -> bool:
+        """A stale gate was met, and still holds up what stands on it."""
+        return self.state is not State.NOT_YET
+
+    @property
+    def proven(self) -> bool:
+        """Whether it is proven and not stale."""
+        return self.state is State.PROVEN
 
 
-def _read_marks(found: Marks, rules: StateRules, on: date) -> State:
-    if found.last_pass is None:
+NOTHING = Marks()
+
+
+def _state(found: Marks, rules: Rules, on: date) -> State:
+    last = found.last_pass
+    if last is None:
         return State.NOT_YET
-    if (on - found.last_pass).days > rules.stale_after_days.value:
+    if (on - last).days > rules.stale_after_days.value:
         return State.STALE
     return State.PROVEN if found.proven_on else State.MET
 
 
-_ORDER = {State.NOT_YET: 0, State.STALE: 1, State.MET: 2, State.PROVEN: 3}
+def _weakest(of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules: Rules, on: date) -> GateReading:
+    """A gate of several parts (two sides, two conditions) is as good as its weakest part."""
+    parts = []
+    for reading in readings:
+        found = of_drill.get(reading.key, NOTHING)
+        best = found.best
+        filled = fill(best.value, best.n, reading.gate) if best else 0.0
+        parts.append(GateReading(_state(found, rules, on), filled, found, reading))
+    return min(parts, key=lambda r: (RANK[r.state], r.fill)) if len(parts) > 1 else parts[0]
 
 
-def _read_gate(by_side: Mapping[str, Marks], gate: Gate, rules: StateRules, on: date) -> _GateReading:
-    """A one-sided gate is as good as its weaker side."""
-    readings = []
-    for side in (Side.LEFT.value, Side.RIGHT.value) if gate.each_side else ("",):
-        found = by_side.get(side, Marks())
-        state = _read_marks(found, rules, on)
-        filled = fill(found.best.value, found.best.n, gate) if found.best else 0.0
-        readings.append((_ORDER[state], filled, _GateReading(state, found.proven_on is not None, found.last_pass, found, side)))
-    return min(readings, key=lambda r: r[:2])[2]
+@dataclass(frozen=True, slots=True)
+class Wall:
+    """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason over."""
+
+    gates: Mapping[str, GateReading]
+    marks: TraineeMarks
+    syllabus: Syllabus
+    on: date
+
+    def of_need(self, need: Need, name: str) -> GateReading:
+        """How a drill reads for a need that may ask for another value than its gate."""
+        gate = self.gates[name]
+        if need.value is None or gate.waived:
+            return gate
+        key = need_key(need)
+        readings = tuple(r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} "))
+        return _weakest(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
+
+    def share(self, name: str) -> float:
+        """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not without end."""
+        gate = self.gates[name]
+        return min(max(gate.fill, 1.0 if gate.met else 0.0), self.syllabus.rules.most_overfill.value)
+
+    def gathered(self, need: Need) -> float:
+        """What the drills of an "enough of these" need fill together."""
+        return sum(self.share(w) for w in need.any_of)
+
+    def satisfied(self, need: Need) -> bool:
+        """Say whether a need is met on this day."""
+        if need.enough is not None:
+            return self.gathered(need) >= need.enough.value - 1e-9
+        readings = (self.of_need(need, w) for w in need.any_of)
+        return any(r.proven if need.state == "proven" else r.met for r in readings)
 
 
-def _met(reading: _GateReading) -> bool:
-    """A stale gate was met, and still holds up what stands on it."""
-    return reading.state is not State.NOT_YET
+def read_wall(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None) -> Wall:
+    """Read every gate on day `on`."""
+    gates: dict[str, GateReading] = {}
+    waived = waivers or {}
+    for name in syllabus.drills:
+        parts = tuple(r for r in syllabus.readings[name] if r.key.startswith("gate"))
+        gate = _weakest(trainee_marks.get(name, {}), parts, syllabus.rules, on)
+        if name in waived:
+            state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
+            gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)
+        gates[name] = gate
+    return Wall(gates, trainee_marks, syllabus, on)
 
 
-def _satisfies(reading: _GateReading, state: str) -> bool:
-    return reading.state is State.PROVEN if state == "proven" else _met(reading)
+NOT_CLEARED = Wait(
+    any_of=(), state="cleared", sentence="A licensed clinician's word on the cautions of the intake, and then the coach's confirmation"
+)
 
 
-def standing(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date) -> Standing:
-    """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind."""
-    readings = {name: _read_gate(trainee_marks.get(name, {}), d.gate, syllabus.rules, on) for name, d in syllabus.drills.items()}
-    lines = []
-    for line in syllabus.lines:
-        perch_rung = _perch_rung(line.rungs, readings)
+def standing(
+    trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True
+) -> Standing:
+    """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
+
+    `waivers` by drill; while not `cleared`, nothing upside down is open.
+    """
+    return standing_of(read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, cleared=cleared)
+
+
+def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True) -> Standing:
+    """Say in full what a wall already read comes to."""
+    gates, lines = wall.gates, []
+    for line in wall.syllabus.lines:
+        perch_rung = _perch_rung(line.rungs, gates)
         rungs = tuple(
-            tuple(_drill_standing(d, readings, syllabus, on, above_perch=i > perch_rung + 1) for d in rung) for i, rung in enumerate(line.rungs)
+            tuple(_drill_standing(d, wall, line.line, (waivers or {}).get(d.drill), cleared=cleared, above_perch=i > perch_rung + 1) for d in rung)
+            for i, rung in enumerate(line.rungs)
         )
         here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
         lines.append(
@@ -149,108 +266,109 @@ def standing(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date) -> St
                 rungs=rungs,
                 perch=here[0] if here else None,
                 perch_rung=perch_rung,
-                ahead=_ahead(line.rungs, readings, perch_rung),
+                ahead=_ahead(line.rungs, gates, perch_rung),
                 behind=tuple(d.drill for d in line.rungs[perch_rung - 1]) if perch_rung >= 1 else (),
             )
         )
-    return Standing(on=on, lines=tuple(lines))
+    return Standing(on=wall.on, lines=tuple(lines))
 
 
-def _ahead(rungs: tuple[tuple[Drill, ...], ...], readings: Mapping[str, _GateReading], perch_rung: int) -> tuple[str, ...]:
+def _ahead(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading], perch_rung: int) -> tuple[str, ...]:
     """The unmet drills of the first rung above the perch that has any."""
     for rung in rungs[perch_rung + 1 :]:
-        unmet = tuple(d.drill for d in rung if not _met(readings[d.drill]))
+        unmet = tuple(d.drill for d in rung if not gates[d.drill].met)
         if unmet:
             return unmet
     return ()
 
 
-def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], readings: Mapping[str, _GateReading]) -> int:
+def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading]) -> int:
     """The highest rung met with all below it met; -1 if not even the lowest is. An optional drill holds nobody back."""
     perch = -1
     for i, rung in enumerate(rungs):
         required = [d for d in rung if not d.optional]
-        if required and not all(_met(readings[d.drill]) for d in required):
+        if required and not all(gates[d.drill].met for d in required):
             break
-        if any(_met(readings[d.drill]) for d in rung):
+        if any(gates[d.drill].met for d in rung):
             perch = i
     return perch
 
 
-def _drill_standing(d: Drill, readings: Mapping[str, _GateReading], syllabus: Syllabus, on: date, *, above_perch: bool) -> DrillStanding:
-    reading = readings[d.drill]
-    waits = tuple(_wait(n, syllabus) for n in syllabus.needs[d.drill] if not any(_satisfies(readings[w], n.state) for w in n.any_of))
-    best = reading.shown.best
-    last, state = reading.last_pass, reading.state
-    rules = syllabus.rules
+def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool) -> DrillStanding:
+    gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
+    rules, found, state = syllabus.rules, gate.found, gate.state
+    waits = tuple(_wait(n, wall) for n in syllabus.needs[d.drill] if not wall.satisfied(n))
+    inverted = d.drill in syllabus.inverted
+    if inverted and not cleared:
+        waits = (NOT_CLEARED, *waits)
+    # a waiver opens nothing new in time: the days speak of evidence
+    last = found.last_pass
+    easy = d.gate.easy_from is not None and found.best is not None and found.best.value >= d.gate.easy_from.value
     return DrillStanding(
         drill=d.drill,
         title=d.title,
         about=d.about,
+        line=line,
+        pillar=syllabus.pillar_of[d.drill],
         gate=d.gate.text,
         origin=d.gate.origin,
         measure=d.gate.measure,
         state=state,
-        fill=1.0 if _met(reading) else min(1.0, fill(best.value, best.n, d.gate)) if best else 0.0,
-        figure=_figure(reading, d.gate),
-        shortfall=_shortfall(reading, d.gate, on),
-        best=best,
+        waiver=waiver,
+        fill=1.0 if gate.met and state is not State.WAIVED else min(1.0, gate.fill),
+        exceeds=gate.fill,
+        figure=figure(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
+        shortfall=_shortfall(gate, waiver, rules, on),
+        setting=setting(d, found, rules),
+        best=found.best,
+        evidence=found.passes,
+        stages=_stages(d, wall),
+        confidence=found.confidence,
+        last_day=found.last_day,
         last_pass=last,
         prove_by=last + timedelta(days=int(rules.proven_within_days.value)) if last and state is State.MET else None,
         stale_on=last + timedelta(days=int(rules.stale_after_days.value) + 1) if last else None,
+        easy=easy,
         open=not waits,
         waits=waits,
         opens=syllabus.opens[d.drill],
+        inverted=inverted,
+        guarded=d.guarded,
         optional=d.optional,
-        out_of_order=above_perch and _met(reading),
+        out_of_order=above_perch and gate.met,
     )
 
 
-def _wait(need: Need, syllabus: Syllabus) -> Wait:
-    names = " or ".join(f"{syllabus.drills[w].title.lower()} ({syllabus.drills[w].gate.text})" for w in need.any_of)
-    return Wait(any_of=need.any_of, state=need.state, sentence=f"{names[0].upper()}{names[1:]}, {need.state}")
+def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date) -> str:
+    said = shortfall(
+        gate.found,
+        gate.reading.gate,
+        side=gate.reading.side,
+        met=gate.met and gate.state is not State.WAIVED,
+        stale=gate.state is State.STALE or (gate.state is State.WAIVED and gate.found.last_pass is not None),
+        on=on,
+    )
+    if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
+        asked = f"{rules.proving_confidence.value:g}"
+        return f"{said}; passed on more than one day, but proven asks for confidence {asked} or more on both"
+    return f"waived on {spell(waiver.day, on)}: {waiver.reason}; {said}" if waiver and gate.state is State.WAIVED else said
 
 
-def spell(day: date, on: date) -> str:
-    """A day as a coach says it on day `on`: "3 May", with the year where it is another one."""
-    return f"{day.day} {day:%b}" if day.year == on.year else f"{day.day} {day:%b %Y}"
+def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
+    own, gate = wall.marks.get(d.drill, {}), wall.gates[d.drill]
+    readings = {r.key: r.gate for r in wall.syllabus.readings[d.drill]} if d.stages else {}
+    found = []
+    for n, stage in enumerate(d.stages):
+        key = f"stage {n}"
+        marks = own.get(key, NOTHING)
+        met = bool(marks.passes) or gate.met
+        found.append(StageStanding(text=stage_text(readings[key]), origin=stage.origin, reached=met, best=marks.best))
+    return tuple(found)
 
 
-def amount(value: float, n: int | None, measure: Measure) -> str:
-    """A measured value with its unit, rounded down so that it never claims more: "18 s", "6 of 10", "12"."""
-    number = f"{int(value * 10 + 1e-9) / 10:g}"
-    match measure:
-        case Measure.RATE:
-            return f"{number} of {n}"
-        case Measure.REPS:
-            return number
-        case _:
-            return f"{number} {MEASURE_UNITS[measure]}"
-
-
-def _figure(reading: _GateReading, gate: Gate) -> str:
-    best = reading.shown.best
-    if best is None:
-        return gate.amount
-    if _met(reading) or gate.measure is Measure.RATE:
-        return amount(best.value, best.n, gate.measure)
-    number = amount(best.value, None, Measure.REPS)
-    return f"{number} of {gate.value:g}" + ("" if gate.measure is Measure.REPS else f" {MEASURE_UNITS[gate.measure]}")
-
-
-def _shortfall(reading: _GateReading, gate: Gate, on: date) -> str:
-    best, any_form = reading.shown.best, reading.shown.best_any
-    side = f"{reading.side} side: " if reading.side else ""
-    if reading.state is State.STALE and reading.last_pass:
-        return f"{side}last passed {spell(reading.last_pass, on)}; show it again"
-    if _met(reading) and best:
-        return f"{side}{amount(best.value, best.n, gate.measure)}, best on {spell(best.day, on)}"
-    if best is not None:
-        wanted = f" (the gate is {gate.text})" if gate.measure is Measure.RATE else ""
-        return f"{side}{_figure(reading, gate)}, best on {spell(best.day, on)}{wanted}"
-    if any_form is None:
-        return f"{side}nothing recorded yet; the gate is {gate.text}"
-    seen = amount(any_form.value, any_form.n, gate.measure)
-    if any_form.form is not Form.CLEAN:
-        return f"{side}{seen} on {spell(any_form.day, on)}, {any_form.form.value}; only clean counts toward {gate.text}"
-    return f"{side}{seen} on {spell(any_form.day, on)}, but not {gate.text[gate.text.find(' at ') + 1 :]}"
+def _wait(need: Need, wall: Wall) -> Wait:
+    drills = {w: wall.syllabus.drills[w] for w in need.any_of}
+    if need.enough is not None:
+        shares = {drills[w].title: wall.share(w) for w in need.any_of}
+        return Wait(any_of=need.any_of, state="enough", sentence=wait_sentence(need, drills, shares=shares))
+    return Wait(any_of=need.any_of, state=need.state, sentence=wait_sentence(need, drills))

@@ -1,115 +1,18 @@
-"""The syllabus as a model: lines, drills, gates and what each drill waits for, with the checks that keep it sound."""
+"""The syllabus in use: the content with our tests, and what follows from it: needs, openings, readings, what a goal leads through.
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+The checks that keep content sound stand in `checks`, the finder of gaps in `gaps`, the overlays of schools in `schools`.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
-from graphlib import CycleError, TopologicalSorter
 from typing import Literal
 
 from wise_perch.core.benchmarks.free_tries import FreeTriesDrills, FreeTriesRules
-from wise_perch.core.decision import Figure, Origin
-from wise_perch.core.evidence import MEASURE_UNITS, Measure
-
-Requirement = Literal["met", "proven"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DialLimit:
-    """The dial setting a gate is measured at: `dial` at `at_most` cm."""
-
-    dial: str
-    at_most: float
-    origin: Origin
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Gate:
-    """The rule that says a drill is passed, by clean evidence of at least `value`.
-
-    `value` is in the unit of `measure`; for a rate it is k and `of` is n. `each_side`: left and right must both pass.
-    `mode` restricts the way of measuring; `at` the dial setting.
-    """
-
-    measure: Measure
-    value: float
-    origin: Origin
-    of: int | None = None
-    each_side: bool = False
-    mode: str | None = None
-    at: DialLimit | None = None
-
-    @property
-    def amount(self) -> str:
-        """How much it takes: "30 s", "7 of 10", "5"."""
-        number = f"{self.value:g}"
-        return {Measure.RATE: f"{number} of {self.of}", Measure.REPS: number}.get(self.measure, f"{number} {MEASURE_UNITS[self.measure]}")
-
-    @property
-    def text(self) -> str:
-        """The whole gate in the trade's words: "30 s", "5 a side", "30 s at 15 cm or less"."""
-        body = self.amount
-        if self.mode:
-            body += f", {self.mode}"
-        if self.each_side:
-            body += " a side"
-        return body + (f" at {self.at.at_most:g} cm or less" if self.at else "")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Dial:
-    """What makes a drill easier or harder without changing its name. Settings in cm; `harder` says which way."""
-
-    name: str
-    harder: Literal["nearer", "farther", "lower", "higher"]
-    origin: Origin
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Need:
-    """One prerequisite: any one of `any_of` drills, at least `state`."""
-
-    any_of: tuple[str, ...]
-    state: Requirement = "met"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Drill:
-    """One exercise with its gate and what it waits for, beyond the rung below it.
-
-    `guarded`: away from the wall, or the head carrying or nearing the floor; such a drill opens only on proven needs.
-    `optional`: a rung above does not wait for it.
-    """
-
-    drill: str
-    title: str
-    gate: Gate
-    about: str = ""
-    dial: Dial | None = None
-    needs: tuple[Need, ...] = ()
-    guarded: bool = False
-    optional: bool = False
-    cautions: tuple[str, ...] = ()
-    stages: tuple[Figure, ...] = ()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Line:
-    """A named progression: rungs from easy to hard; drills on one rung are siblings, in no order."""
-
-    line: str
-    title: str
-    about: str
-    rungs: tuple[tuple[Drill, ...], ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StateRules:
-    """How long evidence speaks, in days: for the second clean pass that proves, for the last pass to go stale, and
-    for a report of pain to be asked about before loading."""
-
-    proven_within_days: Figure
-    stale_after_days: Figure
-    pain_asked_for_days: Figure
+from wise_perch.core.content import Content, Dose, Drill, Line, Need, Pillar, Rules
+from wise_perch.core.decision import Figure
+from wise_perch.core.gates import Gate, stage_gate
+from wise_perch.core.intake import Intake
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -148,35 +51,75 @@ class FreeTriesTest:
         return int(-(-seconds // 60))
 
 
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One way a drill's evidence is read: its gate or a part of it, a stage, or what another drill asks of it.
+
+    `key` names it within the drill; `side` restricts it to one side.
+    """
+
+    key: str
+    gate: Gate
+    side: str | None = None
+
+
+def need_key(need: Need) -> str:
+    """The key under which a need's own value is read."""
+    return f"value {need.value.value:g}" if need.value else ""
+
+
 @dataclass(frozen=True, kw_only=True)
 class Syllabus:
-    """All lines with their rules and tests. `version` changes whenever any of the data does."""
+    """All content in use with our tests. `version` changes whenever any of the data does. Retired drills are left out."""
 
     version: str
-    lines: tuple[Line, ...]
-    rules: StateRules
+    content: Content
     free_tries: FreeTriesTest
+    intake: Intake
+
+    @property
+    def rules(self) -> Rules:
+        """The figures of judgement."""
+        return self.content.rules
+
+    @cached_property
+    def lines(self) -> tuple[Line, ...]:
+        """The lines as they are used: without retired drills, rungs left empty or lines left empty."""
+        return tuple(in_use for line in self.content.lines if (in_use := _in_use(line)).rungs)
 
     @cached_property
     def drills(self) -> Mapping[str, Drill]:
         """Every drill by its name."""
-        return {d.drill: d for d in self._each_drill()}
+        return {d.drill: d for _, _, d in self.placed()}
 
     @cached_property
     def line_of(self) -> Mapping[str, str]:
         """The line of every drill."""
-        return {d.drill: line.line for line in self.lines for rung in line.rungs for d in rung}
+        return {d.drill: line.line for line, _, d in self.placed()}
+
+    @cached_property
+    def pillar_of(self) -> Mapping[str, Pillar]:
+        """What every drill builds."""
+        return {d.drill: d.pillar or line.pillar for line, _, d in self.placed()}
+
+    @cached_property
+    def inverted(self) -> frozenset[str]:
+        """The drills done upside down."""
+        return frozenset(d.drill for line, _, d in self.placed() if (line.inverted if d.inverted is None else d.inverted))
 
     @cached_property
     def needs(self) -> Mapping[str, tuple[Need, ...]]:
-        """Every drill's full list of needs: the rung below it, then its own; guarded drills ask for proven ones."""
+        """Every drill's full list of needs: its own, then the rung below it; guarded drills ask for proven ones."""
         found: dict[str, tuple[Need, ...]] = {}
         for line in self.lines:
             below: tuple[Drill, ...] = ()
             for rung in line.rungs:
                 for d in rung:
-                    own = d.needs + tuple(Need(any_of=(b.drill,)) for b in below)
-                    found[d.drill] = tuple(Need(any_of=n.any_of, state="proven") for n in own) if d.guarded else own
+                    own = d.needs
+                    if line.chained and d.follows:
+                        asked = {w for n in own for w in n.any_of}
+                        own += tuple(Need(any_of=(b.drill,)) for b in below if b.drill not in asked)
+                    found[d.drill] = tuple(_proven(n) for n in own) if d.guarded else own
                 required = tuple(d for d in rung if not d.optional)
                 below = required or below
         return found
@@ -186,52 +129,68 @@ class Syllabus:
         """For every drill, the drills that wait for it."""
         found: dict[str, list[str]] = {name: [] for name in self.drills}
         for name, needs in self.needs.items():
-            for need in needs:
-                for wanted in need.any_of:
-                    if name not in found[wanted]:
-                        found[wanted].append(name)
+            for wanted in dict.fromkeys(w for need in needs for w in need.any_of if w in found):
+                found[wanted].append(name)
         return {name: tuple(waiting) for name, waiting in found.items()}
 
-    def _each_drill(self) -> Iterable[Drill]:
+    @cached_property
+    def readings(self) -> Mapping[str, tuple[Reading, ...]]:
+        """For every drill, each way its evidence is read. Those whose key begins with "gate" make its gate."""
+        asked: dict[str, dict[str, float]] = {name: {} for name in self.drills}
+        for needs in self.needs.values():
+            for need in needs:
+                if need.value:
+                    for wanted in need.any_of:
+                        asked[wanted][need_key(need)] = need.value.value
+        return {name: tuple(_readings(d, asked[name])) for name, d in self.drills.items()}
+
+    @cached_property
+    def below(self) -> Mapping[str, frozenset[str]]:
+        """For every goal, all that it may lead through: its drills, all they need by any way, and what supports it."""
+        found = {}
+        for goal in self.content.goals:
+            seen: set[str] = set()
+            todo = [*goal.drills, *goal.supports]
+            while todo:
+                name = todo.pop()
+                if name not in seen and name in self.drills:
+                    seen.add(name)
+                    todo += [w for need in self.needs[name] for w in need.any_of]
+            found[goal.goal] = frozenset(seen)
+        return found
+
+    def placed(self) -> Iterator[tuple[Line, int, Drill]]:
+        """Give every drill in use with its line and the height of its rung, from the lowest up."""
         for line in self.lines:
-            for rung in line.rungs:
-                yield from rung
+            for height, rung in enumerate(line.rungs):
+                for d in rung:
+                    yield line, height, d
+
+    def doses(self, d: Drill) -> tuple[Dose, ...]:
+        """A drill's own doses, or the usual one of its measure."""
+        usual = self.content.usual_doses.get(d.gate.measure.value)
+        return d.doses or ((usual,) if usual else ())
 
 
-def problems(syllabus: Syllabus) -> list[str]:
-    """List what is wrong with a syllabus, in sentences; empty if it is sound."""
-    names = [d.drill for line in syllabus.lines for rung in line.rungs for d in rung]
-    found = [f"The drill {name} stands twice." for name in sorted({n for n in names if names.count(n) > 1})]
-    known = set(names)
-    for d in syllabus._each_drill():
-        found += [f"{d.drill} needs {w}, which is no drill here." for need in d.needs for w in need.any_of if w not in known]
-        found += _gate_problems(d)
-    test = syllabus.free_tries
-    spoken = [test.exits_drill, test.landings_drill, test.drills.reach, test.drills.best_hold, test.drills.long_holds]
-    spoken += [w for text in test.decisions.values() for w in text.work_on]
-    found += [f"The test free-tries names {w}, which is no drill here." for w in spoken if w not in known]
-    if not found and (cycle := _cycle(syllabus)):
-        found.append("These drills wait for one another: " + " -> ".join(cycle))
-    return found
+def _in_use(line: Line) -> Line:
+    rungs = tuple(kept for rung in line.rungs if (kept := tuple(d for d in rung if not d.retired)))
+    if rungs == line.rungs:
+        return line
+    return replace(line, rungs=rungs)
 
 
-def _gate_problems(d: Drill) -> list[str]:
-    gate, found = d.gate, []
-    if gate.value <= 0:
-        found.append(f"{d.drill}: a gate of {gate.value:g} is met by doing nothing.")
-    if (gate.measure is Measure.RATE) != (gate.of is not None):
-        found.append(f"{d.drill}: a rate is k of n, and only a rate has an n.")
-    elif gate.of is not None and gate.value > gate.of:
-        found.append(f"{d.drill}: {gate.value:g} of {gate.of} can not be reached.")
-    if gate.at and (d.dial is None or d.dial.name != gate.at.dial):
-        found.append(f"{d.drill}: its gate is set at {gate.at.dial}, which is not its dial.")
-    return found
+def _proven(need: Need) -> Need:
+    return need if need.enough else Need(any_of=need.any_of, state="proven", value=need.value, why=need.why)
 
 
-def _cycle(syllabus: Syllabus) -> list[str] | None:
-    graph = {name: {w for need in needs for w in need.any_of} for name, needs in syllabus.needs.items()}
-    try:
-        TopologicalSorter(graph).prepare()
-    except CycleError as error:
-        return list(error.args[1])
-    return None
+def _readings(d: Drill, asked: Mapping[str, float]) -> Iterator[Reading]:
+    sides = ("left", "right") if d.gate.each_side else (None,)
+    for n, gate in enumerate((d.gate, *d.gate.also)):
+        for side in sides:
+            yield Reading(" ".join(filter(None, ("gate", str(n) if n else "", side))), gate, side)
+    for n, stage in enumerate(d.stages):
+        yield Reading(f"stage {n}", stage_gate(stage, d.gate))
+    for key, value in asked.items():
+        for side in sides:
+            # a counted rate keeps its n: k is what is asked
+            yield Reading(" ".join(filter(None, (key, side))), replace(d.gate, value=value, also=()), side)

@@ -11,9 +11,10 @@ from uuid import UUID
 
 from uuid_utils.compat import uuid7
 
+from wise_perch.core.content import Drill, Need
 from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side
 from wise_perch.core.records import KeptSet, KeptTry, Run, RunEnd
-from wise_perch.core.syllabus import Drill, Need, Syllabus
+from wise_perch.core.syllabus import Syllabus
 from wise_perch.demo.people import Person
 
 TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42

@@ -1,16 +1,23 @@
 """The trade content as data, read into the core's model and checked by it."""
 
 import hashlib
-from functools import cache
+from dataclasses import dataclass
+from functools import cache, lru_cache
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
-import yaml
-from pydantic import TypeAdapter, ValidationError
+from pydantic import TypeAdapter
 
-from wise_perch.core.syllabus import FreeTriesTest, Line, StateRules, Syllabus, problems
+from wise_perch.core.checks import problems
+from wise_perch.core.content import Content
+from wise_perch.core.files import LineProblem
+from wise_perch.core.intake import Intake
+from wise_perch.core.schools import with_schools
+from wise_perch.core.syllabus import FreeTriesTest, Syllabus
+from wise_perch.syllabus.reading import CONTENT, Document, Unreadable, parse, read, write
 
 HERE = Path(__file__).parent
+FORMAT = "syllabus/1"
 T = TypeVar("T")
 
 
@@ -18,48 +25,136 @@ class SyllabusError(Exception):
     """The syllabus data is unsound; the message lists every problem found."""
 
 
-def _unknown_keys(raw: object, read: object, where: str) -> list[str]:
-    """List keys the model dropped: a misspelt key must not pass silently for a default."""
-    if isinstance(raw, dict) and isinstance(read, dict):
-        lost = [f"{where}: unknown key {key}" for key in raw if key not in read]
-        return lost + [p for key in raw if key in read for p in _unknown_keys(raw[key], read[key], f"{where}.{key}")]
-    if isinstance(raw, list) and isinstance(read, list | tuple):
-        return [p for i, pair in enumerate(zip(raw, read, strict=True)) for p in _unknown_keys(*pair, f"{where}[{i}]")]
-    return []
+def _parsed(path: Path) -> Document:
+    try:
+        return parse(path.read_text("utf-8"))
+    except Unreadable as error:
+        raise SyllabusError(f"{path.name}: {error}") from error
 
 
 def _read(kind: type[T], path: Path) -> T:
-    adapter = TypeAdapter(kind)
-    raw = yaml.safe_load(path.read_text("utf-8"))
-    try:
-        value = adapter.validate_python(raw)
-    except ValidationError as error:
-        lines = [f"{path.name}: {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
-        raise SyllabusError("\n".join(lines)) from error
-    if lost := _unknown_keys(raw, adapter.dump_python(value, mode="json"), path.name):
-        raise SyllabusError("\n".join(lost))
+    value, found = read(TypeAdapter(kind), _parsed(path))
+    if value is None:
+        raise SyllabusError("\n".join(f"{path.name}: line {p.line}: {p.what}" for p in found))
     return value
 
 
-def load(folder: Path = HERE) -> Syllabus:
-    """Read a syllabus folder: `rules.yaml`, `tests.yaml` and `lines/*.yaml` in name order.
+@dataclass(frozen=True)
+class ReadContent:
+    """A syllabus text as read: the content and the whole syllabus if it is sound, and every problem with its line."""
 
-    Raises: SyllabusError, naming every unknown key, wrong value, unknown drill or cycle.
+    content: Content | None
+    syllabus: Syllabus | None
+    problems: tuple[LineProblem, ...]
+
+
+def read_text(text: str) -> ReadContent:
+    """Read and check a syllabus written as one file, with our own tests and intake beside it."""
+    try:
+        document = parse(text)
+    except Unreadable as error:
+        return ReadContent(None, None, (LineProblem(error.line, error.what),))
+    outcome = read(CONTENT, document)
+    content = outcome[0]
+    if content is None:
+        return ReadContent(None, None, tuple(outcome[1]))
+    ours = built_in()
+    made = Syllabus(version=version_of(text), content=content, free_tries=ours.free_tries, intake=ours.intake)
+    faults = tuple(LineProblem(document.line(p.path), p.what) for p in problems(made))
+    return ReadContent(content, None if faults else made, faults)
+
+
+def version_of(text: str) -> str:
+    """The version of a text: the same for the same text."""
+    return hashlib.sha256(text.encode()).hexdigest()[:12]
+
+
+def load(folder: Path = HERE) -> Syllabus:
+    """Read a syllabus folder: one YAML file a subject, and `lines/*.yaml` in name order.
+
+    Raises: SyllabusError, naming every unknown key, wrong value, unknown drill, cycle or other fault.
     """
     paths = sorted((folder / "lines").glob("*.yaml"))
-    everything = b"".join(p.read_bytes() for p in [*paths, folder / "rules.yaml", folder / "tests.yaml"])
-    syllabus = Syllabus(
-        version=hashlib.sha256(everything).hexdigest()[:12],
-        lines=tuple(_read(Line, p) for p in paths),
-        rules=_read(StateRules, folder / "rules.yaml"),
-        free_tries=_read(FreeTriesTest, folder / "tests.yaml"),
-    )
-    if found := problems(syllabus):
+    parts = {"rules": "rules", "kit": "kit", "usual_doses": "doses", "faults": "faults", "goals": "goals", "schools": "schools"}
+    files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
+    tests, intake = folder / "tests.yaml", folder / "intake.yaml"
+    documents = {key: _parsed(path) for key, path in files.items()}
+    line_documents = [_parsed(path) for path in paths]
+    raw: dict[str, Any] = {"format": FORMAT, **{key: d.raw for key, d in documents.items()}, "lines": [d.raw for d in line_documents]}
+
+    def place(path: tuple[str | int, ...]) -> str:
+        if path[:1] == ("lines",) and len(path) > 1:
+            n = int(path[1])
+            return f"{paths[n].name}: line {line_documents[n].line(path[2:])}"
+        if path and path[0] in files:
+            return f"{files[str(path[0])].name}: line {documents[str(path[0])].line(path[1:])}"
+        return folder.name
+
+    whole = Document(raw, {})
+    content, found = _read_whole(whole, place)
+    if content is None:
         raise SyllabusError("\n".join(found))
-    return syllabus
+    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), tests, intake])
+    made = Syllabus(
+        version=hashlib.sha256(everything).hexdigest()[:12], content=content, free_tries=_read(FreeTriesTest, tests), intake=_read(Intake, intake)
+    )
+    if faults := problems(made):
+        raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
+    return made
+
+
+def _read_whole(document: Document, place: Any) -> tuple[Content | None, list[str]]:
+    """Read content gathered from several files; `place` names file and line of a path."""
+    paths: dict[int, tuple[str | int, ...]] = {}
+    spread = _Spread(document.raw, paths)
+    outcome = read(CONTENT, spread)
+    return outcome[0], [f"{place(paths[p.line])}: {p.what}" for p in outcome[1]]
+
+
+class _Spread(Document):
+    """A document in several files: it gives every path a number of its own instead of a line."""
+
+    def __init__(self, raw: Any, paths: dict[int, tuple[str | int, ...]]) -> None:
+        super().__init__(raw, {})
+        object.__setattr__(self, "paths", paths)
+
+    def line(self, path: tuple[str | int, ...]) -> int:
+        paths: dict[int, tuple[str | int, ...]] = self.paths  # type: ignore[attr-defined]
+        paths[len(paths)] = path
+        return len(paths) - 1
 
 
 @cache
 def built_in() -> Syllabus:
-    """The syllabus that ships with the product. It is data of the installed version, the same for every worker."""
+    """The syllabus that ships with the product, before any school is chosen: data of the installed version, alike for every worker."""
     return load()
+
+
+@cache
+def our_text() -> str:
+    """Our content as one file: what a coach's own copy begins from."""
+    return write(built_in().content)
+
+
+@lru_cache(maxsize=64)
+def _own(text: str) -> Syllabus:
+    found = read_text(text)
+    if found.syllabus is None:
+        raise SyllabusError("\n".join(f"line {p.line}: {p.what}" for p in found.problems))
+    return found.syllabus
+
+
+@lru_cache(maxsize=256)
+def _schooled(text: str, choices: tuple[tuple[str, str], ...]) -> Syllabus:
+    known = {q.question: {s.school for s in q.schools} for q in (_own(text) if text else built_in()).content.schools}
+    # a choice that a later version no longer offers falls back to the usual school
+    kept = {q: s for q, s in choices if s in known.get(q, set())}
+    return with_schools(_own(text) if text else built_in(), kept)
+
+
+def in_use(*, text: str = "", schools: dict[str, str] | None = None) -> Syllabus:
+    """The syllabus a trainee is judged by: a coach's own text (or ours), with schools laid over it.
+
+    What is kept in memory is known by its whole content, so that no two workers can disagree on it.
+    """
+    return _schooled(text, tuple(sorted((schools or {}).items())))

@@ -12,12 +12,12 @@ from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import ScoredRun, TodayBrief, evidence_of, refresh_briefs, scored, today_of
+from wise_perch.core.content import Drill
 from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Measure, Side
 from wise_perch.core.marks import marks
 from wise_perch.core.matters import NextStep, next_steps
 from wise_perch.core.records import KeptSet, Trainee
 from wise_perch.core.standing import DrillStanding, Standing, standing
-from wise_perch.core.syllabus import Drill
 from wise_perch.store import briefs, coaches, evidence, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in

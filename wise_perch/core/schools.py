@@ -1,0 +1,92 @@
+"""Where practitioners disagree: a school is a set of changes to the data, laid over the content."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
+
+from wise_perch.core.content import Change, Content, Drill, Line, Place, School
+from wise_perch.core.syllabus import Syllabus
+
+Rungs = list[list[Drill]]
+
+
+class UnknownChoice(ValueError):
+    """A question or school that the syllabus does not have; the text is a sentence."""
+
+
+def chosen(content: Content, choices: Mapping[str, str]) -> tuple[School, ...]:
+    """Give the school for every question: the chosen one, or the usual one. Raises UnknownChoice."""
+    known = {q.question: q for q in content.schools}
+    found = []
+    for question in choices:
+        if question not in known:
+            raise UnknownChoice(f"There is no question of schools named {question}.")
+    for name, question_ in known.items():
+        wanted = choices.get(name, question_.schools[0].school)
+        school = next((s for s in question_.schools if s.school == wanted), None)
+        if school is None:
+            raise UnknownChoice(f"{question_.title}: there is no school named {wanted}.")
+        found.append(school)
+    return tuple(found)
+
+
+def with_schools(syllabus: Syllabus, choices: Mapping[str, str]) -> Syllabus:
+    """Lay the chosen schools over a syllabus; where nothing is chosen, the usual ones. Raises UnknownChoice."""
+    changes = [change for school in chosen(syllabus.content, choices) for change in school.changes]
+    version = "+".join([syllabus.version, *(f"{q}:{s}" for q, s in sorted(choices.items()))])
+    return replace(syllabus, version=version, content=with_changes(syllabus.content, changes))
+
+
+def with_changes(content: Content, changes: Iterable[Change]) -> Content:
+    """Lay changes over content, one after the other. A change of a drill that is not there is passed over."""
+    lines = {line.line: [list(rung) for rung in line.rungs] for line in content.lines}
+    for change in changes:
+        for rungs in lines.values():
+            _change(rungs, change)
+    return replace(content, lines=tuple(_as_line(line, lines[line.line]) for line in content.lines))
+
+
+def _as_line(line: Line, rungs: Rungs) -> Line:
+    return replace(line, rungs=tuple(tuple(rung) for rung in rungs if rung))
+
+
+def _change(rungs: Rungs, change: Change) -> None:
+    for rung in rungs:
+        for n, d in enumerate(rung):
+            if d.drill == change.drill:
+                rung[n] = changed(d, change)
+                if change.place:
+                    move(rungs, rung.pop(n), change.place)
+                return
+
+
+def changed(d: Drill, change: Change) -> Drill:
+    """One drill with a change laid over it."""
+    parts = {name: value for name in ("gate", "needs", "follows", "doses", "cues") if (value := getattr(change, name)) is not None}
+    made = replace(d, **parts)
+    return replace(made, cues=change.add_cues + made.cues) if change.add_cues else made
+
+
+def move(rungs: Rungs, d: Drill, place: Place) -> None:
+    """Put a drill, already taken out, in its place; at the top where the place names nobody here."""
+    target = place.below or place.above or place.beside
+    at = next((i for i, rung in enumerate(rungs) if any(other.drill == target for other in rung)), None)
+    if at is None:
+        rungs.append([d])
+    elif place.beside:
+        rungs[at].append(d)
+    else:
+        rungs.insert(at if place.below else at + 1, [d])
+
+
+def difference(before: Sequence[Line], after: Sequence[Line]) -> tuple[str, ...]:
+    """Name what differs between two sets of lines: "order", "gate", "needs", "cues", "doses" or another part of a drill."""
+    found: set[str] = set()
+    if [[[d.drill for d in r] for r in line.rungs] for line in before] != [[[d.drill for d in r] for r in line.rungs] for line in after]:
+        found.add("order")
+    old = {d.drill: d for line in before for r in line.rungs for d in r}
+    new = {d.drill: d for line in after for r in line.rungs for d in r}
+    for name in old.keys() & new.keys():
+        found |= {part for part in Drill.__slots__ if getattr(old[name], part) != getattr(new[name], part)}
+    if old.keys() != new.keys():
+        found.add("drills")
+    return tuple(sorted(found))

@@ -1,0 +1,127 @@
+"""Reading a syllabus file so that every complaint names its line, and writing one that reads back the same."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import yaml
+from pydantic import TypeAdapter, ValidationError
+
+from wise_perch.core.checks import Path
+from wise_perch.core.content import Content
+from wise_perch.core.files import LineProblem
+
+T = TypeVar("T")
+LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
+CONTENT: TypeAdapter[Content] = TypeAdapter(Content)
+MOST_NODES = 200_000
+
+
+class Unreadable(Exception):
+    """The text is no YAML that is taken here; `line` counts from 1."""
+
+    def __init__(self, line: int, what: str) -> None:
+        """Keep the place and the sentence."""
+        super().__init__(f"line {line}: {what}")
+        self.line, self.what = line, what
+
+
+@dataclass(frozen=True)
+class Document:
+    """Raw values as YAML gave them, and the line of every key and place in them."""
+
+    raw: Any
+    lines: dict[Path, int]
+
+    def line(self, path: Path) -> int:
+        """The line a path stands on, or that of what holds it."""
+        for length in range(len(path), -1, -1):
+            if path[:length] in self.lines:
+                return self.lines[path[:length]]
+        return 1
+
+
+def parse(text: str) -> Document:
+    """Read YAML into plain values with their lines.
+
+    Raises: Unreadable for what is no YAML, for aliases (which could swell without end), keys given twice and too much of it.
+    """
+    loader = LOADER(text)
+    try:
+        node = loader.get_single_node()
+        if node is None:
+            raise Unreadable(1, "the file is empty.")
+        lines: dict[Path, int] = {}
+        raw = _value(loader, node, (), lines, set())
+    except yaml.MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        raise Unreadable(mark.line + 1 if mark else 1, f"this is no YAML: {error.problem or error.context}.") from error
+    except (yaml.YAMLError, RecursionError, ValueError) as error:
+        raise Unreadable(1, f"this is no YAML that can be read here: {str(error)[:200]}.") from error
+    finally:
+        loader.dispose()
+    return Document(raw, lines)
+
+
+def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set[int]) -> Any:
+    line = node.start_mark.line + 1
+    if id(node) in seen:
+        raise Unreadable(line, "aliases are not taken here; write the value out.")
+    seen.add(id(node))
+    lines[path] = line
+    if len(seen) > MOST_NODES:
+        raise Unreadable(line, "there is more here than any syllabus holds.")
+    if isinstance(node, yaml.MappingNode):
+        found: dict[str, Any] = {}
+        for key, value in node.value:
+            name = str(key.value)
+            if name in found:
+                raise Unreadable(key.start_mark.line + 1, f"{name} is given twice.")
+            found[name] = _value(loader, value, (*path, name), lines, seen)
+            lines[(*path, name)] = key.start_mark.line + 1
+        return found
+    if isinstance(node, yaml.SequenceNode):
+        return [_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
+    return loader.construct_object(node)
+
+
+def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | None, list[LineProblem]]:
+    """Read raw values as a type: the value, or every problem with its line. A misspelt key is a problem, not a default."""
+    try:
+        value = kind.validate_python(document.raw)
+    except ValidationError as error:
+        found = [LineProblem(document.line((*at, *e["loc"])), f"{_where(e['loc'])}{_said(e)}") for e in error.errors()]
+        return None, sorted(found, key=lambda p: p.line)
+    lost = [LineProblem(document.line(path), f"unknown key {path[-1]}") for path in _unknown(document.raw, kind.dump_python(value, mode="json"), at)]
+    return (None if lost else value), lost
+
+
+def _where(loc: Path) -> str:
+    names = [str(part) for part in loc if isinstance(part, str)]
+    return f"{'.'.join(names[-2:])}: " if names else ""
+
+
+def _said(error: Any) -> str:
+    if error["type"] == "missing":
+        return f"{error['loc'][-1]} is missing"
+    return str(error["msg"])
+
+
+def _unknown(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
+    if isinstance(raw, dict) and isinstance(read_back, dict):
+        for key, value in raw.items():
+            if key in read_back:
+                yield from _unknown(value, read_back[key], (*path, key))
+            else:
+                yield (*path, key)
+    elif isinstance(raw, list) and isinstance(read_back, list | tuple):
+        for n, (mine, theirs) in enumerate(zip(raw, read_back, strict=False)):
+            yield from _unknown(mine, theirs, (*path, n))
+
+
+def write(content: Content) -> str:
+    """Write content as YAML: only what differs from a field's default, in the order of the model. It reads back the same."""
+    raw = CONTENT.dump_python(content, mode="json", exclude_defaults=True)
+    head = "# A syllabus of lines, drills, gates, doses, faults, goals and schools. The format: docs/formats.md, docs/syllabus.schema.json.\n"
+    return head + str(yaml.dump(raw, Dumper=DUMPER, sort_keys=False, allow_unicode=True, width=140, default_flow_style=None))
