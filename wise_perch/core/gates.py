@@ -60,8 +60,15 @@ class DialLimit:
         return (self.at_most is None or setting <= self.at_most) and (self.at_least is None or setting >= self.at_least)
 
     @property
+    def where(self) -> str:
+        """The limit with its preposition: "at 15 cm or less", "on the flat floor"."""
+        return f"{'on' if self.text.startswith('the') else 'at'} {self.text}"
+
+    @property
     def text(self) -> str:
-        """The limit as it is said: "15 cm or less"."""
+        """The limit as it is said: "15 cm or less", "the flat floor"."""
+        if self.at_most == 0 and self.dial.endswith("height"):
+            return "the flat floor"
         unit = "°" if self.unit == "deg" else f" {self.unit or 'cm'}"
         return f"{self.at_most:g}{unit} or less" if self.at_most is not None else f"{self.at_least or 0:g}{unit} or more"
 
@@ -105,7 +112,7 @@ class Gate:
         if self.each_side:
             body += " a side"
         if self.at:
-            body += f" at {self.at.text}"
+            body += f" {self.at.where}"
         return body + "".join(f", and a {g.amount} {g.measure.value}" for g in self.also)
 
 

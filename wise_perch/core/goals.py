@@ -158,13 +158,13 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
     reached = not path
     pillars = _pillars(goal, finder, asked, every, wall) if path else ()
     open_steps = tuple(s for s in path if s.kind != "closed")
-    workable = {s.pillar for s in open_steps} | {d.pillar for n in goal.supports if (d := every.get(n)) and d.open and d.state is State.NOT_YET}
+    workable = {s.pillar for s in open_steps} | {every[n].pillar for n in _known_supports(goal, every) if every[n].open}
     if any(p.pillar == "confidence" for p in pillars):
         workable.add("confidence")
     holding = next((p for p in pillars if p.pillar in workable), None)
     first = holding.pillar if holding else None
     ahead = sorted(open_steps, key=lambda s: (s.pillar != first, s.kind != "prove", -s.fill, s.drill))
-    support = _support_steps(goal, every, first) if path else ()
+    support = _support_steps(goal, every, first, set(asked)) if path else ()
     lines = dict.fromkeys([*(s.line for s in path), *(s.line for s in support), *(every[n].line for n in goal.drills if n in every)])
     order = [line.line for line in wall.syllabus.lines]
     return GoalStanding(
@@ -177,7 +177,7 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
         pillars=pillars,
         holding=first,
         headline=_headline(goal, holding, reached=reached),
-        because=holding.because if holding else (),
+        because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
         work_on=(*ahead, *support),
         closed=tuple(s for s in path if s.kind == "closed"),
         stay_the_course=None if reached else _stay(goal, wall, every),
@@ -213,9 +213,20 @@ def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
 
 
-def _support_steps(goal: Goal, every: Mapping[str, DrillStanding], holding: Pillar | None) -> tuple[PathStep, ...]:
+def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: PillarShortfall) -> list[str]:
+    """How the goal's own drills stand, unless that has been said."""
+    own = [every[n] for n in goal.drills if n in every and every[n].best is not None]
+    return [sentence for d in own if (sentence := f"{d.title}: {d.shortfall}.") not in holding.because]
+
+
+def _known_supports(goal: Goal, every: Mapping[str, DrillStanding]) -> list[str]:
+    """The supports seen to fall short. One that was never looked at may be well: it holds nothing back until it is."""
+    return [n for n in goal.supports if (d := every.get(n)) and d.last_day is not None and d.state in (State.NOT_YET, State.STALE)]
+
+
+def _support_steps(goal: Goal, every: Mapping[str, DrillStanding], holding: Pillar | None, asked: set[str]) -> tuple[PathStep, ...]:
     """What helps without being needed: only of the pillar that holds the goal back, the emptiest first."""
-    helping = [d for n in goal.supports if (d := every.get(n)) and d.pillar == holding and d.open and d.state in (State.NOT_YET, State.STALE)]
+    helping = [every[n] for n in _known_supports(goal, every) if n not in asked and every[n].pillar == holding and every[n].open]
     return tuple(
         PathStep(
             drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capital(d.shortfall)}; it helps"
@@ -227,34 +238,53 @@ def _support_steps(goal: Goal, every: Mapping[str, DrillStanding], holding: Pill
 def _pillars(
     goal: Goal, finder: Pathfinder, asked: Mapping[str, Need], every: Mapping[str, DrillStanding], wall: Wall
 ) -> tuple[PillarShortfall, ...]:
-    """Every pillar with something missing, the largest share first; of equal shares the one that stands first in the rules."""
+    """Every pillar with something missing, the largest share first.
+
+    Of shares equal to a tenth the one that holds up the most of the path comes first, then the one first in the rules.
+    """
     own = set(goal.drills)
     counted = [n for n in asked if n not in own] or list(asked)
     missing: dict[Pillar, dict[str, float]] = {}
     for name in counted:
         missing.setdefault(every[name].pillar, {})[name] = min(1.0, finder.lacking(name, asked[name]) or 1.0 - min(1.0, every[name].fill))
-    for name in goal.supports:
-        d = every.get(name)
-        if d and name not in asked and d.state in (State.NOT_YET, State.STALE):
-            missing.setdefault(d.pillar, {})[name] = 1.0 - min(1.0, d.fill)
+    for name in _known_supports(goal, every):
+        if name not in asked:
+            missing.setdefault(every[name].pillar, {})[name] = 1.0 - min(1.0, every[name].exceeds)
     rungs: dict[Pillar, int] = {}
-    for name in wall.syllabus.below[goal.goal]:
-        if (name not in own or name in counted) and not every[name].optional:
+    unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
+    for name in wall.syllabus.below[goal.goal] - unseen:
+        if (name not in own or name in counted) and (name in counted or not every[name].optional):
             rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
-    found = [_shortfall(pillar, lacks, max(rungs.get(pillar, 0), len(lacks)), every) for pillar, lacks in missing.items()]
+    found = [_shortfall(pillar, lacks, max(rungs.get(pillar, 0), len(lacks)), every, set(asked)) for pillar, lacks in missing.items()]
     shy = _shy(asked, every, wall)
     found = [p for p in found if not (shy and p.pillar == "confidence")] + ([shy] if shy else [])
-    order = wall.syllabus.rules.pillars
-    return tuple(sorted(found, key=lambda p: (-round(p.share, 3), order.index(p.pillar))))
+    order, holds_up = wall.syllabus.rules.pillars, _holds_up(asked, every, wall)
+    return tuple(sorted(found, key=lambda p: (-round(p.share, 1), -holds_up.get(p.pillar, 0), order.index(p.pillar))))
 
 
-def _shortfall(pillar: Pillar, lacks: Mapping[str, float], rungs: int, every: Mapping[str, DrillStanding]) -> PillarShortfall:
+def _holds_up(asked: Mapping[str, Need], every: Mapping[str, DrillStanding], wall: Wall) -> dict[Pillar, int]:
+    """For each pillar, how many drills of the path wait, directly or not, for what is open in it today."""
+    waiting: dict[str, set[str]] = {}
+    for name in asked:  # lowest first, so that what a drill waits for has been seen
+        direct = {w for need in wall.syllabus.needs[name] for w in need.any_of if w in asked}
+        waiting[name] = direct.union(*(waiting.get(w, set()) for w in direct))
+    found: dict[Pillar, int] = {}
+    for name in asked:
+        if every[name].open:
+            pillar = every[name].pillar
+            found[pillar] = max(found.get(pillar, 0), sum(name in below for below in waiting.values()))
+    return found
+
+
+def _shortfall(pillar: Pillar, lacks: Mapping[str, float], rungs: int, every: Mapping[str, DrillStanding], asked: set[str]) -> PillarShortfall:
+    """Say a pillar's shortfall. The open drills of the path say more than what waits behind them or only helps."""
+    telling = sorted(lacks, key=lambda n: (not every[n].open, n not in asked, -every[n].fill, n))[:2]
+    to_prove = sum(every[n].state in (State.MET, State.WAIVED) for n in lacks)
+    to_meet = len(lacks) - to_prove
+    counts = [f"{to_meet} of {rungs} rungs {'is' if to_meet == 1 else 'are'} missing"] if to_meet else []
+    counts += [f"{to_prove} of {rungs} {'is' if to_prove == 1 else 'are'} still to prove"] if to_prove else []
+    because = [f"{', '.join(counts)}.", *(f"{every[n].title}: {every[n].shortfall}." for n in telling)]
     total = sum(lacks.values())
-    # the open ones say more than what waits behind them
-    telling = sorted(lacks, key=lambda n: (not every[n].open, -every[n].fill, n))[:2]
-    n = len(lacks)
-    because = [f"{n} of {rungs} rungs of it {'is' if n == 1 else 'are'} missing."]
-    because += [f"{every[name].title}: {every[name].shortfall}." for name in telling]
     return PillarShortfall(
         pillar=pillar, title=PILLAR_WORDS[pillar], share=total / rungs, missing=round(total, 3), rungs=rungs, because=tuple(because)
     )

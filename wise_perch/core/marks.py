@@ -1,10 +1,11 @@
 """Evidence boiled down to what never depends on today's date: for each reading of a drill its best, its passes, its records."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from itertools import pairwise
+from operator import attrgetter
 
 from wise_perch.core.content import Rules
 from wise_perch.core.evidence import Evidence, Form
@@ -59,6 +60,8 @@ class Marks:
         return self.passes[-1].day if self.passes else None
 
 
+_by_day = attrgetter("day")
+
 TraineeMarks = Mapping[str, Mapping[str, Marks]]
 """By drill, then by the key of the reading."""
 
@@ -111,12 +114,12 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
         d = syllabus.drills.get(name)
         if d is None:
             continue
-        # the newest day first decides confidence; on one day the least of it speaks
-        pieces.sort(key=lambda p: p.day)
+        pieces.sort(key=_by_day)
         of_drill: dict[str, Marks] = {}
         for reading in syllabus.readings[name]:
             gate, side = reading.gate, reading.side
-            own = [p for p in pieces if p.measure is gate.measure and compares(p, gate) and (side is None or p.side == side)]
+            measure, mode, window = gate.measure, gate.mode, gate.window_s
+            own = [p for p in pieces if p.measure is measure and p.mode == mode and p.window_s == window and (side is None or p.side == side)]
             if own:
                 of_drill[reading.key] = _marks_of(own, gate, d.dial, syllabus.rules)
         if of_drill:
@@ -125,46 +128,75 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
 
 
 def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: Rules) -> Marks:
-    """`pieces` in order of their days."""
-    passed: dict[date, list[tuple[float, Evidence]]] = {}
-    clean: list[tuple[float, Evidence]] = []
-    every: list[tuple[float, Evidence]] = []
-    sufficient: list[Evidence] = []
+    """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole history passes here."""
+    filling, suffices = _measured_by(gate)
+    every = [(filling(p.value, p.n), p) for p in pieces]
+    clean = [pair for pair in every if pair[1].form is Form.CLEAN]
+    sufficient = [p for _, p in clean if suffices(p.value, p.n)] if gate.at else []
+    if gate.at:
+        clean = [(f, p) for f, p in clean if at_setting(p, gate)]
+    passed: dict[date, tuple[float, Evidence]] = {}
+    sure: set[date] = set()
     records: list[Record] = []
-    for p in pieces:
-        filled = fill(p.value, p.n, gate)
-        every.append((filled, p))
-        if p.form is not Form.CLEAN:
-            continue
-        suffices = enough(p.value, p.n, gate)
-        if suffices and gate.at:
-            sufficient.append(p)
-        if not at_setting(p, gate):
-            continue
-        clean.append((filled, p))
-        if not records or filled > records[-1].fill:
-            record = Record(day=p.day, fill=filled, value=p.value, n=p.n)
-            if records and records[-1].day == p.day:
-                records[-1] = record
-            else:
-                records.append(record)
-        if suffices:
-            passed.setdefault(p.day, []).append((filled, p))
+    top = -1.0
+    for f, p in clean:
+        if f > top:
+            top = f
+            _add_record(records, p, f)
+        if suffices(p.value, p.n):
+            if p.day not in passed or f >= passed[p.day][0]:
+                passed[p.day] = (f, p)
+            if _confident(p, rules):
+                sure.add(p.day)
+    best = _best(clean, top)
     days = list(passed)
-    sure = {day for day in days if any(_confident(p, rules) for _, p in passed[day])}
     last = pieces[-1].day
-    told = [p.confidence for p in pieces if p.confidence is not None and p.day == last]
     return Marks(
-        best=_best(clean),
-        best_any=_best(every),
+        best=best,
+        best_any=best if best and not any(f > top for f, _ in every) else _best(every, max(f for f, _ in every)),
         hardest=_hardest(sufficient, gate, dial),
-        passes=tuple(b for day in days[-2:] if (b := _best(passed[day]))),
+        passes=tuple(_as_best(passed[day][1]) for day in days[-2:]),
         proven_on=_proven_on(days, sure, rules),
         shy=next((day for day in reversed(days) if day not in sure), None),
         last_day=last,
-        confidence=min(told, default=None),
+        confidence=_told(pieces, last),
         records=tuple(records),
     )
+
+
+def _best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:
+    """The piece that fills `top`, the newest of equals."""
+    for f, p in reversed(pieces):
+        if f == top:
+            return _as_best(p)
+    return None
+
+
+def _measured_by(gate: Gate) -> tuple[Callable[[float, int | None], float], Callable[[float, int | None], bool]]:
+    """The gate's `fill` and `enough`; the plain ones, which most are, without their branches."""
+    value = gate.value
+    if gate.of is None and not gate.fewer:
+        return (lambda v, _: v / value), (lambda v, _: v >= value)
+    return (lambda v, n: fill(v, n, gate)), (lambda v, n: enough(v, n, gate))
+
+
+def _add_record(records: list[Record], piece: Evidence, filled: float) -> None:
+    record = Record(day=piece.day, fill=filled, value=piece.value, n=piece.n)
+    if records and records[-1].day == piece.day:
+        records[-1] = record
+    else:
+        records.append(record)
+
+
+def _told(pieces: Sequence[Evidence], day: date) -> int | None:
+    """The least confidence told on a day; the pieces are in order of their days."""
+    told = None
+    for p in reversed(pieces):
+        if p.day != day:
+            break
+        if p.confidence is not None and (told is None or p.confidence < told):
+            told = p.confidence
+    return told
 
 
 def _confident(piece: Evidence, rules: Rules) -> bool:
@@ -182,15 +214,8 @@ def _proven_on(days: Sequence[date], sure: set[date], rules: Rules) -> date | No
     return next((day for before, day in pairwise(present) if (day - before).days <= rules.proven_within_days.value), None)
 
 
-def _best(pieces: Sequence[tuple[float, Evidence]]) -> Best | None:
-    if not pieces:
-        return None
-    _, top = max(pieces, key=lambda pair: (pair[0], pair[1].day))
-    return _as_best(top)
-
-
 def _as_best(piece: Evidence) -> Best:
-    return Best(value=piece.value, n=piece.n, form=piece.form, day=piece.day, dial=dict(piece.dial))
+    return Best(value=piece.value, n=piece.n, form=piece.form, day=piece.day, dial=piece.dial)
 
 
 def _hardest(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None) -> Best | None:

@@ -59,6 +59,8 @@ def shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: b
         return f"{head}last passed {spell(last, on)}; show it again"
     if met and best:
         return f"{head}{_of(best, gate)}, best on {spell(best.day, on)}"
+    if best is not None and gate.fewer:
+        return f"{head}{_of(best, gate)} on {spell(best.day, on)}{_missing(best, gate)}"
     if best is not None and not (gate.at and found.hardest and not enough(best.value, best.n, gate)):
         return f"{head}{figure(found, gate, met=False)}, best on {spell(best.day, on)}{_missing(best, gate)}"
     if found.hardest is not None and gate.at:
@@ -66,12 +68,12 @@ def shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: b
         edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
         unit = "°" if gate.at.unit == "deg" else f" {gate.at.unit or 'cm'}"
         done = f"{_of(found.hardest, gate)} at {there:g}{unit} on {spell(found.hardest.day, on)}"
-        return f"{head}{done}, but not at {gate.at.text}; {abs(there - edge):g}{unit} to go"
+        return f"{head}{done}, but not {gate.at.where}; {abs(there - edge):g}{unit} to go"
     if seen is None:
         return f"{head}nothing recorded yet; the gate is {gate.text}"
     if seen.form is not Form.CLEAN:
         return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
-    return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, but not at {gate.at.text if gate.at else gate.text}"
+    return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
 
 
 def setting(d: Drill, found: Marks, rules: Rules) -> str:
