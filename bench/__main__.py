@@ -15,6 +15,7 @@ import psycopg
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.judgement import refresh_briefs
+from wise_perch.api.knowing import house_of
 from wise_perch.core.evidence import Evidence, Fell, Form, Outcome
 from wise_perch.core.marks import marks
 from wise_perch.core.matters import matters
@@ -25,7 +26,7 @@ from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cl
 from wise_perch.store import briefs, coaches, evidence, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus import in_use
 
 NOW = datetime.now(UTC)
 TRAINEES, ROWS_EACH = 200, 2_500
@@ -116,7 +117,7 @@ def live_write(cluster: Cluster, pool: Pool) -> None:
 
 def fill_roster(cluster: Cluster, coach: UUID) -> None:
     """Two years of evidence for 200 trainees, written by the owner with COPY."""
-    dice, syllabus = Random(7), built_in()
+    dice, syllabus = Random(7), in_use()
     drills = [d for d in syllabus.drills.values() if not d.gate.each_side]
     with psycopg.connect(cluster.dsn("bench", role=OWNER)) as db, db.cursor() as cursor:
         ids = [uuid7() for _ in range(TRAINEES)]
@@ -137,12 +138,12 @@ def fill_roster(cluster: Cluster, coach: UUID) -> None:
 
 def roster(cluster: Cluster, pool: Pool) -> None:
     """Today for 200 trainees and 500,000 rows against the bare SQL that reads what it shows."""
-    syllabus, coach = built_in(), add_coach(pool, 99)
+    coach = add_coach(pool, 99)
     fill_roster(cluster, coach)
 
     def today() -> None:
         with transaction(pool, coach=coach) as db:
-            refresh_briefs(db, coaches.me(db), syllabus, on=NOW.date())
+            refresh_briefs(db, house_of(db), on=NOW.date())
             briefs.today(db)
 
     def bare() -> None:
@@ -172,7 +173,7 @@ def roster(cluster: Cluster, pool: Pool) -> None:
 
 def standing_cpu() -> None:
     """Every state, perch and matter of one trainee with 2,000 pieces of evidence, in CPU time."""
-    syllabus, dice, on = built_in(), Random(3), date(2026, 5, 31)
+    syllabus, dice, on = in_use(), Random(3), date(2026, 5, 31)
     drills = list(syllabus.drills.values())
     pieces = []
     for _ in range(2000):

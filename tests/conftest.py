@@ -16,7 +16,7 @@ from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, 
 from wise_perch.store import coaches, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus import in_use
 
 _numbers = itertools.count(1)
 TEMPLATE = "template_perch"
@@ -24,7 +24,7 @@ TEMPLATE = "template_perch"
 
 @pytest.fixture(scope="session")
 def syllabus() -> Syllabus:
-    return built_in()
+    return in_use()
 
 
 @pytest.fixture(scope="session")

@@ -45,12 +45,12 @@ def _load_demo(database: str) -> None:
 
     from wise_perch.demo import load
     from wise_perch.machine.progress import step
-    from wise_perch.syllabus import built_in
+    from wise_perch.syllabus import in_use
 
     with psycopg.connect(database, autocommit=True) as db:
         if not load.is_loaded(db):
             with step("drawing the demo's history"):
-                load.load(db, built_in(), until=datetime.now(UTC).date())
+                load.load(db, in_use(), until=datetime.now(UTC).date())
 
 
 @app.command()
@@ -111,6 +111,34 @@ def score(file: Path, as_json: Annotated[bool, typer.Option("--json", help="prin
 
     try:
         found = score_file(file, built_in().free_tries.rules)
+    except Junk as junk:
+        for line in junk.lines:
+            say(line)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else summary(found))
+
+
+@app.command()
+def standing(
+    evidence: Path,
+    profile: Annotated[Path, typer.Option(help="a JSON object; docs/formats.md")],
+    on: Annotated[str, typer.Option(help="the day to judge, as 2026-05-03")],
+    as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False,
+) -> None:
+    """Say where a trainee stands, from a CSV of evidence and a profile, without server or database."""
+    from datetime import date
+
+    from wise_perch.formats.score import Junk
+    from wise_perch.formats.standing import standing_file, summary
+    from wise_perch.syllabus import judged_by
+
+    try:
+        day = date.fromisoformat(on)
+    except ValueError:
+        say(f'--on "{on}" is not a day, as 2026-05-03')
+        raise typer.Exit(2) from None
+    try:
+        found = standing_file(evidence, profile, on=day, in_use=judged_by)
     except Junk as junk:
         for line in junk.lines:
             say(line)

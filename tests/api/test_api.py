@@ -234,7 +234,7 @@ def test_another_coachs_ids_do_not_exist(bench: Bench, owner: psycopg.Connection
 def test_a_recorded_set_fills_its_bar(bench: Bench) -> None:
     """A clean set meets the gate, struck out it no longer does, and brought back it does again."""
     path = f"/api/trainees/{bench.trainee}/drills/chest-to-wall-hold"
-    body = {"id": str(uuid7()), "at": now(), "value": 31, "form": "clean", "dial_cm": 12, "confidence": 4}
+    body = {"id": str(uuid7()), "at": now(), "value": 31, "form": "clean", "dial_value": 12, "confidence": 4}
     for _ in range(2):
         assert bench.client.post(f"{path}/sets", json=body).status_code == 201
 
@@ -257,7 +257,7 @@ def test_a_recorded_set_fills_its_bar(bench: Bench) -> None:
         ("wall-walk", {"n": 10}, 422),
         ("wall-walk", {"form": None}, 422),
         ("wall-walk", {"confidence": 6}, 422),
-        ("shoulder-rocks", {"dial_cm": 10}, 422),
+        ("shoulder-rocks", {"dial_value": 10}, 422),
         ("lunge-to-t", {}, 422),
         ("free-exit", {"n": None}, 422),
         ("free-exit", {"value": 6, "n": 5}, 422),

@@ -17,7 +17,7 @@ from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
 from wise_perch.store.migrate import migrate
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus import in_use
 
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
 DEMO_TEMPLATE = "template_demo"
@@ -39,7 +39,7 @@ def demo_template(cluster: Cluster) -> str:
     create_database(cluster, DEMO_TEMPLATE)
     migrate(cluster.dsn(DEMO_TEMPLATE, role=OWNER))
     with psycopg.connect(cluster.dsn(DEMO_TEMPLATE), autocommit=True) as db:
-        load.load(db, built_in(), until=datetime.now(UTC).date())
+        load.load(db, in_use(), until=datetime.now(UTC).date())
     return DEMO_TEMPLATE
 
 

@@ -61,7 +61,7 @@ def test_old_spreadsheets_are_read_with_a_note() -> None:
     [
         (",3.1,", ",-1,", "a hold lasts from 0 to 3600 s"),
         (",3.1,", ",36000,", "a hold lasts from 0 to 3600 s"),
-        (",3.1,", ",nan,", "a hold lasts"),
+        (",3.1,", ",nan,", "is not a number"),
         (",3.1,", ",long,", 'seconds "long" is not a number'),
         (",3.1,", ",,", "A held try needs its seconds"),
         (",held,", ",overshot,", "Seconds belong to a held try"),

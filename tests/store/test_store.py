@@ -9,20 +9,21 @@ from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
 from wise_perch.api.judgement import refresh_briefs
+from wise_perch.api.knowing import house_of
 from wise_perch.core.evidence import Fell, Outcome
 from wise_perch.core.files import TriesFile
 from wise_perch.core.records import KeptTry
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import briefs, coaches, evidence, trainees
+from wise_perch.store import briefs, coaches, evidence, frames, syllabi, trainees
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
-PROTECTED = ("coach", "sign_in_session", "trainee", "test_run", "evidence", "trainee_brief")
+PROTECTED = ("coach", "sign_in_session", "trainee", "test_run", "evidence", "trainee_brief", "trainee_goal", "waiver", "intake", "syllabus_version")
 
 
 def a_try(number: int, seconds: float | None = 3.1, id: UUID | None = None) -> KeptTry:
@@ -53,7 +54,11 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
     keep(pool, coach, run, a_try(1), a_try(2, None))
     with transaction(pool, coach=coach) as db:
         coaches.open_session(db, token_hash=b"x" * 32, expires_at=NOW + timedelta(days=999))
-        refresh_briefs(db, coaches.me(db), syllabus, on=date(2026, 5, 31))
+        frames.choose_goals(db, trainee=trainee, goals=["freestanding-hold"], moment=NOW)
+        frames.waive(db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW)
+        frames.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}})
+        syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
+        refresh_briefs(db, house_of(db), on=date(2026, 5, 31))
     return coach, trainee, run
 
 
@@ -227,7 +232,7 @@ def test_a_brief_is_made_anew_only_when_something_changed(pool: Pool, syllabus: 
 
     def refresh(on: date) -> int:
         with transaction(pool, coach=coach) as db:
-            return refresh_briefs(db, coaches.me(db), syllabus, on=on)
+            return refresh_briefs(db, house_of(db), on=on)
 
     assert refresh(day) == 0
     keep(pool, coach, run, a_try(3))

@@ -1,44 +1,25 @@
-"""Between store and core: evidence in, what the core says out. Every screen's judgement comes through here."""
+"""Between store and core: runs of a test and what they lead to, and what Today shows of every trainee."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import date
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from psycopg import Connection
 from pydantic import TypeAdapter
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, score
+from wise_perch.api.knowing import NO_FRAME, House, all_evidence, judge, know, today_of
+from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, score
 from wise_perch.core.changes import Change, changes
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.marks import Marks, marks
-from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, last_test_of, matters
-from wise_perch.core.records import Coach, Run
-from wise_perch.core.standing import DrillStanding, Standing, State, standing
+from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, last_test_of, matters, pain_advice
+from wise_perch.core.records import Coach, Frame, Run
+from wise_perch.core.standing import RANK, DrillStanding, Standing, State
 from wise_perch.core.syllabus import Syllabus
-from wise_perch.store import briefs, evidence
-from wise_perch.store.evidence import EndedRun
+from wise_perch.store import briefs, evidence, frames
 
 MARKS = TypeAdapter(dict[str, dict[str, Marks]])
-
-
-def today_of(coach: Coach, moment: datetime | None = None) -> date:
-    """The coach's own calendar day."""
-    return (moment or datetime.now(UTC)).astimezone(ZoneInfo(coach.time_zone)).date()
-
-
-def all_evidence(sets: Sequence[Evidence], runs: Iterable[EndedRun], syllabus: Syllabus) -> list[Evidence]:
-    """Join recorded sets with what the ended test runs say about drills."""
-    test = syllabus.free_tries
-    from_runs = [piece for run in runs for piece in gate_evidence(run.tries, test.rules, day=run.day, drills=test.drills)]
-    return [*sets, *from_runs]
-
-
-def evidence_of(db: Connection, trainee: UUID, coach: Coach, syllabus: Syllabus) -> list[Evidence]:
-    """Give all evidence of one trainee."""
-    sets = evidence.for_standing(db, [trainee], time_zone=coach.time_zone).get(trainee, [])
-    return all_evidence(sets, evidence.ended_runs(db, [trainee], time_zone=coach.time_zone).get(trainee, []), syllabus)
 
 
 def free_tries_context(pieces: Sequence[Evidence], stands: Standing, syllabus: Syllabus) -> FreeTriesContext:
@@ -73,9 +54,10 @@ class RunOutcome:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedRun:
-    """A run as the Bench shows it. `outcome` stands once the run has ended."""
+    """A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it."""
 
     scored: ScoredRun
+    pain_advice: str
     exits: DrillStanding
     outcome: RunOutcome | None
 
@@ -86,20 +68,23 @@ def scored(run: Run, coach: Coach, syllabus: Syllabus, context: FreeTriesContext
     return ScoredRun(run=run, day=today_of(coach, run.started_at), score=figures)
 
 
-def judged(db: Connection, run: Run, coach: Coach, syllabus: Syllabus) -> JudgedRun:
+def judged(db: Connection, run: Run, house: House) -> JudgedRun:
     """Judge a run with what was known about its trainee on its day, and say what it moved on the wall bars."""
+    coach = house.coach
     day = today_of(coach, run.started_at)
     sets = evidence.for_standing(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
     runs = evidence.ended_runs(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
-    with_it = [p for p in all_evidence(sets, runs, syllabus) if p.day <= day]
-    without = [p for p in all_evidence(sets, (r for r in runs if r.run != run.id), syllabus) if p.day <= day]
-    before, after = (standing(marks(pieces, syllabus), syllabus, on=day) for pieces in (without, with_it))
+    with_it = [p for p in all_evidence(sets, runs, house.syllabus) if p.day <= day]
+    without = [p for p in all_evidence(sets, (r for r in runs if r.run != run.id), house.syllabus) if p.day <= day]
+    before, after = (know(db, run.trainee, house, on=day, pieces=pieces) for pieces in (without, with_it))
+    syllabus = before.syllabus
     # the run itself must not prove the exits it is judged by
-    result = scored(run, coach, syllabus, free_tries_context(without, before, syllabus))
+    result = scored(run, coach, syllabus, free_tries_context(without, before.standing, syllabus))
     return JudgedRun(
         scored=result,
-        exits=before.drill(syllabus.free_tries.exits_drill),
-        outcome=_outcome(result, before, after, syllabus) if run.ended_at else None,
+        pain_advice="" if run.pain_level is None else pain_advice(run.pain_level, syllabus.rules),
+        exits=before.standing.drill(syllabus.free_tries.exits_drill),
+        outcome=_outcome(result, before.standing, after.standing, syllabus) if run.ended_at else None,
     )
 
 
@@ -116,8 +101,6 @@ def _outcome(result: ScoredRun, before: Standing, after: Standing, syllabus: Syl
 
 
 # --- Today -------------------------------------------------------------------------------------------------------
-
-URGENCY = {"pain": 0, "unfinished": 1, "recheck": 2, "test": 3, "one-pass": 4, "next": 5, "nothing": 6}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,12 +123,11 @@ class TodayBrief:
 
 def small_bays(stands: Standing) -> tuple[SmallBay, ...]:
     """Shrink the wall bars to one state a rung."""
-    order = list(State)
     return tuple(
         SmallBay(
             title=line.title,
             rungs=tuple(
-                min((d.state for d in rung if not d.optional or len(rung) == 1), key=order.index, default=rung[0].state) for rung in line.rungs
+                min((d.state for d in rung if not d.optional or len(rung) == 1), key=RANK.__getitem__, default=rung[0].state) for rung in line.rungs
             ),
             perch_rung=line.perch_rung,
         )
@@ -155,8 +137,9 @@ def small_bays(stands: Standing) -> tuple[SmallBay, ...]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KnownTests:
-    """What never depends on the day: the newest ended test, the newest pain, the open run."""
+    """What never depends on the day: the coach's frame, the newest ended test, the newest pain, the open run."""
 
+    frame: Frame = NO_FRAME
     last_test: LastTest | None = None
     pain: PainReport | None = None
     open_run: OpenRun | None = None
@@ -166,26 +149,27 @@ TESTS = TypeAdapter(KnownTests)
 BRIEF = TypeAdapter(TodayBrief)
 
 
-def refresh_briefs(db: Connection, coach: Coach, syllabus: Syllabus, *, on: date) -> int:
+def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
     """Make anew the briefs that are no longer true, and say how many. Only trainees with new evidence have theirs read."""
-    old = briefs.old(db, syllabus=syllabus.version, day=on, rest_s=coach.rest_s)
-    fresh = _marks_and_tests(db, [b.trainee for b in old if b.marks is None], coach, syllabus)
+    coach, version = house.coach, house.syllabus.version
+    old = briefs.old(db, syllabus=version, day=on, rest_s=coach.rest_s)
+    fresh = _marks_and_tests(db, [b.trainee for b in old if b.marks is None], house)
     made = []
     for b in old:
         if b.marks is None or b.tests is None:
             found, tests = fresh[b.trainee]
         else:
             found, tests = MARKS.validate_python(b.marks, strict=False), TESTS.validate_python(b.tests, strict=False)
-        today = _brief(found, tests, coach, syllabus, on)
+        today = _brief(found, tests, house, on)
         made.append(
             briefs.Brief(
                 trainee=b.trainee,
                 evidence_version=b.evidence_version,
-                syllabus=syllabus.version,
+                syllabus=version,
                 day=on,
                 rest_s=coach.rest_s,
                 urgency=URGENCY[today.matters[0].kind],
-                marks=MARKS.dump_python(found, mode="json"),
+                marks=MARKS.dump_python(found, mode="json", exclude_defaults=True),
                 tests=TESTS.dump_python(tests, mode="json"),
                 today=BRIEF.dump_python(today, mode="json"),
             )
@@ -195,26 +179,36 @@ def refresh_briefs(db: Connection, coach: Coach, syllabus: Syllabus, *, on: date
     return len(made)
 
 
-def _marks_and_tests(
-    db: Connection, trainees: list[UUID], coach: Coach, syllabus: Syllabus
-) -> Mapping[UUID, tuple[dict[str, dict[str, Marks]], KnownTests]]:
+def _marks_and_tests(db: Connection, trainees: list[UUID], house: House) -> Mapping[UUID, tuple[dict[str, dict[str, Marks]], KnownTests]]:
     if not trainees:
         return {}
-    sets = evidence.for_standing(db, trainees, time_zone=coach.time_zone)
-    runs = evidence.ended_runs(db, trainees, time_zone=coach.time_zone)
-    pains = evidence.pains(db, trainees, time_zone=coach.time_zone)
-    open_runs = evidence.open_runs(db, trainees, time_zone=coach.time_zone)
+    zone, rules = house.coach.time_zone, house.syllabus.free_tries.rules
+    sets = evidence.for_standing(db, trainees, time_zone=zone)
+    runs = evidence.ended_runs(db, trainees, time_zone=zone)
+    pains = evidence.pains(db, trainees, time_zone=zone)
+    open_runs = evidence.open_runs(db, trainees, time_zone=zone)
+    framed = frames.of(db, trainees, time_zone=zone)
     found = {}
     for trainee in trainees:
-        own = runs.get(trainee, [])
+        own, frame = runs.get(trainee, []), framed[trainee]
         newest = own[-1] if own else None
-        last = last_test_of(newest.tries, syllabus.free_tries.rules, day=newest.day) if newest else None
-        tests = KnownTests(last_test=last, pain=pains.get(trainee), open_run=open_runs.get(trainee))
+        last = last_test_of(newest.tries, rules, day=newest.day) if newest else None
+        tests = KnownTests(frame=frame, last_test=last, pain=pains.get(trainee), open_run=open_runs.get(trainee))
+        syllabus = house.by(frame.schools)
         found[trainee] = (marks(all_evidence(sets.get(trainee, []), own, syllabus), syllabus), tests)
     return found
 
 
-def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, coach: Coach, syllabus: Syllabus, on: date) -> TodayBrief:
-    stands = standing(found, syllabus, on=on)
-    todo = matters(stands, syllabus, rest_s=coach.rest_s, last_test=tests.last_test, open_run=tests.open_run, pain=tests.pain)
-    return TodayBrief(to_decide=todo[0].kind not in ("next", "nothing"), matters=tuple(todo), bays=small_bays(stands))
+def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, house: House, on: date) -> TodayBrief:
+    known = judge(found, tests.frame, house.by(tests.frame.schools), on=on)
+    todo = matters(
+        known.standing,
+        known.syllabus,
+        rest_s=house.coach.rest_s,
+        last_test=tests.last_test,
+        open_run=tests.open_run,
+        pain=tests.pain,
+        goals=known.goals,
+        uncleared=[q.question for q in known.uncleared],
+    )
+    return TodayBrief(to_decide=todo[0].kind not in ("next", "nothing"), matters=tuple(todo), bays=small_bays(known.standing))

@@ -5,7 +5,7 @@ from typing import Literal
 
 from wise_perch.core.standing import RANK, DrillStanding, Standing
 
-ChangeKind = Literal["state", "closer", "opened", "perch"]
+ChangeKind = Literal["state", "closer", "opened", "perch", "closed", "new", "gone"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,4 +42,32 @@ def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[Change]:
         found.append(Change(kind="closer", drill=now.drill, sentence=f"{now.title} fills up: {was.figure} before, {now.figure} now."))
     if now.open and not was.open:
         found.append(Change(kind="opened", drill=now.drill, sentence=f"{now.title} is open now."))
+    return found
+
+
+def effects(before: Standing, after: Standing) -> list[Change]:
+    """List what another syllabus makes of the same evidence, up and down: drills new and gone, states, openings, perches."""
+    old, new = before.every(), after.every()
+    found = [Change(kind="new", drill=n, sentence=f"{d.title} is there, {d.state.value}: {d.shortfall}.") for n, d in new.items() if n not in old]
+    found += [Change(kind="gone", drill=n, sentence=f"{d.title} is gone; its evidence stays.") for n, d in old.items() if n not in new]
+    for name, now in new.items():
+        if (was := old.get(name)) is not None:
+            found += _effects_on(was, now)
+    perches = {line.line: line for line in before.lines}
+    for line in after.lines:
+        was_line = perches.get(line.line)
+        if was_line and was_line.perch != line.perch:
+            where = new[line.perch].title if line.perch else "the floor"
+            found.append(Change(kind="perch", drill=line.perch or "", sentence=f"The {line.title.lower()} clip goes to {where}."))
+    return found
+
+
+def _effects_on(was: DrillStanding, now: DrillStanding) -> list[Change]:
+    found: list[Change] = []
+    if was.state is not now.state:
+        found.append(Change(kind="state", drill=now.drill, sentence=f"{now.title}: {was.state.value} becomes {now.state.value} ({now.shortfall})."))
+    if was.open != now.open:
+        kind: ChangeKind = "opened" if now.open else "closed"
+        why = "" if now.open else ", until " + "; ".join(w.sentence for w in now.waits)
+        found.append(Change(kind=kind, drill=now.drill, sentence=f"{now.title} {'opens' if now.open else 'closes'}{why}."))
     return found

@@ -1,5 +1,6 @@
 """What is wrong with a syllabus, ours or a coach's own: every fault with the place in the file it stands at."""
 
+import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -69,7 +70,19 @@ def _twice(placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:
 # --- one drill ---------------------------------------------------------------------------------------------------
 
 
+NAME = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
+LONGEST_NAME, LONGEST_TITLE = 80, 120
+
+
+def _name_problems(path: Path, d: Drill) -> Iterator[Problem]:
+    if not NAME.fullmatch(d.drill) or len(d.drill) > LONGEST_NAME:
+        yield Problem((*path, "drill"), f"{d.drill[:LONGEST_NAME]!r}: a drill is named in small letters, digits and hyphens.")
+    if not d.title.strip() or len(d.title) > LONGEST_TITLE:
+        yield Problem((*path, "title"), f"{d.drill}: a title has 1 to {LONGEST_TITLE} characters.")
+
+
 def _drill_problems(path: Path, d: Drill, content: Content) -> Iterator[Problem]:
+    yield from _name_problems(path, d)
     for n, gate in enumerate((d.gate, *d.gate.also)):
         at = (*path, "gate") if n == 0 else (*path, "gate", "also", n - 1)
         for what in _gate_problems(gate, d):

@@ -2,9 +2,9 @@
 
 from collections import defaultdict
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
-from wise_perch.core.evidence import Try
+from wise_perch.core.evidence import Evidence, Try
 
 TEST = "free-tries"
 
@@ -43,3 +43,26 @@ class TriesFile:
         for line in self.lines:
             grouped[line.trainee, line.started_at].append(line)
         return dict(grouped)
+
+
+@dataclass(frozen=True, slots=True)
+class EvidenceLine:
+    """One piece of evidence as a line of the file says it."""
+
+    line: int
+    trainee: str
+    piece: Evidence
+    source: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class EvidenceFile:
+    """What a file of evidence holds: its good lines and its problems, both in file order."""
+
+    lines: list[EvidenceLine]
+    problems: list[LineProblem]
+    note: str | None
+
+
+EARLIEST_DAY = date(2000, 1, 1)

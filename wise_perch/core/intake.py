@@ -151,13 +151,21 @@ class TestDay:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Later:
+    """A test left for later, and why."""
+
+    title: str
+    because: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FirstTests:
     """Which tests to run first: all on one day, or over two, and what is left for later with the reason."""
 
     one_day: TestDay
     two_days: tuple[TestDay, ...]
     advice: str
-    later: tuple[tuple[str, str], ...]
+    later: tuple[Later, ...]
 
 
 def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) -> FirstTests:
@@ -169,14 +177,16 @@ def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) ->
     held = bool(awaits_clearance(intake, profile))
     titles = {e.experience: e.title for e in intake.experiences}
     chosen: list[FirstTest] = []
-    later: list[tuple[str, str]] = []
+    later: list[Later] = []
     for test in intake.tests:
         if test.inverted and held:
-            later.append((test.title, "after the coach's confirmation: it is upside down"))
+            later.append(Later(title=test.title, because="after the coach's confirmation: it is upside down"))
         elif wanted and not set(test.informs) & set(wanted):
-            later.append((test.title, "the chosen goals do not lead through what it measures"))
+            later.append(Later(title=test.title, because="the chosen goals do not lead through what it measures"))
         elif test.after and not set(test.after) & set(profile.experience):
-            later.append((test.title, "once there is " + " or ".join(titles[e].lower() for e in test.after)))
+            later.append(
+                Later(title=test.title, because="for somebody who " + " or ".join(titles[e][:1].lower() + titles[e][1:] for e in test.after))
+            )
         else:
             chosen.append(test)
     one = _day(chosen, intake)

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from typing import Literal, get_args
 
 from wise_perch.core.benchmarks.free_tries import FreeTriesRules
+from wise_perch.core.content import Rules
 from wise_perch.core.evidence import Try
 from wise_perch.core.goals import GoalStanding
 from wise_perch.core.standing import DrillStanding, Standing, State
@@ -24,6 +25,11 @@ class PainReport:
     day: date
     joint: str
     level: int
+
+
+def pain_advice(level: int, rules: Rules) -> str:
+    """What pain of a level (0 to 10) means for the rest of the day."""
+    return rules.pain_much if level >= rules.pain_stops_at.value else rules.pain_some
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

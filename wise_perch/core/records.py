@@ -1,28 +1,34 @@
 """What is kept about trainees and their tests: plain values, the same in the store, the api and the browser."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
 
 from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side, Try
+from wise_perch.core.intake import Profile
+from wise_perch.core.standing import Waiver
 
 RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""
 
-Source = Literal["live", "after", "import", "demo"]
-"""How a record came in: at the moment, entered after the fact, from a file, or from the demo's simulator."""
+Source = Literal["live", "after", "import", "demo", "test"]
+"""How a record came in: at the moment, after the fact, from a file, from the demo's simulator, or worked out of a test run."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coach:
-    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is."""
+    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
+
+    `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+    """
 
     id: UUID
     name: str
     email: str
     time_zone: str
     rest_s: int
+    schools: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,6 +38,46 @@ class Trainee:
     id: UUID
     name: str
     stepping_side: Side | None
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptWaiver(Waiver):
+    """A waiver as it is kept."""
+
+    id: UUID
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
+    """What the coach decided about a trainee beside evidence. `schools`: exceptions from the coach's own.
+
+    `goals` in the order they were chosen; `profile` the newest intake.
+    """
+
+    schools: dict[str, str]
+    goals: tuple[str, ...]
+    waivers: tuple[KeptWaiver, ...]
+    profile: Profile | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SyllabusVersion:
+    """A version of a coach's syllabus. `ours`: it is the one that ships with the product."""
+
+    id: UUID
+    at: datetime
+    note: str
+    ours: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SyllabusText:
+    """A version with its text; empty for ours."""
+
+    id: UUID
+    at: datetime
+    text: str
     note: str
 
 
@@ -89,6 +135,7 @@ class KeptSet:
     value: float
     n: int | None
     mode: str | None
+    window_s: float | None
     form: Form
     side: Side | None
     confidence: int | None
@@ -96,6 +143,26 @@ class KeptSet:
     source: Source
     note: str
     struck_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExportedEvidence:
+    """One piece of evidence as an export writes it; `day` on the coach's calendar."""
+
+    trainee: str
+    day: date
+    drill: str
+    measure: str
+    value: float
+    n: int | None
+    mode: str | None
+    window_s: float | None
+    dial: dict[str, float]
+    form: str
+    side: str | None
+    confidence: int | None
+    source: str
+    note: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,9 +1,10 @@
 """Where practitioners disagree: a school is a set of changes to the data, laid over the content."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from wise_perch.core.content import Change, Content, Drill, Line, Place, School
+from wise_perch.core.content import Change, Content, Dose, Drill, Line, Need, Place, School
+from wise_perch.core.gates import Gate
 from wise_perch.core.syllabus import Syllabus
 
 Rungs = list[list[Drill]]
@@ -90,3 +91,60 @@ def difference(before: Sequence[Line], after: Sequence[Line]) -> tuple[str, ...]
     if old.keys() != new.keys():
         found.add("drills")
     return tuple(sorted(found))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """One thing in which two syllabuses differ: the drill, which part of it, and how it is said in each."""
+
+    drill: str
+    title: str
+    part: str
+    before: str
+    after: str
+
+
+def compare(before: Content, after: Content) -> tuple[Difference, ...]:
+    """List drill by drill what differs between two contents: place, gate, needs, cues, doses and the rest."""
+    old, new = _placed(before), _placed(after)
+    found = []
+    for name in dict.fromkeys([*old, *new]):
+        was, now = old.get(name), new.get(name)
+        title = (new if now else old)[name][1].title
+        if was is None or now is None:
+            found.append(Difference(drill=name, title=title, part="drill", before="there" if was else "", after="there" if now else ""))
+            continue
+        if was[0] != now[0]:
+            found.append(Difference(drill=name, title=title, part="place", before=was[0], after=now[0]))
+        for part in Drill.__slots__:
+            mine, theirs = getattr(was[1], part), getattr(now[1], part)
+            if mine != theirs:
+                found.append(Difference(drill=name, title=title, part=part, before=_said(mine), after=_said(theirs)))
+    return tuple(found)
+
+
+def _placed(content: Content) -> dict[str, tuple[str, Drill]]:
+    """Every drill with the neighbours that say its place: its line and the rung below."""
+    found = {}
+    for line in content.lines:
+        below = "the floor"
+        for rung in line.rungs:
+            for d in rung:
+                found[d.drill] = (f"{line.title}, above {below}", d)
+            below = " and ".join(d.title for d in rung)
+    return found
+
+
+def _said(part: object) -> str:
+    """A part of a drill in words short enough for a list."""
+    if isinstance(part, Gate):
+        return part.text
+    if isinstance(part, Need):
+        asked = f" {part.value.value:g}" if part.value else f", {part.enough.value:g} together" if part.enough else ""
+        return f"{' or '.join(part.any_of)}{asked} {part.state}"
+    if isinstance(part, Dose):
+        bounds = [f"{part.sets.text} sets" if part.sets else "", f"of {part.each.text} {part.unit}" if part.each else "", part.words]
+        return " ".join(filter(None, bounds))
+    if isinstance(part, tuple):
+        return "; ".join(_said(p) for p in part)
+    return "" if part is None else str(part)

@@ -166,6 +166,14 @@ class Syllabus:
                 for d in rung:
                     yield line, height, d
 
+    def ways(self, name: str) -> tuple[Gate, ...]:
+        """The different ways a drill's evidence may be measured: its gate's first, then what its parts and stages ask."""
+        found: dict[tuple[object, ...], Gate] = {}
+        for reading in self.readings[name]:
+            gate = reading.gate
+            found.setdefault((gate.measure, gate.mode, gate.window_s), gate)
+        return tuple(found.values())
+
     def doses(self, d: Drill) -> tuple[Dose, ...]:
         """A drill's own doses, or the usual one of its measure."""
         usual = self.content.usual_doses.get(d.gate.measure.value)

@@ -1,6 +1,8 @@
 """Puts the made-up hall into a database, through the same store that a real coach writes through."""
 
-from datetime import date
+from dataclasses import asdict
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import UUID
 
 import psycopg
 from psycopg.types.json import Jsonb
@@ -8,10 +10,11 @@ from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import hasher
 from wise_perch.core.evidence import MEASURE_UNITS
+from wise_perch.core.intake import Profile
 from wise_perch.core.syllabus import Syllabus
-from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, PEOPLE, TIME_ZONE
+from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
-from wise_perch.store import coaches, trainees
+from wise_perch.store import coaches, frames, trainees
 from wise_perch.store.evidence import SQL, try_values
 
 SEED = 1904
@@ -33,6 +36,7 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
             history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
             _write(db, history)
+            _decide(db, person, trainee.id, syllabus, until=until)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
     return count
 
@@ -43,7 +47,7 @@ def _write(db: psycopg.Connection, history: History) -> None:
             SQL["add_set"],
             [
                 {
-                    **{name: getattr(s, name) for name in ("id", "drill", "at", "value", "n", "mode", "confidence", "source", "note")},
+                    **{name: getattr(s, name) for name in ("id", "drill", "at", "value", "n", "mode", "window_s", "confidence", "source", "note")},
                     **{"measure": s.measure, "form": s.form, "side": s.side, "unit": MEASURE_UNITS[s.measure], "dial": Jsonb(s.dial)},
                     "trainee": history.trainee,
                 }
@@ -74,6 +78,18 @@ def _write(db: psycopg.Connection, history: History) -> None:
                 if r.ended_at
             ],
         )
+
+
+def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> None:
+    """What the coach decided: goals, waivers, and the intake of the first evening."""
+    begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
+    frames.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
+    for drill, reason in person.waives:
+        frames.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
+    if person.stature_cm is not None:
+        answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
+        profile = Profile(stature_cm=person.stature_cm, lengths_cm={}, cautions=answers, cleared=person.cleared and bool(person.cautions))
+        frames.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
 
 
 def forget(owner_dsn: str) -> None:

@@ -10,13 +10,21 @@ COACH_PASSWORD = "tram-depot-hall"
 TIME_ZONE = "UTC"
 
 
+FLOOR = ("shape", "inversion", "entry", "exit", "balance", "mobility")
+PUSHES = (*FLOOR, "push")
+PRESSES = ("shape", "inversion", "exit", "push", "press", "support", "mobility")
+EVERYTHING = (*FLOOR, "push", "press", "support")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Person:
     """One invented trainee, as the simulator needs them.
 
     `weeks` of training so far at `per_week` sessions; `growth` is rungs learnt in a week, for lines named in `talent` times that factor;
     `over` the chance that a fall goes over; `away_weeks` since the last visit; `levels_off` the week after which balance stops growing.
-    `basics` says whether they come to the evenings on which old rungs are shown again.
+    `basics` says whether they come to the evenings on which old rungs are shown again. `lines` are those they train on.
+    `confidence`: what they say of themselves, drawn from these. `waives`: gates the coach let pass, with the reason.
+    Without a stature there has been no intake.
     """
 
     name: str
@@ -31,28 +39,117 @@ class Person:
     basics: bool = True
     pain: tuple[str, int] | None = None
     leaves_run_open: bool = False
+    lines: tuple[str, ...] = FLOOR
+    confidence: tuple[int, ...] = (3, 3, 4, 4, 5)
+    goals: tuple[str, ...] = ()
+    stature_cm: float | None = None
+    cautions: tuple[str, ...] = ()
+    cleared: bool = True
+    waives: tuple[tuple[str, str], ...] = ()
     note: str = ""
 
 
 PEOPLE = (
-    Person(name="Tove Brenna", weeks=9, growth=0.42, stepping_side=Side.RIGHT, note="Shy of heights: start low, far out."),
+    Person(
+        name="Tove Brenna",
+        weeks=9,
+        growth=0.42,
+        stepping_side=Side.RIGHT,
+        confidence=(1, 2, 2, 3),
+        goals=("freestanding-hold",),
+        stature_cm=168,
+        note="Shy of heights: start low, far out.",
+    ),
     Person(
         name="Runa Aske",
         weeks=44,
         growth=0.24,
-        talent={"balance": 0.85},
+        talent={"balance": 0.85, "mobility": 0.8},
         over=0.8,
         stepping_side=Side.LEFT,
+        lines=PUSHES,
+        goals=("freestanding-hold", "strict-push"),
+        stature_cm=171,
         note="Cue that works: ribs in, then tall.",
     ),
-    Person(name="Jorun Eik", weeks=64, growth=0.27, talent={"balance": 1.15, "entry": 1.2}, stepping_side=Side.RIGHT),
-    Person(name="Sindre Lau", weeks=40, growth=0.26, talent={"entry": 0.8}, over=0.35, stepping_side=Side.LEFT, pain=("left wrist", 3)),
-    Person(name="Marit Oland", weeks=48, growth=0.25, levels_off=34, over=0.6, stepping_side=Side.RIGHT),
-    Person(name="Aslak Rem", weeks=52, growth=0.28, away_weeks=9, stepping_side=Side.RIGHT),
-    Person(name="Eilif Sand", weeks=2, growth=0.6),
-    Person(name="Ragna Voll", weeks=24, growth=0.3, talent={"exit": 0.9}, stepping_side=Side.LEFT, note="Gymnast as a child; wrists need time."),
-    Person(name="Ylva Torn", weeks=46, growth=0.27, over=0.25, stepping_side=Side.LEFT, leaves_run_open=True),
-    Person(name="Orm Lindvik", weeks=44, growth=0.26, talent={"entry": 0.75, "balance": 0.75}, basics=False, stepping_side=Side.RIGHT),
-    Person(name="Kaia Hovden", weeks=70, per_week=3, growth=0.24, talent={"balance": 1.3, "entry": 1.2}, over=0.55, stepping_side=Side.LEFT),
+    Person(
+        name="Jorun Eik",
+        weeks=64,
+        growth=0.27,
+        talent={"balance": 1.15, "entry": 1.2},
+        stepping_side=Side.RIGHT,
+        goals=("freestanding-hold", "hand-walk"),
+        stature_cm=163,
+    ),
+    Person(
+        name="Halvard Nes",
+        weeks=72,
+        growth=0.27,
+        talent={"press": 1.3, "support": 1.4, "push": 1.3, "shape": 1.3, "mobility": 0.12},
+        stepping_side=Side.RIGHT,
+        lines=PRESSES,
+        goals=("straddle-press", "stalder-press"),
+        stature_cm=182,
+        note="Strong from climbing poles for the trams; hamstrings like cables.",
+    ),
+    Person(
+        name="Sindre Lau",
+        weeks=40,
+        growth=0.26,
+        talent={"entry": 0.8},
+        over=0.35,
+        stepping_side=Side.LEFT,
+        pain=("left wrist", 3),
+        goals=("freestanding-hold",),
+        stature_cm=177,
+    ),
+    Person(
+        name="Marit Oland", weeks=48, growth=0.25, levels_off=34, over=0.6, stepping_side=Side.RIGHT, goals=("freestanding-hold",), stature_cm=166
+    ),
+    Person(
+        name="Aslak Rem",
+        weeks=52,
+        growth=0.28,
+        away_weeks=9,
+        stepping_side=Side.RIGHT,
+        goals=("hold-30",),
+        stature_cm=180,
+        waives=(("cartwheel", "Did them for years in a children's circus."),),
+    ),
+    Person(name="Eilif Sand", weeks=2, growth=0.6, stature_cm=174, goals=("freestanding-hold",), cautions=("reflux",), cleared=False),
+    Person(
+        name="Ragna Voll",
+        weeks=24,
+        growth=0.3,
+        talent={"exit": 0.9},
+        stepping_side=Side.LEFT,
+        goals=("freestanding-hold", "straddle-press"),
+        lines=EVERYTHING,
+        stature_cm=159,
+        note="Gymnast as a child; wrists need time.",
+    ),
+    Person(name="Ylva Torn", weeks=46, growth=0.27, over=0.25, stepping_side=Side.LEFT, leaves_run_open=True, stature_cm=170),
+    Person(
+        name="Orm Lindvik",
+        weeks=44,
+        growth=0.26,
+        talent={"entry": 0.75, "balance": 0.75},
+        basics=False,
+        stepping_side=Side.RIGHT,
+        lines=PUSHES,
+        goals=("linked-kip",),
+        stature_cm=185,
+    ),
+    Person(
+        name="Kaia Hovden",
+        weeks=70,
+        per_week=3,
+        growth=0.24,
+        talent={"balance": 1.3, "entry": 1.2},
+        over=0.55,
+        stepping_side=Side.LEFT,
+        goals=("hold-30", "hand-walk"),
+        stature_cm=165,
+    ),
     Person(name="Brage Sunn", weeks=0, note="First lesson tonight."),
 )

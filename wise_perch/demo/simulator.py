@@ -7,21 +7,27 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 from itertools import pairwise
 from random import Random
+from typing import Any
 from uuid import UUID
 
 from uuid_utils.compat import uuid7
 
+from wise_perch.core.checks import edge
 from wise_perch.core.content import Drill, Need
 from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side
+from wise_perch.core.gates import Gate
+from wise_perch.core.marks import enough
 from wise_perch.core.records import KeptSet, KeptTry, Run, RunEnd
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.demo.people import Person
 
 TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42
 SETS = 2
+DRILLS_A_DAY = 8
+FLOATS_FROM, AT_GATE_FROM = 0.45, 0.85
+"""Below the first share of a float only touches are counted; from the second on the dial stands at the gate's setting."""
 LESSON = 1.5
 """Rungs learnt in a week by somebody of growth 1."""
-SHOWN_DIAL_CM = {"hands-to-wall": 12.0, "surface-height": 30.0}
 
 
 @dataclass
@@ -43,6 +49,7 @@ class _Life:
     history: History
     skill: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     passes: dict[str, list[date]] = field(default_factory=lambda: defaultdict(list))
+    best: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     half_passed: dict[tuple[str, date], set[Side | None]] = field(default_factory=lambda: defaultdict(set))
     last_test: date | None = None
     last_basics: date | None = None
@@ -55,6 +62,10 @@ class _Life:
         return any((b - a).days <= self.syllabus.rules.proven_within_days.value for a, b in pairwise(days))
 
     def satisfied(self, need: Need) -> bool:
+        if need.enough:
+            return sum(self.met(d) for d in need.any_of) >= need.enough.value
+        if need.value:
+            return any(self.best[d] >= need.value.value for d in need.any_of)
         return any(self.proven(d) if need.state == "proven" else self.met(d) for d in need.any_of)
 
     def is_open(self, drill: str) -> bool:
@@ -86,7 +97,7 @@ def _training_days(person: Person, until: date, dice: Random) -> Iterator[date]:
 def _grow(life: _Life, day: date, until: date) -> None:
     person = life.person
     weeks_done = person.weeks - (until - day).days / 7
-    for line in life.syllabus.lines:
+    for line in (x for x in life.syllabus.lines if x.line in person.lines):
         if line.line == "balance" and person.levels_off is not None and weeks_done > person.levels_off:
             continue
         # skill comes quickly at first and slowly later, slowest where there is nothing open to learn
@@ -98,16 +109,18 @@ def _grow(life: _Life, day: date, until: date) -> None:
 
 def _train(life: _Life, day: date) -> None:
     minute = 0
-    for line in life.syllabus.lines:
-        for height, rung in enumerate(line.rungs):
-            for d in rung:
-                if life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in _tested(life.syllabus):
-                    minute += 4
-                    _practise(life, d, day, height, minute)
+    learning = [
+        (d, height)
+        for line, height, d in life.syllabus.placed()
+        if line.line in life.person.lines and life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in _tested(life.syllabus)
+    ]
+    for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
+        minute += 4
+        _practise(life, d, day, height, minute)
     if life.person.basics and (life.last_basics is None or (day - life.last_basics).days >= BASICS_EVERY_DAYS):
         _show_basics(life, day, minute)
     test_due = life.last_test is None or (day - life.last_test).days >= TEST_EVERY_DAYS
-    if life.proven(life.syllabus.free_tries.exits_drill) and test_due:
+    if "balance" in life.person.lines and life.proven(life.syllabus.free_tries.exits_drill) and test_due:
         _test(life, day, tries=10, ended_as="finished")
 
 
@@ -118,12 +131,10 @@ def _tested(syllabus: Syllabus) -> tuple[str, ...]:
 
 def _show_basics(life: _Life, day: date, minute: int) -> None:
     life.last_basics = day
-    for line in life.syllabus.lines:
-        for height, rung in enumerate(line.rungs):
-            for d in rung:
-                if life.proven(d.drill) and d.drill not in _tested(life.syllabus):
-                    minute += 2
-                    _practise(life, d, day, height, minute)
+    for _, height, d in life.syllabus.placed():
+        if life.proven(d.drill) and d.drill not in _tested(life.syllabus):
+            minute += 2
+            _practise(life, d, day, height, minute)
 
 
 def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> None:
@@ -134,44 +145,66 @@ def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> Non
             minute += 1
             share = math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13))
             form = Form.CLEAN if life.dice.random() < 0.75 + 0.1 * margin else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
-            value, n = _draw(d, share, life.dice)
-            _keep(life, d, day, minute, value, n, form, side)
+            touches = next((x for x in d.stages if x.measure is Measure.TOUCHES), None)
+            if touches and share < FLOATS_FROM:
+                _keep_touches(life, d, day, minute, max(1.0, round(touches.value + 3 - 6 * share)), touches.window_s, form)
+                continue
+            value, n = _draw(d.gate, share, life.dice)
+            _keep(life, d, d.gate, day, minute, value, n, form, side, share)
+            for other in d.gate.also:
+                _keep(life, d, other, day, minute, *_draw(other, share, life.dice), form, side, share)
 
 
-def _draw(d: Drill, share: float, dice: Random) -> tuple[float, int | None]:
-    gate = d.gate
+def _draw(gate: Gate, share: float, dice: Random) -> tuple[float, int | None]:
     if gate.measure is Measure.RATE and gate.of:
         chance = min(0.97, gate.value / gate.of * share)
         return float(sum(dice.random() < chance for _ in range(gate.of))), gate.of
+    if gate.fewer and gate.start is not None:
+        return round(gate.start - (gate.start - gate.value) * min(share, 1.1), 0), None
     if gate.measure is Measure.REPS:
-        return float(min(round(gate.value * share), int(gate.value * 1.4))), None
+        return float(max(0, min(round(gate.value * share), int(gate.value * 1.4)))), None
     ceiling = gate.value if gate.mode else gate.value * 2
     return round(min(gate.value * share, ceiling), 1), None
 
 
-def _keep(life: _Life, d: Drill, day: date, minute: int, value: float, n: int | None, form: Form, side: Side | None) -> None:
-    kept = KeptSet(
-        id=uuid7(),
-        drill=d.drill,
-        at=_at(day, minute),
-        measure=d.gate.measure,
-        value=value,
-        n=n,
-        mode=d.gate.mode,
-        form=form,
-        side=side,
-        confidence=life.dice.choice([3, 3, 4, 4, 5]),
-        dial={d.dial.name: SHOWN_DIAL_CM[d.dial.name]} if d.dial else {},
-        source="demo",
-        note="",
-        struck_at=None,
-    )
+def _setting(d: Drill, share: float) -> dict[str, float]:
+    """The dial where it would stand: at the gate's own setting once the drill is nearly there, before that where it begins."""
+    if d.dial is None:
+        return {}
+    at, start = edge(d.gate), d.dial.start
+    if at is not None and (share >= AT_GATE_FROM or start is None):
+        return {d.dial.name: at}
+    return {d.dial.name: start.value} if start else {}
+
+
+def _set(life: _Life, d: Drill, day: date, minute: int, form: Form) -> dict[str, Any]:
+    """What every kept set carries, however it was measured."""
+    confidence = life.dice.choice(life.person.confidence)
+    return {
+        **{"id": uuid7(), "drill": d.drill, "at": _at(day, minute), "form": form, "confidence": confidence},
+        **{"source": "demo", "note": "", "struck_at": None},
+    }
+
+
+def _keep_touches(life: _Life, d: Drill, day: date, minute: int, value: float, window_s: float | None, form: Form) -> None:
+    common = _set(life, d, day, minute, form)
+    life.history.sets.append(KeptSet(**common, measure=Measure.TOUCHES, value=value, n=None, mode=None, window_s=window_s, side=None, dial={}))
+
+
+def _keep(
+    life: _Life, d: Drill, gate: Gate, day: date, minute: int, value: float, n: int | None, form: Form, side: Side | None, share: float
+) -> None:
+    common, dial = _set(life, d, day, minute, form), _setting(d, share)
+    kept = KeptSet(**common, measure=gate.measure, value=value, n=n, mode=gate.mode, window_s=gate.window_s, side=side, dial=dial)
     life.history.sets.append(kept)
-    enough = value * (d.gate.of or 1) >= d.gate.value * (n or 1)
-    if enough and form is Form.CLEAN:
+    there = gate.at is None or gate.at.holds(dial.get(gate.at.dial))
+    if form is not Form.CLEAN or not there or gate is not d.gate:
+        return
+    life.best[d.drill] = max(life.best[d.drill], value)
+    if enough(value, n, gate):
         # a one-sided drill is passed on a day when the other side passes too
         life.half_passed[d.drill, day].add(side)
-        if side is None or len(life.half_passed[d.drill, day]) == 2:
+        if side is None or len(life.half_passed[d.drill, day]) == len(Side):
             life.passes[d.drill].append(day)
 
 

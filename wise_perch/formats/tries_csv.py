@@ -1,24 +1,16 @@
 """Tries of a test as CSV: the columns of docs/formats.md, in and out."""
 
-import unicodedata
 from collections.abc import Iterable
 from datetime import datetime
-from typing import TypeVar
 
 from wise_perch.core.evidence import LONGEST_HOLD_S, Fell, Form, Outcome, Try, try_problem
 from wise_perch.core.files import TEST, LineProblem, TriesFile, TryLine
 from wise_perch.core.records import ExportedTry
+from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
 from wise_perch.formats.tables import Row, Table, read_table, write_table
 
 COLUMNS = ("trainee", "test", "started_at", "try", "outcome", "seconds", "fell", "form", "note")
-LONGEST_NAME, LONGEST_NOTE, MOST_TRIES = 120, 2000, 1_000_000
-
-
-Word = TypeVar("Word", Outcome, Fell, Form)
-
-
-class _Bad(Exception):
-    """One cell is wrong; the text says how."""
+MOST_TRIES = 1_000_000
 
 
 def read_tries(data: bytes) -> TriesFile:
@@ -34,7 +26,7 @@ def read_tries(data: bytes) -> TriesFile:
     for row in table.rows:
         try:
             line = _line(row, table)
-        except _Bad as bad:
+        except Bad as bad:
             problems.append(LineProblem(row.line, str(bad)))
             continue
         key = (line.trainee, line.started_at, line.tried.number)
@@ -51,77 +43,49 @@ def read_tries(data: bytes) -> TriesFile:
 def _line(row: Row, table: Table) -> TryLine:
     cells = row.cells
     if cells["test"] != TEST:
-        raise _Bad(f'test is "{cells["test"]}"; this reads {TEST}')
-    outcome = _one_of(Outcome, cells["outcome"], "outcome")
+        raise Bad(f'test is "{cells["test"]}"; this reads {TEST}')
+    outcome = one_of(Outcome, cells["outcome"], "outcome")
     if outcome is None:
-        raise _Bad("outcome is empty; it is held, overshot or undershot")
+        raise Bad("outcome is empty; it is held, overshot or undershot")
     seconds = _seconds(cells["seconds"], comma=table.comma_decimals)
     if problem := try_problem(outcome=outcome, seconds=seconds):
-        raise _Bad(problem)
+        raise Bad(problem)
     tried = Try(
         number=_number(cells["try"]),
         outcome=outcome,
         seconds=seconds,
-        fell=_one_of(Fell, cells["fell"], "fell"),
-        form=_one_of(Form, cells["form"], "form"),
+        fell=one_of(Fell, cells["fell"], "fell"),
+        form=one_of(Form, cells["form"], "form"),
     )
     return TryLine(
         line=row.line,
-        trainee=_text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True),
+        trainee=text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True),
         started_at=_moment(cells["started_at"]),
         started_text=cells["started_at"],
         tried=tried,
-        note=_text(cells["note"], "note", most=LONGEST_NOTE),
+        note=text(cells["note"], "note", most=LONGEST_NOTE),
     )
 
 
-def _text(text: str, column: str, *, most: int, needed: bool = False) -> str:
-    text = unicodedata.normalize("NFC", text)
-    if needed:
-        text = " ".join(text.split())
-    if needed and not text:
-        raise _Bad(f"{column} is empty")
-    if len(text) > most:
-        raise _Bad(f"{column} has {len(text)} characters; at most {most} are taken")
-    if any(unicodedata.category(c) in ("Cc", "Cs") and c not in "\n\r\t" for c in text):
-        raise _Bad(f"{column} holds characters that can not be printed")
-    return text
-
-
-def _moment(text: str) -> datetime:
+def _moment(cell: str) -> datetime:
     try:
-        return datetime.fromisoformat(text)
+        return datetime.fromisoformat(cell)
     except ValueError:
-        raise _Bad(f'started_at "{text}" is not ISO 8601, as 2026-05-03T18:00:00+02:00') from None
+        raise Bad(f'started_at "{cell}" is not ISO 8601, as 2026-05-03T18:00:00+02:00') from None
 
 
-def _number(text: str) -> int:
-    if not (text.isascii() and text.isdigit() and 1 <= int(text[:8]) <= MOST_TRIES):
-        raise _Bad(f'try "{text}" is not a whole number from 1')
-    return int(text)
-
-
-def _seconds(text: str, *, comma: bool) -> float | None:
-    if not text:
-        return None
-    plain = text.replace(",", ".", 1) if comma else text
-    try:
-        value = float(plain) if plain.isascii() and "_" not in plain else None
-    except ValueError:
-        value = None
+def _number(cell: str) -> int:
+    value = whole_number(cell, "try", least=1, most=MOST_TRIES)
     if value is None:
-        raise _Bad(f'seconds "{text}" is not a number')
-    if not 0 <= value <= LONGEST_HOLD_S:
-        raise _Bad(f"seconds is {text}; a hold lasts from 0 to {LONGEST_HOLD_S:g} s")
+        raise Bad("try is empty; it is a whole number from 1")
     return value
 
 
-def _one_of(kind: type[Word], text: str, column: str) -> Word | None:
-    try:
-        return kind(text) if text else None
-    except ValueError:
-        words = ", ".join(kind)
-        raise _Bad(f'{column} is "{text}"; it is one of {words}') from None
+def _seconds(cell: str, *, comma: bool) -> float | None:
+    value = number(cell, "seconds", comma=comma)
+    if value is not None and not 0 <= value <= LONGEST_HOLD_S:
+        raise Bad(f"seconds is {cell}; a hold lasts from 0 to {LONGEST_HOLD_S:g} s")
+    return value
 
 
 def write_tries(tries: Iterable[ExportedTry]) -> str:

@@ -1,11 +1,12 @@
 """Coaches, their sessions and failed sign-ins."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from uuid import UUID
 
 from psycopg import Connection
 from psycopg.rows import class_row
+from psycopg.types.json import Jsonb
 
 from wise_perch.core.records import Coach
 from wise_perch.store.errors import Conflict, NotFound
@@ -42,9 +43,10 @@ def me(db: Connection) -> Coach:
     return found
 
 
-def change_settings(db: Connection, *, rest_s: int | None, time_zone: str | None) -> None:
+def change_settings(db: Connection, *, rest_s: int | None, time_zone: str | None, schools: Mapping[str, str] | None = None) -> None:
     """Change the given settings of the coach this transaction acts as."""
-    db.execute(SQL["change_settings"], {"rest_s": rest_s, "time_zone": time_zone})
+    chosen = None if schools is None else Jsonb(dict(schools))
+    db.execute(SQL["change_settings"], {"rest_s": rest_s, "time_zone": time_zone, "schools": chosen})
 
 
 def for_sign_in(db: Connection, *, email: str) -> tuple[UUID, str] | None:

@@ -21,6 +21,7 @@ CONSTRAINTS = {
     "coach_email_taken": "There is already a coach with this email.",
     "trainee_name_taken": "You already have a trainee with this name.",
     "test_run_once": "This trainee already has a run of this test that started at that moment.",
+    "waiver_once": "This gate is waived already; take that back first.",
     "evidence_try_once": "There is already a try with this number in the run.",
 }
 """The sentence for every constraint that a caller's data can break, by the constraint's name."""

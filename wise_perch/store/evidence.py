@@ -13,7 +13,7 @@ from psycopg.types.json import Jsonb
 
 from wise_perch.core.evidence import MEASURE_UNITS, Evidence, Fell, Form, Measure, Outcome, Side, Try
 from wise_perch.core.matters import OpenRun, PainReport
-from wise_perch.core.records import ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
+from wise_perch.core.records import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
@@ -123,7 +123,7 @@ def add_set(db: Connection, *, trainee: UUID, kept: KeptSet) -> None:
     values = {
         **{
             name: getattr(kept, name)
-            for name in ("id", "drill", "at", "measure", "value", "n", "mode", "form", "side", "confidence", "source", "note")
+            for name in ("id", "drill", "at", "measure", "value", "n", "mode", "window_s", "form", "side", "confidence", "source", "note")
         },
         "dial": Jsonb(kept.dial),
         "trainee": trainee,
@@ -146,7 +146,7 @@ def sets(db: Connection, trainee: UUID, drill: str, *, most: int) -> list[KeptSe
 def for_standing(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
     """Give every set that counts, of each of these trainees."""
     found: dict[UUID, list[Evidence]] = defaultdict(list)
-    for trainee, drill, day, measure, value, n, form, side, mode, dial in db.execute(
+    for trainee, drill, day, measure, value, n, form, side, mode, window_s, confidence, dial in db.execute(
         SQL["for_standing"], {"trainees": list(trainees), "time_zone": time_zone}
     ):
         found[trainee].append(
@@ -159,6 +159,8 @@ def for_standing(db: Connection, trainees: Sequence[UUID], *, time_zone: str) ->
                 form=Form(form),
                 side=Side(side) if side else None,
                 mode=mode,
+                window_s=window_s,
+                confidence=confidence,
                 dial=dial,
             )
         )
@@ -212,3 +214,9 @@ def every_try(db: Connection, *, trainee: UUID | None) -> Iterable[ExportedTry]:
     """Give every try that counts, of all trainees or of one."""
     with db.cursor(row_factory=class_row(ExportedTry)) as cursor:
         return cursor.execute(SQL["every_try"], {"trainee": trainee}).fetchall()
+
+
+def every_set(db: Connection, *, trainee: UUID | None, time_zone: str) -> list[ExportedEvidence]:
+    """Give every set that counts, of all trainees or of one, in the order they were made."""
+    with db.cursor(row_factory=class_row(ExportedEvidence)) as cursor:
+        return cursor.execute(SQL["every_set"], {"trainee": trainee, "time_zone": time_zone}).fetchall()

@@ -1,6 +1,7 @@
 """The trade content as data, read into the core's model and checked by it."""
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
@@ -144,12 +145,18 @@ def _own(text: str) -> Syllabus:
     return found.syllabus
 
 
+def as_written(text: str) -> Syllabus:
+    """A coach's own text, or ours where it is empty, before any school is laid over it."""
+    return _own(text) if text else built_in()
+
+
 @lru_cache(maxsize=256)
 def _schooled(text: str, choices: tuple[tuple[str, str], ...]) -> Syllabus:
-    known = {q.question: {s.school for s in q.schools} for q in (_own(text) if text else built_in()).content.schools}
+    written = as_written(text)
+    known = {q.question: {s.school for s in q.schools} for q in written.content.schools}
     # a choice that a later version no longer offers falls back to the usual school
     kept = {q: s for q, s in choices if s in known.get(q, set())}
-    return with_schools(_own(text) if text else built_in(), kept)
+    return with_schools(written, kept)
 
 
 def in_use(*, text: str = "", schools: dict[str, str] | None = None) -> Syllabus:
@@ -158,3 +165,8 @@ def in_use(*, text: str = "", schools: dict[str, str] | None = None) -> Syllabus
     What is kept in memory is known by its whole content, so that no two workers can disagree on it.
     """
     return _schooled(text, tuple(sorted((schools or {}).items())))
+
+
+def judged_by(schools: Mapping[str, str]) -> Syllabus:
+    """Our syllabus with schools laid over it. Raises UnknownChoice for one that is not there."""
+    return with_schools(built_in(), schools)

@@ -1,5 +1,6 @@
 """Reading a syllabus file so that every complaint names its line, and writing one that reads back the same."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -83,7 +84,10 @@ def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set
         return found
     if isinstance(node, yaml.SequenceNode):
         return [_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
-    return loader.construct_object(node)
+    value = loader.construct_object(node)
+    if isinstance(value, float) and not math.isfinite(value):
+        raise Unreadable(line, f"{node.value} is no number to reckon with.")
+    return value
 
 
 def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | None, list[LineProblem]]:

@@ -24,6 +24,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/evidence.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Evidence
+         * @description All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills.
+         */
+        get: operations["export_evidence_api_evidence_csv_get"];
+        put?: never;
+        /**
+         * Import Evidence File
+         * @description Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing.
+         */
+        post: operations["import_evidence_file_api_evidence_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evidence/{id}/restore": {
         parameters: {
             query?: never;
@@ -228,6 +252,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/syllabus": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description The syllabus in use, as it is written.
+         */
+        get: operations["page_api_syllabus_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus.yaml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The syllabus in use as YAML.
+         */
+        get: operations["export_api_syllabus_yaml_get"];
+        put?: never;
+        /**
+         * Import File
+         * @description Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new version.
+         */
+        post: operations["import_file_api_syllabus_yaml_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare With
+         * @description In what the syllabus in use differs from ours, or from an earlier version.
+         */
+        get: operations["compare_with_api_syllabus_compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description Use an earlier version, or ours, again.
+         */
+        post: operations["go_back_api_syllabus_go_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Out
+         * @description Try edits without keeping them: checks with lines, gaps, and what changes for which trainees.
+         */
+        post: operations["try_out_api_syllabus_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep edits as a version, which is in use from now on; sending the same again changes nothing.
+         */
+        post: operations["keep_api_syllabus_versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -356,6 +504,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Goals
+         * @description Choose a trainee's goals.
+         */
+        put: operations["choose_goals_api_trainees__id__goals_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Intake
+         * @description The intake of a trainee.
+         */
+        get: operations["intake_api_trainees__id__intake_get"];
+        put?: never;
+        /**
+         * Add Intake
+         * @description Keep an intake, the newest of which counts; sending the same again changes nothing.
+         */
+        post: operations["add_intake_api_trainees__id__intake_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/runs": {
         parameters: {
             query?: never;
@@ -370,6 +562,50 @@ export interface paths {
          * @description Start a run; sending the same again changes nothing.
          */
         post: operations["start_api_trainees__id__runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schools
+         * @description By which schools a trainee is taught.
+         */
+        get: operations["schools_api_trainees__id__schools_get"];
+        /**
+         * Set Schools
+         * @description Set where a trainee is taught otherwise.
+         */
+        put: operations["set_schools_api_trainees__id__schools_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Waive
+         * @description Let a gate pass, with a reason; sending the same again changes nothing.
+         */
+        post: operations["waive_api_trainees__id__waivers_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -400,6 +636,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/waivers/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take a waiver back; it stays on record.
+         */
+        post: operations["take_back_api_waivers__id__take_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -418,14 +674,17 @@ export interface components {
             };
             /** Open Run */
             open_run: string | null;
+            pain: components["schemas"]["PainRule"];
             /** Runs */
             runs: components["schemas"]["ScoredRun"][];
             test: components["schemas"]["FreeTriesTest"];
             trainee: components["schemas"]["Trainee"];
+            /** Uncleared */
+            uncleared: components["schemas"]["CautionQuestion"][];
         };
         /**
          * Best
-         * @description The best piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and day.
+         * @description A piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and day.
          */
         Best: {
             /**
@@ -443,29 +702,66 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** Body_import_evidence_file_api_evidence_csv_post */
+        Body_import_evidence_file_api_evidence_csv_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_import_file_api_syllabus_yaml_post */
+        Body_import_file_api_syllabus_yaml_post: {
+            /** File */
+            file: string;
+        };
         /** Body_import_file_api_tries_csv_post */
         Body_import_file_api_tries_csv_post: {
             /** File */
             file: string;
         };
         /**
-         * Change
-         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
+         * CautionQuestion
+         * @description One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a licensed word.
          */
-        Change: {
+        CautionQuestion: {
+            /** Advice */
+            advice: string;
+            /** Caution */
+            caution: string;
+            /**
+             * Clinician
+             * @default true
+             */
+            clinician: boolean;
+            /** Question */
+            question: string;
+        };
+        /**
+         * Change
+         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
+         */
+        "Change-Input": {
+            /**
+             * Add Cues
+             * @default []
+             */
+            add_cues: string[];
+            /** Cues */
+            cues?: string[] | null;
+            /** Doses */
+            doses?: components["schemas"]["Dose-Input"][] | null;
             /** Drill */
             drill: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "state" | "closer" | "opened" | "perch";
-            /** Sentence */
-            sentence: string;
+            /** Follows */
+            follows?: boolean | null;
+            gate?: components["schemas"]["Gate-Input"] | null;
+            /** Needs */
+            needs?: components["schemas"]["Need-Input"][] | null;
+            place?: components["schemas"]["Place-Input"] | null;
         };
         /**
          * Coach
          * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
+         *
+         *     `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
          */
         Coach: {
             /** Email */
@@ -479,6 +775,10 @@ export interface components {
             name: string;
             /** Rest S */
             rest_s: number;
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
             /** Time Zone */
             time_zone: string;
         };
@@ -489,8 +789,40 @@ export interface components {
         CoachSettings: {
             /** Rest S */
             rest_s?: number | null;
+            /** Schools */
+            schools?: {
+                [key: string]: string;
+            } | null;
             /** Time Zone */
             time_zone?: string | null;
+        };
+        /**
+         * Content
+         * @description What a coach may make their own: lines, goals, schools, faults, kit, rules and usual doses (by measure).
+         */
+        Content: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /**
+             * Format
+             * @constant
+             */
+            format: "syllabus/1";
+            /** Goals */
+            goals: components["schemas"]["Goal"][];
+            /** Kit */
+            kit: {
+                [key: string]: string;
+            };
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            rules: components["schemas"]["Rules"];
+            /** Schools */
+            schools: components["schemas"]["Question"][];
+            /** Usual Doses */
+            usual_doses: {
+                [key: string]: components["schemas"]["Dose-Output"];
+            };
         };
         /**
          * DecisionText
@@ -506,14 +838,16 @@ export interface components {
         };
         /**
          * Dial
-         * @description What makes a drill easier or harder without changing its name. Settings in cm; `harder` says which way.
+         * @description What makes a drill easier or harder without changing its name. `harder` says which way; settings in `unit`.
+         *
+         *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
          */
-        Dial: {
+        "Dial-Input": {
             /**
              * Harder
              * @enum {string}
              */
-            harder: "nearer" | "farther" | "lower" | "higher";
+            harder: "nearer" | "farther" | "lower" | "higher" | "slower" | "faster";
             /** Name */
             name: string;
             /**
@@ -521,14 +855,52 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+            shy?: components["schemas"]["Figure-Input"] | null;
+            start?: components["schemas"]["Figure-Input"] | null;
+            step?: components["schemas"]["Figure-Input"] | null;
+            /**
+             * Unit
+             * @default cm
+             */
+            unit: string;
+        };
+        /**
+         * Dial
+         * @description What makes a drill easier or harder without changing its name. `harder` says which way; settings in `unit`.
+         *
+         *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
+         */
+        "Dial-Output": {
+            /**
+             * Harder
+             * @enum {string}
+             */
+            harder: "nearer" | "farther" | "lower" | "higher" | "slower" | "faster";
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            shy?: components["schemas"]["Figure-Output"] | null;
+            start?: components["schemas"]["Figure-Output"] | null;
+            step?: components["schemas"]["Figure-Output"] | null;
+            /**
+             * Unit
+             * @default cm
+             */
+            unit: string;
         };
         /**
          * DialLimit
-         * @description The dial setting a gate is measured at: `dial` at `at_most` cm.
+         * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it).
          */
-        DialLimit: {
+        "DialLimit-Input": {
+            /** At Least */
+            at_least?: number | null;
             /** At Most */
-            at_most: number;
+            at_most?: number | null;
             /** Dial */
             dial: string;
             /**
@@ -536,6 +908,49 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * DialLimit
+         * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it).
+         */
+        "DialLimit-Output": {
+            /** At Least */
+            at_least?: number | null;
+            /** At Most */
+            at_most?: number | null;
+            /** Dial */
+            dial: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * Difference
+         * @description One thing in which two syllabuses differ: the drill, which part of it, and how it is said in each.
+         */
+        Difference: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Drill */
+            drill: string;
+            /** Part */
+            part: string;
+            /** Title */
+            title: string;
         };
         /**
          * Door
@@ -550,80 +965,289 @@ export interface components {
             needs_first_coach: boolean;
         };
         /**
+         * Dose
+         * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+         */
+        "Dose-Input": {
+            days?: components["schemas"]["Range-Input"] | null;
+            each?: components["schemas"]["Range-Input"] | null;
+            rest_s?: components["schemas"]["Figure-Input"] | null;
+            sets?: components["schemas"]["Range-Input"] | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * Dose
+         * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+         */
+        "Dose-Output": {
+            days?: components["schemas"]["Range-Output"] | null;
+            each?: components["schemas"]["Range-Output"] | null;
+            rest_s?: components["schemas"]["Figure-Output"] | null;
+            sets?: components["schemas"]["Range-Output"] | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * Drill
          * @description One exercise with its gate and what it waits for, beyond the rung below it.
          *
-         *     `guarded`: away from the wall, or the head carrying or nearing the floor; such a drill opens only on proven needs.
-         *     `optional`: a rung above does not wait for it.
+         *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
+         *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
+         *     nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
          */
-        Drill: {
+        "Drill-Input": {
             /**
              * About
              * @default
              */
             about: string;
             /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
              * Cautions
              * @default []
              */
             cautions: string[];
-            dial?: components["schemas"]["Dial"] | null;
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
+            dial?: components["schemas"]["Dial-Input"] | null;
+            /**
+             * Doses
+             * @default []
+             */
+            doses: components["schemas"]["Dose-Input"][];
             /** Drill */
             drill: string;
-            gate: components["schemas"]["Gate"];
             /**
-             * Guarded
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: string[];
+            /**
+             * Follows
+             * @default true
+             */
+            follows: boolean;
+            gate: components["schemas"]["Gate-Input"];
+            /**
+             * Head
              * @default false
              */
-            guarded: boolean;
+            head: boolean;
+            /** Inverted */
+            inverted?: boolean | null;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
             /**
              * Needs
              * @default []
              */
-            needs: components["schemas"]["Need"][];
+            needs: components["schemas"]["Need-Input"][];
             /**
              * Optional
              * @default false
              */
             optional: boolean;
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
             /**
              * Stages
              * @default []
              */
-            stages: components["schemas"]["Figure"][];
+            stages: components["schemas"]["Stage-Input"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * Drill
+         * @description One exercise with its gate and what it waits for, beyond the rung below it.
+         *
+         *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
+         *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
+         *     nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
+         */
+        "Drill-Output": {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
+            dial?: components["schemas"]["Dial-Output"] | null;
+            /**
+             * Doses
+             * @default []
+             */
+            doses: components["schemas"]["Dose-Output"][];
+            /** Drill */
+            drill: string;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: string[];
+            /**
+             * Follows
+             * @default true
+             */
+            follows: boolean;
+            gate: components["schemas"]["Gate-Output"];
+            /**
+             * Head
+             * @default false
+             */
+            head: boolean;
+            /** Inverted */
+            inverted?: boolean | null;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["Need-Output"][];
+            /**
+             * Optional
+             * @default false
+             */
+            optional: boolean;
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Stages
+             * @default []
+             */
+            stages: components["schemas"]["Stage-Output"][];
             /** Title */
             title: string;
         };
         /**
          * DrillPage
-         * @description One drill of one trainee: how it stands, what the syllabus says of it, and the newest sets.
+         * @description One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
+         *
+         *     `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
          */
         DrillPage: {
-            drill: components["schemas"]["Drill"];
+            /** Doses */
+            doses: components["schemas"]["Dose-Output"][];
+            drill: components["schemas"]["Drill-Output"];
+            /** Faults */
+            faults: components["schemas"]["FaultToMend"][];
+            /** History */
+            history: components["schemas"]["Point"][];
+            /** Line */
+            line: string;
+            /** Opens */
+            opens: components["schemas"]["Named"][];
             /** Sets */
             sets: components["schemas"]["KeptSet"][];
             standing: components["schemas"]["DrillStanding"];
+            waiver: components["schemas"]["KeptWaiver"] | null;
+            /** Ways */
+            ways: components["schemas"]["Gate-Output"][];
+            /** Why Not */
+            why_not: string;
         };
         /**
          * DrillStanding
-         * @description One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills.
+         * @description One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
          *
-         *     `figure` is the short reading on the bar, `shortfall` the sentence; `prove_by` and `stale_on` are days.
+         *     `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
+         *     `prove_by` and `stale_on` are days; `setting` where to set the dial next; `easy` when it is no longer worth its time.
          */
         DrillStanding: {
             /** About */
             about: string;
             best: components["schemas"]["Best"] | null;
+            /** Confidence */
+            confidence: number | null;
             /** Drill */
             drill: string;
+            /** Easy */
+            easy: boolean;
+            /** Evidence */
+            evidence: components["schemas"]["Best"][];
+            /** Exceeds */
+            exceeds: number;
             /** Figure */
             figure: string;
             /** Fill */
             fill: number;
             /** Gate */
             gate: string;
+            /** Guarded */
+            guarded: boolean;
+            /** Inverted */
+            inverted: boolean;
+            /** Last Day */
+            last_day: string | null;
             /** Last Pass */
             last_pass: string | null;
+            /** Line */
+            line: string;
             measure: components["schemas"]["Measure"];
             /** Open */
             open: boolean;
@@ -635,10 +1259,19 @@ export interface components {
             origin: string;
             /** Out Of Order */
             out_of_order: boolean;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
             /** Prove By */
             prove_by: string | null;
+            /** Setting */
+            setting: string;
             /** Shortfall */
             shortfall: string;
+            /** Stages */
+            stages: components["schemas"]["StageStanding"][];
             /** Stale On */
             stale_on: string | null;
             state: components["schemas"]["State"];
@@ -646,6 +1279,99 @@ export interface components {
             title: string;
             /** Waits */
             waits: components["schemas"]["Wait"][];
+            waiver: components["schemas"]["Waiver"] | null;
+        };
+        /**
+         * Edit
+         * @description One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about `drill`.
+         *
+         *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it back;
+         *     `add_to_goals` names it as a support of goals, so that one of them leads to it.
+         */
+        Edit: {
+            /** About */
+            about?: string | null;
+            /**
+             * Add To Goals
+             * @default []
+             */
+            add_to_goals: string[];
+            change?: components["schemas"]["Change-Input"] | null;
+            /** Drill */
+            drill: string;
+            insert?: components["schemas"]["Drill-Input"] | null;
+            /** Line */
+            line?: string | null;
+            place?: components["schemas"]["Place-Input"] | null;
+            /** Retired */
+            retired?: boolean | null;
+            /** Title */
+            title?: string | null;
+        };
+        /**
+         * Edits
+         * @description Edits on the syllabus in use, made one after the other.
+         */
+        Edits: {
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+        };
+        /**
+         * EvidencePlan
+         * @description What importing a file of evidence does, or did: new trainees by name, counts, and every problem by line.
+         */
+        EvidencePlan: {
+            /** Already Kept */
+            already_kept: number;
+            /** Kept */
+            kept: boolean;
+            /** New Trainees */
+            new_trainees: string[];
+            /** Note */
+            note: string | null;
+            /** Pieces */
+            pieces: number;
+            /** Problems */
+            problems: components["schemas"]["LineProblem"][];
+        };
+        /**
+         * Experience
+         * @description Something a newcomer may have done before, which makes a test worth its minutes.
+         */
+        Experience: {
+            /** Experience */
+            experience: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Fault
+         * @description Something the coach sees, the words that help, and the drills that mend it.
+         */
+        Fault: {
+            /** Cue */
+            cue: string;
+            /**
+             * Drills
+             * @default []
+             */
+            drills: string[];
+            /** Fault */
+            fault: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FaultToMend
+         * @description A fault seen in this drill, the cue for it, and the drills that mend it.
+         */
+        FaultToMend: {
+            /** Cue */
+            cue: string;
+            /** Drills */
+            drills: components["schemas"]["Named"][];
+            /** Title */
+            title: string;
         };
         /**
          * Fell
@@ -657,7 +1383,20 @@ export interface components {
          * Figure
          * @description A number of the trade with the mark of its origin.
          */
-        Figure: {
+        "Figure-Input": {
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Value */
+            value: number;
+        };
+        /**
+         * Figure
+         * @description A number of the trade with the mark of its origin.
+         */
+        "Figure-Output": {
             /**
              * Origin
              * @enum {string}
@@ -682,6 +1421,53 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+        };
+        /**
+         * FirstTest
+         * @description A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready for it.
+         *
+         *     `after`: experiences (any of them) without which it is left for later; `because` says why it is run.
+         */
+        FirstTest: {
+            /**
+             * After
+             * @default []
+             */
+            after: string[];
+            /** Because */
+            because: string;
+            /** Informs */
+            informs: string[];
+            /**
+             * Inverted
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            minutes: components["schemas"]["Figure-Output"];
+            /** Setup */
+            setup: string;
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FirstTests
+         * @description Which tests to run first: all on one day, or over two, and what is left for later with the reason.
+         */
+        FirstTests: {
+            /** Advice */
+            advice: string;
+            /** Later */
+            later: components["schemas"]["Later"][];
+            one_day: components["schemas"]["TestDay"];
+            /** Two Days */
+            two_days: components["schemas"]["TestDay"][];
         };
         /**
          * Form
@@ -709,16 +1495,16 @@ export interface components {
          *     `pattern_share` the share of falls one way that names it.
          */
         FreeTriesRules: {
-            full_tries: components["schemas"]["Figure"];
-            held_from_s: components["schemas"]["Figure"];
-            held_share_floor: components["schemas"]["Figure"];
-            long_hold_s: components["schemas"]["Figure"];
-            long_hold_share: components["schemas"]["Figure"];
-            mean_hold_floor_s: components["schemas"]["Figure"];
-            pattern_falls: components["schemas"]["Figure"];
-            pattern_share: components["schemas"]["Figure"];
-            reach_share_floor: components["schemas"]["Figure"];
-            soft_landing_share: components["schemas"]["Figure"];
+            full_tries: components["schemas"]["Figure-Output"];
+            held_from_s: components["schemas"]["Figure-Output"];
+            held_share_floor: components["schemas"]["Figure-Output"];
+            long_hold_s: components["schemas"]["Figure-Output"];
+            long_hold_share: components["schemas"]["Figure-Output"];
+            mean_hold_floor_s: components["schemas"]["Figure-Output"];
+            pattern_falls: components["schemas"]["Figure-Output"];
+            pattern_share: components["schemas"]["Figure-Output"];
+            reach_share_floor: components["schemas"]["Figure-Output"];
+            soft_landing_share: components["schemas"]["Figure-Output"];
         };
         /**
          * FreeTriesScore
@@ -789,16 +1575,16 @@ export interface components {
                 [key: string]: components["schemas"]["DecisionText"];
             };
             drills: components["schemas"]["FreeTriesDrills"];
-            due_after_days: components["schemas"]["Figure"];
+            due_after_days: components["schemas"]["Figure-Output"];
             /** Exits Drill */
             exits_drill: string;
             /** Instead */
             instead: string;
             /** Landings Drill */
             landings_drill: string;
-            rest_least_s: components["schemas"]["Figure"];
-            rest_most_s: components["schemas"]["Figure"];
-            rest_usual_s: components["schemas"]["Figure"];
+            rest_least_s: components["schemas"]["Figure-Output"];
+            rest_most_s: components["schemas"]["Figure-Output"];
+            rest_usual_s: components["schemas"]["Figure-Output"];
             rules: components["schemas"]["FreeTriesRules"];
             /** Setup */
             setup: string[];
@@ -809,23 +1595,51 @@ export interface components {
             test: "free-tries";
             /** Title */
             title: string;
-            tries: components["schemas"]["Figure"];
-            try_takes_s: components["schemas"]["Figure"];
+            tries: components["schemas"]["Figure-Output"];
+            try_takes_s: components["schemas"]["Figure-Output"];
+        };
+        /**
+         * Gap
+         * @description Two neighbours too far apart, the sentence that says how far, and a proposed rung with its place.
+         */
+        Gap: {
+            /** Line */
+            line: string;
+            /** Lower */
+            lower: string;
+            place: components["schemas"]["Place-Output"];
+            proposal: components["schemas"]["Drill-Output"];
+            /** Sentence */
+            sentence: string;
+            /** Upper */
+            upper: string;
         };
         /**
          * Gate
-         * @description The rule that says a drill is passed, by clean evidence of at least `value`.
+         * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most) `value`.
          *
-         *     `value` is in the unit of `measure`; for a rate it is k and `of` is n. `each_side`: left and right must both pass.
-         *     `mode` restricts the way of measuring; `at` the dial setting.
+         *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`: left and right
+         *     must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
+         *     `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
          */
-        Gate: {
-            at?: components["schemas"]["DialLimit"] | null;
+        "Gate-Input": {
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Gate-Input"][];
+            at?: components["schemas"]["DialLimit-Input"] | null;
             /**
              * Each Side
              * @default false
              */
             each_side: boolean;
+            easy_from?: components["schemas"]["Figure-Input"] | null;
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
             measure: components["schemas"]["Measure"];
             /** Mode */
             mode?: string | null;
@@ -836,8 +1650,169 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+            /** Start */
+            start?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
             /** Value */
             value: number;
+            /** Window S */
+            window_s?: number | null;
+        };
+        /**
+         * Gate
+         * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most) `value`.
+         *
+         *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`: left and right
+         *     must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
+         *     `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
+         */
+        "Gate-Output": {
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Gate-Output"][];
+            at?: components["schemas"]["DialLimit-Output"] | null;
+            /**
+             * Each Side
+             * @default false
+             */
+            each_side: boolean;
+            easy_from?: components["schemas"]["Figure-Output"] | null;
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            measure: components["schemas"]["Measure"];
+            /** Mode */
+            mode?: string | null;
+            /** Of */
+            of?: number | null;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Start */
+            start?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Window S */
+            window_s?: number | null;
+        };
+        /**
+         * Goal
+         * @description An ability to train for: reached when each of `drills` is met. `supports`: drills that help without being needed.
+         */
+        Goal: {
+            /** Drills */
+            drills: string[];
+            /**
+             * Expect
+             * @default
+             */
+            expect: string;
+            /** Goal */
+            goal: string;
+            /**
+             * Supports
+             * @default []
+             */
+            supports: string[];
+            /** Title */
+            title: string;
+        };
+        /**
+         * GoalChoice
+         * @description A goal, and whether it is chosen.
+         */
+        GoalChoice: {
+            /** Chosen */
+            chosen: boolean;
+            /** Expect */
+            expect: string;
+            /** Goal */
+            goal: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Goals
+         * @description A trainee's goals, the leading one first.
+         */
+        Goals: {
+            /** Goals */
+            goals: string[];
+        };
+        /**
+         * GoalStanding
+         * @description Where a trainee stands toward one goal.
+         *
+         *     `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` from the
+         *     largest shortfall; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+         */
+        GoalStanding: {
+            /** Because */
+            because: string[];
+            /** Closed */
+            closed: components["schemas"]["PathStep"][];
+            /** Expect */
+            expect: string;
+            /** Goal */
+            goal: string;
+            /** Headline */
+            headline: string;
+            /** Holding */
+            holding: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /** Lines */
+            lines: string[];
+            /** Path */
+            path: components["schemas"]["PathStep"][];
+            /** Pillars */
+            pillars: components["schemas"]["PillarShortfall"][];
+            /** Reached */
+            reached: boolean;
+            /** Reached Sentence */
+            reached_sentence: string;
+            /** Stay The Course */
+            stay_the_course: string | null;
+            /** Title */
+            title: string;
+            /** Work On */
+            work_on: components["schemas"]["PathStep"][];
+        };
+        /**
+         * GoalToChoose
+         * @description A goal the syllabus knows.
+         */
+        GoalToChoose: {
+            /** Goal */
+            goal: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * GoBack
+         * @description Use an earlier version again, or ours (None). It becomes a new version, so that nothing is lost.
+         */
+        GoBack: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** To */
+            to: string | null;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -865,12 +1840,35 @@ export interface components {
             tries: number;
         };
         /**
+         * IntakePage
+         * @description The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run first.
+         */
+        IntakePage: {
+            /** Cautions */
+            cautions: components["schemas"]["CautionQuestion"][];
+            /** Experiences */
+            experiences: components["schemas"]["Experience"][];
+            first_tests: components["schemas"]["FirstTests"] | null;
+            /** Goals */
+            goals: components["schemas"]["GoalChoice"][];
+            /** Kit */
+            kit: components["schemas"]["KitItem"][];
+            /** Lengths */
+            lengths: components["schemas"]["Length"][];
+            profile: components["schemas"]["Profile"] | null;
+            trainee: components["schemas"]["Trainee"];
+            /** Uncleared */
+            uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
          * JudgedRun
-         * @description A run as the Bench shows it. `outcome` stands once the run has ended.
+         * @description A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it.
          */
         JudgedRun: {
             exits: components["schemas"]["DrillStanding"];
             outcome: components["schemas"]["RunOutcome"] | null;
+            /** Pain Advice */
+            pain_advice: string;
             scored: components["schemas"]["ScoredRun"];
         };
         /**
@@ -909,11 +1907,13 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo";
+            source: "live" | "after" | "import" | "demo" | "test";
             /** Struck At */
             struck_at: string | null;
             /** Value */
             value: number;
+            /** Window S */
+            window_s: number | null;
         };
         /**
          * KeptTry
@@ -943,6 +1943,100 @@ export interface components {
             seconds: number | null;
             /** Struck At */
             struck_at: string | null;
+        };
+        /**
+         * KeptWaiver
+         * @description A waiver as it is kept.
+         */
+        KeptWaiver: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * KitItem
+         * @description Something to train with.
+         */
+        KitItem: {
+            /** Item */
+            item: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Later
+         * @description A test left for later, and why.
+         */
+        Later: {
+            /** Because */
+            because: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Length
+         * @description One body length, cm. `estimated` from stature unless it was measured; `doubt` asks about an unlikely value.
+         */
+        Length: {
+            /** Cm */
+            cm: number;
+            /**
+             * Doubt
+             * @default
+             */
+            doubt: string;
+            /** Estimated */
+            estimated: boolean;
+            /** How */
+            how: string;
+            /** Length */
+            length: string;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Line
+         * @description A named progression: rungs from easy to hard; drills on one rung are siblings, in no order.
+         *
+         *     `chained`: a rung waits for the one below. `pillar`: what its drills build. `inverted`: they are done upside down.
+         */
+        Line: {
+            /** About */
+            about: string;
+            /**
+             * Chained
+             * @default true
+             */
+            chained: boolean;
+            /**
+             * Inverted
+             * @default false
+             */
+            inverted: boolean;
+            /** Line */
+            line: string;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
+            /** Rungs */
+            rungs: components["schemas"]["Drill-Output"][][];
+            /** Title */
+            title: string;
         };
         /**
          * LineProblem
@@ -989,7 +2083,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pain" | "unfinished" | "recheck" | "one-pass" | "test" | "next" | "nothing";
+            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "next" | "nothing";
             /** Run */
             run?: string | null;
             /** Sentence */
@@ -1000,20 +2094,117 @@ export interface components {
          * @description What a gate counts. Modes and measures are never compared with one another.
          * @enum {string}
          */
-        Measure: "hold" | "reps" | "rate" | "distance";
+        Measure: "hold" | "reps" | "rate" | "touches" | "lowering" | "height" | "distance" | "angle";
+        /**
+         * Named
+         * @description A drill by its name and title.
+         */
+        Named: {
+            /** Drill */
+            drill: string;
+            /** Title */
+            title: string;
+        };
         /**
          * Need
-         * @description One prerequisite: any one of `any_of` drills, at least `state`.
+         * @description One prerequisite: any one of `any_of`, at least `state`.
+         *
+         *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
+         *     make up for each other: the shares of their gates that are filled must add up to it.
          */
-        Need: {
+        "Need-Input": {
             /** Any Of */
             any_of: string[];
+            enough?: components["schemas"]["Figure-Input"] | null;
             /**
              * State
              * @default met
              * @enum {string}
              */
             state: "met" | "proven";
+            value?: components["schemas"]["Figure-Input"] | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * Need
+         * @description One prerequisite: any one of `any_of`, at least `state`.
+         *
+         *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
+         *     make up for each other: the shares of their gates that are filled must add up to it.
+         */
+        "Need-Output": {
+            /** Any Of */
+            any_of: string[];
+            enough?: components["schemas"]["Figure-Output"] | null;
+            /**
+             * State
+             * @default met
+             * @enum {string}
+             */
+            state: "met" | "proven";
+            value?: components["schemas"]["Figure-Output"] | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * NewIntake
+         * @description An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no.
+         */
+        NewIntake: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Cautions */
+            cautions: {
+                [key: string]: boolean;
+            };
+            /**
+             * Cleared
+             * @default false
+             */
+            cleared: boolean;
+            /** Confidence */
+            confidence?: number | null;
+            /**
+             * Experience
+             * @default []
+             */
+            experience: string[];
+            /**
+             * History
+             * @default
+             */
+            history: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            /**
+             * Lengths Cm
+             * @default {}
+             */
+            lengths_cm: {
+                [key: string]: number;
+            };
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Stature Cm */
+            stature_cm: number;
         };
         /**
          * NewRun
@@ -1046,7 +2237,7 @@ export interface components {
         };
         /**
          * NewSet
-         * @description One set of a drill. `value` in the unit of the drill's measure; for a rate it is k of `n`.
+         * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it is the gate's.
          */
         NewSet: {
             /**
@@ -1056,14 +2247,17 @@ export interface components {
             at: string;
             /** Confidence */
             confidence?: number | null;
-            /** Dial Cm */
-            dial_cm?: number | null;
+            /** Dial Value */
+            dial_value?: number | null;
             form: components["schemas"]["Form"];
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            measure?: components["schemas"]["Measure"] | null;
+            /** Mode */
+            mode?: string | null;
             /** N */
             n?: number | null;
             /**
@@ -1074,6 +2268,8 @@ export interface components {
             side?: components["schemas"]["Side"] | null;
             /** Value */
             value: number;
+            /** Window S */
+            window_s?: number | null;
         };
         /**
          * NewTrainee
@@ -1128,6 +2324,46 @@ export interface components {
             seconds?: number | null;
         };
         /**
+         * NewVersion
+         * @description Edits to keep as a version. `base`: the version they were made on, None for ours.
+         */
+        NewVersion: {
+            /** Base */
+            base: string | null;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * NewWaiver
+         * @description A gate to let pass, and why.
+         */
+        NewWaiver: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Drill */
+            drill: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * NextStep
          * @description A drill to work on as things stand: the next rung itself, or a gate below that keeps a rung closed.
          */
@@ -1138,7 +2374,7 @@ export interface components {
              * Label
              * @enum {string}
              */
-            label: "Next rung" | "Opens a rung";
+            label: "Work on now" | "Next rung" | "Opens a rung";
             /** Sentence */
             sentence: string;
             /** Title */
@@ -1150,6 +2386,224 @@ export interface components {
          * @enum {string}
          */
         Outcome: "held" | "overshot" | "undershot";
+        /**
+         * PainRule
+         * @description What pain means for the rest of the day: from `stops_at` of 10 on, `much` is said, below it `some`.
+         */
+        PainRule: {
+            /** Joints */
+            joints: string[];
+            /** Much */
+            much: string;
+            /** Some */
+            some: string;
+            /** Stops At */
+            stops_at: number;
+        };
+        /**
+         * PathStep
+         * @description One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says what is missing.
+         */
+        PathStep: {
+            /** Drill */
+            drill: string;
+            /** Fill */
+            fill: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "work on" | "prove" | "closed";
+            /** Line */
+            line: string;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PillarShortfall
+         * @description How much of a pillar is missing for a goal, from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through.
+         */
+        PillarShortfall: {
+            /** Because */
+            because: string[];
+            /** Missing */
+            missing: number;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
+            /** Rungs */
+            rungs: number;
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Place
+         * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
+         */
+        "Place-Input": {
+            /** Above */
+            above?: string | null;
+            /** Below */
+            below?: string | null;
+            /** Beside */
+            beside?: string | null;
+        };
+        /**
+         * Place
+         * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
+         */
+        "Place-Output": {
+            /** Above */
+            above?: string | null;
+            /** Below */
+            below?: string | null;
+            /** Beside */
+            beside?: string | null;
+        };
+        /**
+         * Point
+         * @description One piece of evidence in the history of a gate: `fill` is the share of the gate it fills.
+         */
+        Point: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Fill */
+            fill: number;
+            form: components["schemas"]["Form"];
+            /** N */
+            n: number | null;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Profile
+         * @description What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the answer was yes.
+         *
+         *     `confidence` from 1 to 5. `cleared` is the coach's confirmation once a caution was answered with yes.
+         */
+        Profile: {
+            /** Cautions */
+            cautions: {
+                [key: string]: boolean;
+            };
+            /**
+             * Cleared
+             * @default false
+             */
+            cleared: boolean;
+            /** Confidence */
+            confidence?: number | null;
+            /**
+             * Experience
+             * @default []
+             */
+            experience: string[];
+            /**
+             * History
+             * @default
+             */
+            history: string;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            /** Lengths Cm */
+            lengths_cm: {
+                [key: string]: number;
+            };
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Stature Cm */
+            stature_cm?: number | null;
+        };
+        /**
+         * Question
+         * @description A question on which practitioners disagree; the first school is the usual one.
+         */
+        Question: {
+            /** Question */
+            question: string;
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * Range
+         * @description From `least` to `most`, both of one origin.
+         */
+        "Range-Input": {
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+        };
+        /**
+         * Range
+         * @description From `least` to `most`, both of one origin.
+         */
+        "Range-Output": {
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+        };
+        /**
+         * Rules
+         * @description The figures of judgement, each with its origin. Days in days, shares from 0 to 1.
+         *
+         *     `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it. `standstill_days`: a headline
+         *     without a new best for so long stands still; `moved_days`: a sub-measure with a new best since then moves.
+         *     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
+         *     toward "enough of these". `exits`: one of these stands before every drill away from the wall.
+         */
+        Rules: {
+            /** Exits */
+            exits: string[];
+            gap_ratio: components["schemas"]["Figure-Output"];
+            /** Joints */
+            joints: string[];
+            low_confidence: components["schemas"]["Figure-Output"];
+            most_overfill: components["schemas"]["Figure-Output"];
+            moved_days: components["schemas"]["Figure-Output"];
+            pain_asked_for_days: components["schemas"]["Figure-Output"];
+            /** Pain Much */
+            pain_much: string;
+            /** Pain Some */
+            pain_some: string;
+            pain_stops_at: components["schemas"]["Figure-Output"];
+            /** Pillars */
+            pillars: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility")[];
+            proven_within_days: components["schemas"]["Figure-Output"];
+            proving_confidence: components["schemas"]["Figure-Output"];
+            stale_after_days: components["schemas"]["Figure-Output"];
+            standstill_days: components["schemas"]["Figure-Output"];
+        };
         /**
          * Run
          * @description One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out.
@@ -1176,7 +2630,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo";
+            source: "live" | "after" | "import" | "demo" | "test";
             /**
              * Started At
              * Format: date-time
@@ -1220,11 +2674,52 @@ export interface components {
             /** Advice */
             advice: string;
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["wise_perch__core__changes__Change"][];
             /** Title */
             title: string;
             /** Work On */
             work_on: components["schemas"]["DrillStanding"][];
+        };
+        /**
+         * School
+         * @description One way of doing things where practitioners disagree, and what it changes.
+         */
+        School: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["wise_perch__core__content__Change-Output"][];
+            /** School */
+            school: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Schools
+         * @description Where a trainee is taught otherwise than the coach's schools say; a question left out follows the coach.
+         */
+        Schools: {
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SchoolsPage
+         * @description The questions on which practitioners disagree, what the coach chose, and what holds for this trainee.
+         */
+        SchoolsPage: {
+            /** Coach */
+            coach: {
+                [key: string]: string;
+            };
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Trainee */
+            trainee: {
+                [key: string]: string;
+            };
         };
         /**
          * ScoredRun
@@ -1268,6 +2763,59 @@ export interface components {
             title: string;
         };
         /**
+         * Stage
+         * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared.
+         */
+        "Stage-Input": {
+            measure?: components["schemas"]["Measure"] | null;
+            /** Mode */
+            mode?: string | null;
+            /** Of */
+            of?: number | null;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Value */
+            value: number;
+            /** Window S */
+            window_s?: number | null;
+        };
+        /**
+         * Stage
+         * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared.
+         */
+        "Stage-Output": {
+            measure?: components["schemas"]["Measure"] | null;
+            /** Mode */
+            mode?: string | null;
+            /** Of */
+            of?: number | null;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Value */
+            value: number;
+            /** Window S */
+            window_s?: number | null;
+        };
+        /**
+         * StageStanding
+         * @description A working stage on the way to the gate, and whether clean evidence has reached it.
+         */
+        StageStanding: {
+            best: components["schemas"]["Best"] | null;
+            /** Origin */
+            origin: string;
+            /** Reached */
+            reached: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * Standing
          * @description The whole of the wall bars on one day.
          */
@@ -1283,9 +2831,64 @@ export interface components {
         /**
          * State
          * @description The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago.
+         *
+         *     Waived is the coach's word in place of evidence: downstream it counts as met, and never as proven.
          * @enum {string}
          */
-        State: "not yet" | "met" | "proven" | "stale";
+        State: "not yet" | "met" | "proven" | "stale" | "waived";
+        /**
+         * SyllabusPage
+         * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called.
+         */
+        SyllabusPage: {
+            content: components["schemas"]["Content"];
+            /** Gaps */
+            gaps: components["schemas"]["Gap"][];
+            /** Own */
+            own: boolean;
+            /** Pillars */
+            pillars: {
+                [key: string]: string;
+            };
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: string | null;
+            /** Versions */
+            versions: components["schemas"]["SyllabusVersion"][];
+        };
+        /**
+         * SyllabusVersion
+         * @description A version of a coach's syllabus. `ours`: it is the one that ships with the product.
+         */
+        SyllabusVersion: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string;
+            /** Ours */
+            ours: boolean;
+        };
+        /**
+         * TestDay
+         * @description The tests of one day in their order, with the minutes they take, warm-up included.
+         */
+        TestDay: {
+            /** Minutes */
+            minutes: number;
+            /** Tests */
+            tests: components["schemas"]["FirstTest"][];
+        };
         /**
          * TodayBrief
          * @description What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature.
@@ -1343,10 +2946,31 @@ export interface components {
             stepping_side?: components["schemas"]["Side"] | null;
         };
         /**
+         * TraineeEffects
+         * @description What a changed syllabus makes of one trainee's evidence.
+         */
+        TraineeEffects: {
+            /** Changes */
+            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            /** Name */
+            name: string;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
+        };
+        /**
          * TraineePage
          * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
          */
         TraineePage: {
+            /** Goals */
+            goals: components["schemas"]["GoalStanding"][];
+            /** Goals To Choose */
+            goals_to_choose: components["schemas"]["GoalToChoose"][];
+            /** Intake Done */
+            intake_done: boolean;
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             /**
@@ -1356,8 +2980,35 @@ export interface components {
             on: string;
             /** Runs */
             runs: components["schemas"]["ScoredRun"][];
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
             standing: components["schemas"]["Standing"];
             trainee: components["schemas"]["Trainee"];
+            /** Uncleared */
+            uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
+         * Trial
+         * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
+         *
+         *     `content` and `effects` stand only where there is no problem; `excerpts` repeats the lines that problems name.
+         */
+        Trial: {
+            content: components["schemas"]["Content"] | null;
+            /** Effects */
+            effects: components["schemas"]["TraineeEffects"][];
+            /** Excerpts */
+            excerpts: {
+                [key: string]: string;
+            };
+            /** Gaps */
+            gaps: components["schemas"]["Gap"][];
+            /** Kept */
+            kept: boolean;
+            /** Problems */
+            problems: components["schemas"]["LineProblem"][];
         };
         /** ValidationError */
         ValidationError: {
@@ -1375,6 +3026,8 @@ export interface components {
         /**
          * Wait
          * @description One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
+         *
+         *     `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is awaited.
          */
         Wait: {
             /** Any Of */
@@ -1383,6 +3036,59 @@ export interface components {
             sentence: string;
             /** State */
             state: string;
+        };
+        /**
+         * Waiver
+         * @description A gate the coach let pass, why, and when.
+         */
+        Waiver: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Change
+         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
+         */
+        wise_perch__core__changes__Change: {
+            /** Drill */
+            drill: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Change
+         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
+         */
+        "wise_perch__core__content__Change-Output": {
+            /**
+             * Add Cues
+             * @default []
+             */
+            add_cues: string[];
+            /** Cues */
+            cues?: string[] | null;
+            /** Doses */
+            doses?: components["schemas"]["Dose-Output"][] | null;
+            /** Drill */
+            drill: string;
+            /** Follows */
+            follows?: boolean | null;
+            gate?: components["schemas"]["Gate-Output"] | null;
+            /** Needs */
+            needs?: components["schemas"]["Need-Output"][] | null;
+            place?: components["schemas"]["Place-Output"] | null;
         };
     };
     responses: never;
@@ -1409,6 +3115,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Door"];
+                };
+            };
+        };
+    };
+    export_evidence_api_evidence_csv_get: {
+        parameters: {
+            query?: {
+                trainee?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_evidence_file_api_evidence_csv_post: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_evidence_file_api_evidence_csv_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePlan"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -1746,6 +3518,215 @@ export interface operations {
             };
         };
     };
+    page_api_syllabus_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SyllabusPage"];
+                };
+            };
+        };
+    };
+    export_api_syllabus_yaml_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/yaml": unknown;
+                };
+            };
+        };
+    };
+    import_file_api_syllabus_yaml_post: {
+        parameters: {
+            query?: {
+                keep?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_file_api_syllabus_yaml_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_with_api_syllabus_compare_get: {
+        parameters: {
+            query?: {
+                version?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_back_api_syllabus_go_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_out_api_syllabus_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edits"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_syllabus_versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     today_api_today_get: {
         parameters: {
             query?: never;
@@ -1986,6 +3967,107 @@ export interface operations {
             };
         };
     };
+    choose_goals_api_trainees__id__goals_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Goals"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    intake_api_trainees__id__intake_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakePage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_intake_api_trainees__id__intake_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewIntake"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     start_api_trainees__id__runs_post: {
         parameters: {
             query?: never;
@@ -1998,6 +4080,107 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    schools_api_trainees__id__schools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_schools_api_trainees__id__schools_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schools"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    waive_api_trainees__id__waivers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWaiver"];
             };
         };
         responses: {
@@ -2077,6 +4260,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ImportPlan"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_back_api_waivers__id__take_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -1,5 +1,6 @@
-"""Tries in and out as CSV."""
+"""Tries and evidence in and out as CSV."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from uuid import UUID
 
@@ -7,10 +8,15 @@ from fastapi import APIRouter, Response, UploadFile
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
-from wise_perch.api.judgement import today_of
+from wise_perch.api.knowing import all_evidence, evidence_of, house_of, today_of
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.files import LineProblem
+from wise_perch.core.records import ExportedEvidence
+from wise_perch.formats.evidence_csv import read_evidence, write_evidence
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.store import coaches, evidence, trainees
+from wise_perch.store.evidence_import import EvidencePlan, import_evidence
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.pool import transaction
 
@@ -26,11 +32,13 @@ def export(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Respons
             trainees.one(db, trainee)
         text = write_tries(evidence.every_try(db, trainee=trainee))
         day = today_of(coaches.me(db))
-    name = f"free-tries-{day}.csv"
+    return _csv(text, f"free-tries-{day}.csv")
+
+
+def _csv(text: str, name: str) -> Response:
     # a mark at the start tells spreadsheets that the text is UTF-8
-    return Response(
-        b"\xef\xbb\xbf" + text.encode(), media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(b"\xef\xbb\xbf" + text.encode(), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.post("/tries.csv")
@@ -43,7 +51,62 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
     with transaction(app.pool, coach=coach) as db:
         me = coaches.me(db)
         plan = import_tries(db, read, time_zone=me.time_zone, now=datetime.now(UTC), keep=keep)
-    if keep and plan.problems:
-        named = [{"where": f"line {p.line}", "what": p.what} for p in plan.problems[:PROBLEMS_NAMED]]
-        raise Refused(422, f"Nothing was kept: {len(plan.problems)} lines can not be read.", problems=named)
+    if keep:
+        _refuse(plan.problems)
+    return plan
+
+
+def _refuse(problems: Sequence[LineProblem]) -> None:
+    if problems:
+        named = [{"where": f"line {p.line}", "what": p.what} for p in problems[:PROBLEMS_NAMED]]
+        raise Refused(422, f"Nothing was kept: {len(problems)} lines can not be read.", problems=named)
+
+
+@router.get("/evidence.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Response:
+    """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
+        pieces = evidence.every_set(db, trainee=trainee, time_zone=house.coach.time_zone)
+        runs = evidence.ended_runs(db, [t.id for t in everybody], time_zone=house.coach.time_zone)
+    worked_out = [_exported(t.name, p) for t in everybody for p in all_evidence((), runs.get(t.id, []), house.syllabus)]
+    return _csv(write_evidence([*pieces, *worked_out]), f"evidence-{today_of(house.coach)}.csv")
+
+
+def _exported(name: str, p: Evidence) -> ExportedEvidence:
+    return ExportedEvidence(
+        trainee=name,
+        day=p.day,
+        drill=p.drill,
+        measure=p.measure,
+        value=p.value,
+        n=p.n,
+        mode=p.mode,
+        window_s=p.window_s,
+        dial=dict(p.dial),
+        form=p.form,
+        side=p.side,
+        confidence=p.confidence,
+        source="test",
+        note="",
+    )
+
+
+@router.post("/evidence.csv")
+def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> EvidencePlan:
+    """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        drills = {d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung}
+        try:
+            read = read_evidence(file.file.read(), drills=drills)
+        except Unreadable as error:
+            raise Refused(422, str(error)) from error
+        named = trainees.by_names(db, sorted({line.trainee for line in read.lines}))
+        pieces = evidence_of(db, [t.id for t in named.values()], house)
+        known = {lower: pieces[t.id] for lower, t in named.items()}
+        plan = import_evidence(db, read, known=known, today=today_of(house.coach), time_zone=house.coach.time_zone, keep=keep)
+    if keep:
+        _refuse(plan.problems)
     return plan

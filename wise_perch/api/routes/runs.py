@@ -9,15 +9,15 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.api.judgement import JudgedRun, ScoredRun, evidence_of, judged, scored, today_of
+from wise_perch.api.judgement import JudgedRun, ScoredRun, judged, scored
+from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.core.evidence import Fell, Form, Outcome, try_problem
-from wise_perch.core.marks import marks
+from wise_perch.core.intake import CautionQuestion
 from wise_perch.core.records import KeptTry, RunEnd, Trainee
-from wise_perch.core.standing import DrillStanding, standing
-from wise_perch.core.syllabus import FreeTriesTest
-from wise_perch.store import coaches, evidence, trainees
+from wise_perch.core.standing import DrillStanding
+from wise_perch.core.syllabus import FreeTriesTest, Syllabus
+from wise_perch.store import evidence, trainees
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus import built_in
 
 router = APIRouter(tags=["bench"])
 
@@ -71,6 +71,22 @@ class RunEnding(BaseModel):
 
 
 @dataclass(frozen=True, kw_only=True)
+class PainRule:
+    """What pain means for the rest of the day: from `stops_at` of 10 on, `much` is said, below it `some`."""
+
+    joints: tuple[str, ...]
+    stops_at: float
+    some: str
+    much: str
+
+    @staticmethod
+    def of(syllabus: Syllabus) -> "PainRule":
+        """The rule as the syllabus has it."""
+        rules = syllabus.rules
+        return PainRule(joints=rules.joints, stops_at=rules.pain_stops_at.value, some=rules.pain_some, much=rules.pain_much)
+
+
+@dataclass(frozen=True, kw_only=True)
 class BenchPage:
     """What stands before a test starts: the protocol, whether exits are proven, and the last runs.
 
@@ -81,6 +97,8 @@ class BenchPage:
     test: FreeTriesTest
     minutes: dict[int, int]
     exits: DrillStanding
+    uncleared: tuple[CautionQuestion, ...]
+    pain: PainRule
     open_run: UUID | None
     runs: tuple[ScoredRun, ...]
 
@@ -88,20 +106,21 @@ class BenchPage:
 @router.get("/trainees/{id}/bench")
 def bench(id: UUID, app: TheApp, coach: SignedIn) -> BenchPage:
     """Prepare the ten free tries of a trainee."""
-    syllabus = built_in()
-    test = syllabus.free_tries
     with transaction(app.pool, coach=coach) as db:
-        me, who = coaches.me(db), trainees.one(db, id)
-        stands = standing(marks(evidence_of(db, id, me, syllabus), syllabus), syllabus, on=today_of(me))
+        house, who = house_of(db), trainees.one(db, id)
+        known = know(db, id, house, on=today_of(house.coach))
         runs = evidence.runs(db, id, most=4)
+    test = known.syllabus.free_tries
     going = next((r.id for r in runs if r.ended_at is None), None)
     return BenchPage(
         trainee=who,
         test=test,
         minutes={rest: test.minutes(rest_s=rest) for rest in range(int(test.rest_least_s.value), int(test.rest_most_s.value) + 1)},
-        exits=stands.drill(test.exits_drill),
+        exits=known.standing.drill(test.exits_drill),
+        uncleared=known.uncleared,
+        pain=PainRule.of(known.syllabus),
         open_run=going,
-        runs=tuple(scored(r, me, syllabus) for r in runs if r.ended_at),
+        runs=tuple(scored(r, house.coach, known.syllabus) for r in runs if r.ended_at),
     )
 
 
@@ -118,7 +137,7 @@ def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID
 def show(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
     """A run with its figures so far; once ended, with decision, reasons and what it moved."""
     with transaction(app.pool, coach=coach) as db:
-        return judged(db, evidence.run(db, run), coaches.me(db), built_in())
+        return judged(db, evidence.run(db, run), house_of(db))
 
 
 @router.post("/runs/{run}/tries", status_code=201)

@@ -8,6 +8,7 @@ from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
+from wise_perch.api.knowing import check_schools, house_of
 from wise_perch.core.records import Coach
 from wise_perch.store import coaches
 from wise_perch.store.pool import transaction
@@ -44,6 +45,7 @@ class CoachSettings(BaseModel):
 
     rest_s: int | None = Field(default=None, ge=20, le=60)
     time_zone: TimeZone | None = None
+    schools: dict[str, str] | None = None
 
 
 @router.get("/health", tags=["health"])
@@ -106,5 +108,7 @@ def me(app: TheApp, coach: SignedIn) -> Coach:
 def change_me(changes: CoachSettings, app: TheApp, coach: SignedIn) -> Coach:
     """Change settings."""
     with transaction(app.pool, coach=coach) as db:
-        coaches.change_settings(db, rest_s=changes.rest_s, time_zone=changes.time_zone)
+        if changes.schools is not None:
+            check_schools(house_of(db).syllabus, changes.schools)
+        coaches.change_settings(db, rest_s=changes.rest_s, time_zone=changes.time_zone, schools=changes.schools)
         return coaches.me(db)

@@ -38,21 +38,22 @@ update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)
 update evidence set struck_at = null where id = %(id)s
 
 -- add_set: Keep a recorded set; the same id again changes nothing.
-insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, form, side, confidence, dial, source, note)
-values (current_coach(), %(id)s, %(trainee)s, %(drill)s, %(at)s, %(measure)s, %(value)s, %(n)s, %(unit)s, %(mode)s, %(form)s, %(side)s,
+insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+values (current_coach(), %(id)s, %(trainee)s, %(drill)s, %(at)s, %(measure)s, %(value)s, %(n)s, %(unit)s, %(mode)s, %(window_s)s, %(form)s, %(side)s,
     %(confidence)s, %(dial)s, %(source)s, %(note)s)
 on conflict (coach_id, id) do nothing
 
 -- set_by_id: One set and whose it is.
-select trainee_id as trainee, id, drill, at, measure, value, n, mode, form, side, confidence, dial, source, note, struck_at
+select trainee_id as trainee, id, drill, at, measure, value, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
 from evidence where id = %(id)s and drill is not null
 
 -- sets: The newest sets of one drill of a trainee, struck-out ones too.
-select id, drill, at, measure, value, n, mode, form, side, confidence, dial, source, note, struck_at
+select id, drill, at, measure, value, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
 from evidence where trainee_id = %(trainee)s and drill = %(drill)s order by at desc limit %(most)s
 
 -- for_standing: What standing needs of the sets of these trainees, on the coach's own calendar.
-select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, dial
+select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence,
+    dial
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 
@@ -103,3 +104,19 @@ select current_coach(), came.id, trainee_id, run_id, number, at, outcome, fell, 
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(runs)s::uuid[], %(numbers)s::integer[], %(moments)s::timestamptz[], %(outcomes)s::text[],
     %(fells)s::text[], %(seconds)s::double precision[], %(forms)s::text[], %(notes)s::text[])
     as came (id, trainee_id, run_id, number, at, outcome, fell, seconds, form, note)
+
+-- every_set: Every set that counts, of all trainees or one, on the coach's own calendar: what an export writes.
+select trainee.name as trainee, (at at time zone %(time_zone)s)::date as day, drill, measure, value, n, mode, window_s, dial, form, side,
+    confidence, source, evidence.note
+from evidence join trainee on trainee.coach_id = evidence.coach_id and trainee.id = evidence.trainee_id
+where drill is not null and evidence.struck_at is null and trainee.struck_at is null
+    and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
+order by lower(trainee.name), at, drill, evidence.id
+
+-- import_sets: Keep sets that came in a file, all in one statement.
+insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+select current_coach(), id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
+from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
+    %(values)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
+    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
+    as came (id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)

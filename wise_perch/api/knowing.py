@@ -1,0 +1,115 @@
+"""What is known of trainees, gathered from the store and read by the core: by which syllabus, and where they stand."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from psycopg import Connection
+
+from wise_perch.api.errors import Refused
+from wise_perch.core.benchmarks.free_tries import gate_evidence
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.goals import GoalStanding, goal_standings
+from wise_perch.core.intake import CautionQuestion, awaits_clearance
+from wise_perch.core.marks import TraineeMarks, marks
+from wise_perch.core.records import Coach, Frame
+from wise_perch.core.schools import UnknownChoice, chosen
+from wise_perch.core.standing import Standing, Waiver, Wall, read_wall, standing_of
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.store import coaches, evidence, frames, syllabi
+from wise_perch.store.evidence import EndedRun
+from wise_perch.syllabus import as_written, in_use
+
+NO_FRAME = Frame(schools={}, goals=(), waivers=(), profile=None)
+
+
+def today_of(coach: Coach, moment: datetime | None = None) -> date:
+    """The coach's own calendar day."""
+    return (moment or datetime.now(UTC)).astimezone(ZoneInfo(coach.time_zone)).date()
+
+
+@dataclass(frozen=True)
+class House:
+    """How one coach works: who they are, and the text of their syllabus (empty for ours)."""
+
+    coach: Coach
+    text: str
+
+    @property
+    def syllabus(self) -> Syllabus:
+        """The syllabus by the coach's own schools."""
+        return self.by({})
+
+    @property
+    def syllabus_as_written(self) -> Syllabus:
+        """The syllabus before any school is laid over it."""
+        return as_written(self.text)
+
+    def by(self, exceptions: Mapping[str, str]) -> Syllabus:
+        """The syllabus of a trainee who is taught otherwise in some question."""
+        return in_use(text=self.text, schools={**self.coach.schools, **exceptions})
+
+
+def house_of(db: Connection) -> House:
+    """The house of the coach this transaction acts as."""
+    return House(coaches.me(db), syllabi.current(db))
+
+
+def all_evidence(sets: Sequence[Evidence], runs: Iterable[EndedRun], syllabus: Syllabus) -> list[Evidence]:
+    """Join recorded sets with what the ended test runs say about drills."""
+    test = syllabus.free_tries
+    return [*sets, *(piece for run in runs for piece in gate_evidence(run.tries, test.rules, day=run.day, drills=test.drills))]
+
+
+def evidence_of(db: Connection, trainees: Sequence[UUID], house: House) -> dict[UUID, list[Evidence]]:
+    """Give all evidence of each of these trainees."""
+    zone, ids = house.coach.time_zone, list(trainees)
+    sets, runs = evidence.for_standing(db, ids, time_zone=zone), evidence.ended_runs(db, ids, time_zone=zone)
+    return {id: all_evidence(sets.get(id, []), runs.get(id, []), house.syllabus) for id in ids}
+
+
+def check_schools(syllabus: Syllabus, schools: Mapping[str, str]) -> None:
+    """Raise Refused (422) for a question or school that the syllabus does not have."""
+    try:
+        chosen(syllabus.content, schools)
+    except UnknownChoice as error:
+        raise Refused(422, str(error)) from error
+
+
+@dataclass(frozen=True)
+class Known:
+    """One trainee as judged on a day: the frame the coach set, the syllabus it makes, and where that leaves them."""
+
+    frame: Frame
+    syllabus: Syllabus
+    wall: Wall
+    standing: Standing
+    goals: tuple[GoalStanding, ...]
+    uncleared: tuple[CautionQuestion, ...]
+
+
+def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) -> Known:
+    """Read marks in a trainee's frame."""
+    waivers: dict[str, Waiver] = {w.drill: w for w in frame.waivers}
+    uncleared = awaits_clearance(syllabus.intake, frame.profile)
+    wall = read_wall(found, syllabus, on=on, waivers=waivers)
+    stands = standing_of(wall, waivers=waivers, cleared=not uncleared)
+    # as chosen: the first goal is the one that leads
+    order = {goal: n for n, goal in enumerate(frame.goals)}
+    goals = sorted(goal_standings(wall, stands, frame.goals), key=lambda g: order[g.goal])
+    return Known(frame, syllabus, wall, stands, tuple(goals), uncleared)
+
+
+def syllabus_of(db: Connection, trainee: UUID, house: House) -> Syllabus:
+    """The syllabus one trainee is taught by."""
+    return house.by(frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME).schools)
+
+
+def know(db: Connection, trainee: UUID, house: House, *, on: date, pieces: Sequence[Evidence] | None = None) -> Known:
+    """Judge one trainee on a day by all evidence, or by the `pieces` given."""
+    frame = frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
+    syllabus = house.by(frame.schools)
+    given = evidence_of(db, [trainee], house)[trainee] if pieces is None else pieces
+    return judge(marks(given, syllabus), frame, syllabus, on=on)

@@ -1,0 +1,211 @@
+"""One bar of the wall bars: what the syllabus says of a drill, how a trainee stands there, and recorded sets."""
+
+from datetime import UTC, date, datetime
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.errors import Refused
+from wise_perch.api.fields import Moment, NewId, Note
+from wise_perch.api.knowing import evidence_of, house_of, know, syllabus_of, today_of
+from wise_perch.core.content import Dose, Drill
+from wise_perch.core.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.gates import Dial, Gate, whole
+from wise_perch.core.goals import why_not
+from wise_perch.core.marks import compares, fill
+from wise_perch.core.records import KeptSet, KeptWaiver
+from wise_perch.core.standing import DrillStanding
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.store import evidence, trainees
+from wise_perch.store.pool import transaction
+
+router = APIRouter(tags=["trainees"])
+SETS_SHOWN, POINTS_SHOWN = 30, 60
+MOST = {measure: LONGEST_HOLD_S if MEASURE_UNITS[measure] == "s" else 1000 for measure in Measure}
+"""The largest figure taken for one set of each measure, in its unit."""
+LEAST = {Measure.HEIGHT: -100, Measure.DISTANCE: -100, Measure.ANGLE: -90}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Named:
+    """A drill by its name and title."""
+
+    drill: str
+    title: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FaultToMend:
+    """A fault seen in this drill, the cue for it, and the drills that mend it."""
+
+    title: str
+    cue: str
+    drills: tuple[Named, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Point:
+    """One piece of evidence in the history of a gate: `fill` is the share of the gate it fills."""
+
+    day: date
+    value: float
+    n: int | None
+    form: Form
+    fill: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class DrillPage:
+    """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
+
+    `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
+    """
+
+    standing: DrillStanding
+    why_not: str
+    drill: Drill
+    line: str
+    doses: tuple[Dose, ...]
+    faults: tuple[FaultToMend, ...]
+    opens: tuple[Named, ...]
+    waiver: KeptWaiver | None
+    ways: tuple[Gate, ...]
+    history: tuple[Point, ...]
+    sets: tuple[KeptSet, ...]
+
+
+Setting = Annotated[float, Field(ge=-100, le=500, allow_inf_nan=False)]
+
+
+class NewSet(BaseModel):
+    """One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it is the gate's."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    at: Moment
+    value: float = Field(allow_inf_nan=False)
+    n: int | None = Field(default=None, ge=1, le=1000)
+    measure: Measure | None = None
+    mode: Annotated[str, Field(max_length=120)] | None = None
+    window_s: Annotated[float, Field(gt=0, le=LONGEST_HOLD_S, allow_inf_nan=False)] | None = None
+    form: Form
+    side: Side | None = None
+    confidence: int | None = Field(default=None, ge=1, le=5)
+    dial_value: Setting | None = None
+    note: Note = ""
+
+
+def drill_of(syllabus: Syllabus, name: str) -> Drill:
+    """The drill of this name in a trainee's syllabus. Raises Refused (404)."""
+    found = syllabus.drills.get(name)
+    if found is None:
+        raise Refused(404, "There is no such drill in the syllabus.")
+    return found
+
+
+@router.get("/trainees/{id}/drills/{drill}")
+def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
+    """One drill of one trainee."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        pieces = evidence_of(db, [id], house)[id]
+        known = know(db, id, house, on=today_of(house.coach), pieces=pieces)
+        wanted = drill_of(known.syllabus, drill)
+        kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
+    stands = known.standing.drill(drill)
+    titles = {name: Named(drill=name, title=d.title) for name, d in known.syllabus.drills.items()}
+    faults = {f.fault: f for f in known.syllabus.content.faults}
+    return DrillPage(
+        standing=stands,
+        why_not=why_not(stands, known.wall),
+        drill=wanted,
+        line=stands.line,
+        doses=known.syllabus.doses(wanted),
+        faults=tuple(
+            FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills)) for f in (faults[name] for name in wanted.faults)
+        ),
+        opens=tuple(titles[n] for n in stands.opens),
+        waiver=next((w for w in known.frame.waivers if w.drill == drill), None),
+        ways=known.syllabus.ways(drill),
+        history=_history(pieces, wanted),
+        sets=kept,
+    )
+
+
+def _history(pieces: list[Evidence], d: Drill) -> tuple[Point, ...]:
+    own = sorted((p for p in pieces if p.drill == d.drill and compares(p, d.gate)), key=lambda p: p.day)
+    return tuple(Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill(p.value, p.n, d.gate)) for p in own[-POINTS_SHOWN:])
+
+
+@router.post("/trainees/{id}/drills/{drill}/sets", status_code=201)
+def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Keep one set of a drill; sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        syllabus = syllabus_of(db, id, house)
+        dial = drill_of(syllabus, drill).dial
+        way = _way(new, syllabus.ways(drill))
+        if problem := _set_problem(new, way, dial):
+            raise Refused(422, problem)
+        kept = KeptSet(
+            **new.model_dump(exclude={"dial_value", "measure", "mode", "window_s"}),
+            drill=drill,
+            measure=way.measure,
+            mode=way.mode,
+            window_s=way.window_s,
+            dial={dial.name: new.dial_value} if dial and new.dial_value is not None else {},
+            source="live",
+            struck_at=None,
+        )
+        evidence.add_set(db, trainee=id, kept=kept)
+    return {"id": new.id}
+
+
+def _way(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
+    """The way of measuring that is meant. Raises Refused for one this drill does not have."""
+    if new.measure is None:
+        return ways[0]
+    for way in ways:
+        if (way.measure, way.mode, way.window_s) == (new.measure, new.mode, new.window_s):
+            return way
+    raise Refused(422, f"This drill is not measured so; it is measured as {', or as '.join(w.measure.value for w in ways)}.")
+
+
+def _set_problem(new: NewSet, way: Gate, dial: Dial | None) -> str | None:
+    measure = way.measure
+    least = LEAST.get(measure, 0)
+    if new.value > MOST[measure] * (10 if measure is Measure.DISTANCE else 1):
+        return f"{new.value:g} is more than anyone does; the most taken here is {MOST[measure]:g}."
+    if new.value < least:
+        return f"{new.value:g} is below {least:g}, the least taken here."
+    if measure is Measure.RATE and (new.n is None or new.value > new.n or new.value != int(new.value)):
+        return "This drill is counted as whole successes of a number of tries."
+    if measure is not Measure.RATE and new.n is not None:
+        return "Only a drill counted as k of n has a number of tries."
+    if whole(measure) and new.value != int(new.value):
+        return f"{measure.value} come in whole numbers."
+    if way.each_side and new.side is None:
+        return "This drill is done on one side: left or right?"
+    if new.dial_value is not None and dial is None:
+        return "This drill has no setting."
+    return None
+
+
+@router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])
+def strike(id: UUID, app: TheApp, coach: SignedIn) -> None:
+    """Strike out a try or a set; it can be brought back."""
+    with transaction(app.pool, coach=coach) as db:
+        evidence.strike(db, id=id, moment=datetime.now(UTC))
+
+
+@router.post("/evidence/{id}/restore", status_code=204, tags=["evidence"])
+def restore(id: UUID, app: TheApp, coach: SignedIn) -> None:
+    """Bring back a try or a set that was struck out."""
+    with transaction(app.pool, coach=coach) as db:
+        evidence.strike(db, id=id, moment=None)

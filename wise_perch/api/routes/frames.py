@@ -1,0 +1,219 @@
+"""What a coach decides about a trainee: goals, waivers, schools, and the intake with the first tests it leads to."""
+
+from dataclasses import asdict
+from datetime import UTC, datetime
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.errors import Refused
+from wise_perch.api.fields import Moment, Name, NewId, Note
+from wise_perch.api.knowing import Known, check_schools, house_of, know, syllabus_of, today_of
+from wise_perch.core.content import Question
+from wise_perch.core.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths
+from wise_perch.core.records import Trainee
+from wise_perch.store import frames, trainees
+from wise_perch.store.pool import transaction
+
+router = APIRouter(tags=["trainees"])
+METRES_END_AT = 3.0
+"""No body is shorter than this in centimetres: what is below was typed in metres."""
+
+
+class Goals(BaseModel):
+    """A trainee's goals, the leading one first."""
+
+    goals: list[Annotated[str, Field(max_length=80)]] = Field(max_length=20)
+
+
+class NewWaiver(BaseModel):
+    """A gate to let pass, and why."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    at: Moment
+    drill: Annotated[str, Field(max_length=120)]
+    reason: Name
+
+
+class Schools(BaseModel):
+    """Where a trainee is taught otherwise than the coach's schools say; a question left out follows the coach."""
+
+    schools: dict[str, str]
+
+
+class NewIntake(BaseModel):
+    """An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    at: Moment
+    stature_cm: float = Field(allow_inf_nan=False)
+    mass_kg: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    lengths_cm: dict[str, Annotated[float, Field(gt=0, le=200, allow_inf_nan=False)]] = {}
+    cautions: dict[str, bool]
+    cleared: bool = False
+    experience: list[str] = []
+    history: Note = ""
+    confidence: int | None = Field(default=None, ge=1, le=5)
+    kit: list[str] = []
+
+
+@dataclass(frozen=True, kw_only=True)
+class KitItem:
+    """Something to train with."""
+
+    item: str
+    title: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class GoalChoice:
+    """A goal, and whether it is chosen."""
+
+    goal: str
+    title: str
+    expect: str
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class IntakePage:
+    """The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run first."""
+
+    trainee: Trainee
+    cautions: tuple[CautionQuestion, ...]
+    experiences: tuple[Experience, ...]
+    kit: tuple[KitItem, ...]
+    goals: tuple[GoalChoice, ...]
+    profile: Profile | None
+    lengths: tuple[Length, ...]
+    uncleared: tuple[CautionQuestion, ...]
+    first_tests: FirstTests | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class SchoolsPage:
+    """The questions on which practitioners disagree, what the coach chose, and what holds for this trainee."""
+
+    questions: tuple[Question, ...]
+    coach: dict[str, str]
+    trainee: dict[str, str]
+
+
+@router.put("/trainees/{id}/goals", status_code=204)
+def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
+    """Choose a trainee's goals."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        known = {g.goal for g in syllabus_of(db, id, house).content.goals}
+        if unknown := [g for g in chosen.goals if g not in known]:
+            raise Refused(422, f"There is no goal named {unknown[0]}.")
+        frames.choose_goals(db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC))
+
+
+@router.post("/trainees/{id}/waivers", status_code=201)
+def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Let a gate pass, with a reason; sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        if new.drill not in syllabus_of(db, id, house).drills:
+            raise Refused(404, "There is no such drill in the syllabus.")
+        frames.waive(db, id=new.id, trainee=id, drill=new.drill, reason=new.reason, at=new.at)
+    return {"id": new.id}
+
+
+@router.post("/waivers/{id}/take-back", status_code=204)
+def take_back(id: UUID, app: TheApp, coach: SignedIn) -> None:
+    """Take a waiver back; it stays on record."""
+    with transaction(app.pool, coach=coach) as db:
+        frames.take_back(db, id=id, moment=datetime.now(UTC))
+
+
+@router.get("/trainees/{id}/schools")
+def schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
+    """By which schools a trainee is taught."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        own = frames.of(db, [id], time_zone=house.coach.time_zone)[id].schools
+    return SchoolsPage(questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=own)
+
+
+@router.put("/trainees/{id}/schools", status_code=204)
+def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None:
+    """Set where a trainee is taught otherwise."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        check_schools(house.syllabus, wanted.schools)
+        frames.set_schools(db, trainee=id, schools=wanted.schools)
+
+
+@router.get("/trainees/{id}/intake")
+def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
+    """The intake of a trainee."""
+    with transaction(app.pool, coach=coach) as db:
+        house, who = house_of(db), trainees.one(db, id)
+        known = know(db, id, house, on=today_of(house.coach))
+    return _page(who, known)
+
+
+def _page(who: Trainee, known: Known) -> IntakePage:
+    asked, content, profile = known.syllabus.intake, known.syllabus.content, known.frame.profile
+    wanted = set().union(*(known.syllabus.below[g] for g in known.frame.goals if g in known.syllabus.below))
+    stature = profile.stature_cm if profile else None
+    return IntakePage(
+        trainee=who,
+        cautions=asked.cautions,
+        experiences=asked.experiences,
+        kit=tuple(KitItem(item=item, title=title) for item, title in content.kit.items()),
+        goals=tuple(GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in known.frame.goals) for g in content.goals),
+        profile=profile,
+        lengths=lengths(asked, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+        uncleared=known.uncleared,
+        first_tests=first_tests(asked, profile=profile, wanted=wanted) if profile else None,
+    )
+
+
+@router.post("/trainees/{id}/intake", status_code=201)
+def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Keep an intake, the newest of which counts; sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        syllabus = house.syllabus
+        if problem := _problem(new, syllabus.intake, set(syllabus.content.kit)):
+            raise Refused(422, problem)
+        profile = Profile(**{**new.model_dump(exclude={"id", "at"}), "experience": tuple(new.experience), "kit": tuple(new.kit)})
+        kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}
+        frames.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
+    return {"id": new.id}
+
+
+def _problem(new: NewIntake, asked: Intake, kit: set[str]) -> str | None:
+    least, most = asked.stature_least_cm.value, asked.stature_most_cm.value
+    if new.stature_cm < METRES_END_AT:
+        return f"A stature of {new.stature_cm:g} looks like metres; it is asked in centimetres."
+    if not least <= new.stature_cm <= most:
+        return f"A stature of {new.stature_cm:g} cm is outside {least:g} to {most:g} cm."
+    if new.mass_kg is not None and not asked.mass_least_kg.value <= new.mass_kg <= asked.mass_most_kg.value:
+        return f"A mass of {new.mass_kg:g} kg is outside {asked.mass_least_kg.value:g} to {asked.mass_most_kg.value:g} kg."
+    unanswered = [q.question for q in asked.cautions if q.caution not in new.cautions]
+    if unanswered:
+        return f"Not answered yet: {' '.join(unanswered)} Yes or no."
+    for what, named, known in (
+        ("caution", new.cautions, {q.caution for q in asked.cautions}),
+        ("experience", new.experience, {e.experience for e in asked.experiences}),
+        ("length", new.lengths_cm, {x.length for x in asked.lengths}),
+        ("kit", new.kit, kit),
+    ):
+        if strange := [name for name in named if name not in known]:
+            return f"The intake knows no {what} named {strange[0][:80]}."
+    return None

@@ -1,0 +1,242 @@
+"""The syllabus: to browse, to make one's own with checks and a preview, its versions, and YAML in and out."""
+
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from uuid import UUID
+
+from fastapi import APIRouter, Response, UploadFile
+from psycopg import Connection
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.errors import Refused
+from wise_perch.api.fields import NewId, Note
+from wise_perch.api.knowing import NO_FRAME, House, evidence_of, house_of, judge, today_of
+from wise_perch.core.changes import Change, effects
+from wise_perch.core.content import Content
+from wise_perch.core.edits import Edit, EditRefused, with_edits
+from wise_perch.core.files import LineProblem
+from wise_perch.core.gaps import Gap, gaps
+from wise_perch.core.goals import PILLAR_WORDS
+from wise_perch.core.marks import marks
+from wise_perch.core.records import SyllabusVersion
+from wise_perch.core.schools import Difference, compare
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.store import frames, syllabi, trainees
+from wise_perch.store.pool import transaction
+from wise_perch.syllabus import ReadContent, built_in, our_text, read_text
+from wise_perch.syllabus.reading import write
+
+router = APIRouter(prefix="/syllabus", tags=["syllabus"])
+MOST_EDITS, PROBLEMS_NAMED = 200, 100
+YAML = "application/yaml"
+
+
+@dataclass(frozen=True, kw_only=True)
+class SyllabusPage:
+    """The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called."""
+
+    own: bool
+    version: UUID | None
+    content: Content
+    gaps: tuple[Gap, ...]
+    pillars: dict[str, str]
+    versions: tuple[SyllabusVersion, ...]
+    schools: dict[str, str]
+
+
+class Edits(BaseModel):
+    """Edits on the syllabus in use, made one after the other."""
+
+    model_config = ConfigDict(extra="forbid")
+    edits: list[Edit] = Field(max_length=MOST_EDITS)
+
+
+class NewVersion(Edits):
+    """Edits to keep as a version. `base`: the version they were made on, None for ours."""
+
+    id: NewId
+    base: UUID | None
+    note: Note = ""
+
+
+class GoBack(BaseModel):
+    """Use an earlier version again, or ours (None). It becomes a new version, so that nothing is lost."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    to: UUID | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class TraineeEffects:
+    """What a changed syllabus makes of one trainee's evidence."""
+
+    trainee: UUID
+    name: str
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trial:
+    """A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
+
+    `content` and `effects` stand only where there is no problem; `excerpts` repeats the lines that problems name.
+    """
+
+    problems: tuple[LineProblem, ...]
+    excerpts: dict[int, str]
+    content: Content | None
+    gaps: tuple[Gap, ...]
+    effects: tuple[TraineeEffects, ...]
+    kept: bool
+
+
+def _edited(house: House, edits: Sequence[Edit]) -> str:
+    try:
+        text = write(with_edits(house.syllabus_as_written.content, edits))
+        text.encode()
+    except EditRefused as error:
+        raise Refused(422, str(error)) from error
+    except UnicodeEncodeError as error:
+        raise Refused(422, "A text holds half a character.") from error
+    return text
+
+
+def _trial(db: Connection, house: House, text: str, read: ReadContent, *, kept: bool = False) -> Trial:
+    rows = text.splitlines()
+    problems = read.problems[:PROBLEMS_NAMED]
+    return Trial(
+        problems=problems,
+        excerpts={p.line: rows[p.line - 1].strip()[:200] for p in problems if 0 < p.line <= len(rows)},
+        content=read.content,
+        gaps=gaps(read.syllabus) if read.syllabus else (),
+        effects=_effects(db, house, House(house.coach, text)) if read.syllabus else (),
+        kept=kept,
+    )
+
+
+def _effects(db: Connection, before: House, after: House) -> tuple[TraineeEffects, ...]:
+    """Judge every trainee by both syllabuses; those for whom nothing changes are left out."""
+    on, everybody = today_of(before.coach), trainees.every(db)
+    ids = [t.id for t in everybody]
+    pieces, framed = evidence_of(db, ids, before), frames.of(db, ids, time_zone=before.coach.time_zone)
+    found = []
+    for t in everybody:
+        frame = framed.get(t.id, NO_FRAME)
+        was, now = (judge(marks(pieces[t.id], s), frame, s, on=on).standing for s in (before.by(frame.schools), after.by(frame.schools)))
+        if changes := effects(was, now):
+            found.append(TraineeEffects(trainee=t.id, name=t.name, changes=tuple(changes)))
+    return tuple(found)
+
+
+@router.get("")
+def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
+    """The syllabus in use, as it is written."""
+    with transaction(app.pool, coach=coach) as db:
+        house, versions = house_of(db), tuple(syllabi.every(db))
+    written = house.syllabus_as_written
+    return SyllabusPage(
+        own=bool(house.text),
+        version=versions[0].id if versions else None,
+        content=written.content,
+        gaps=gaps(written),
+        pillars={str(pillar): words for pillar, words in PILLAR_WORDS.items()},
+        versions=versions,
+        schools=house.coach.schools,
+    )
+
+
+@router.post("/try")
+def try_out(wanted: Edits, app: TheApp, coach: SignedIn) -> Trial:
+    """Try edits without keeping them: checks with lines, gaps, and what changes for which trainees."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        text = _edited(house, wanted.edits)
+        return _trial(db, house, text, read_text(text))
+
+
+@router.post("/versions", status_code=201)
+def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Keep edits as a version, which is in use from now on; sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        versions = syllabi.every(db)
+        if any(v.id == new.id for v in versions):
+            return {"id": new.id}
+        if (versions[0].id if versions else None) != new.base:
+            raise Refused(409, "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again, then keep them.")
+        text = _edited(house_of(db), new.edits)
+        _sound(text)
+        syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
+    return {"id": new.id}
+
+
+def _sound(text: str) -> None:
+    problems = read_text(text).problems
+    if problems:
+        named = [{"where": f"line {p.line}", "what": p.what} for p in problems[:PROBLEMS_NAMED]]
+        raise Refused(422, f"Nothing was kept: {problems[0].what}", problems=named)
+
+
+@router.post("/go-back", status_code=201)
+def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Use an earlier version, or ours, again."""
+    with transaction(app.pool, coach=coach) as db:
+        if any(v.id == wanted.id for v in syllabi.every(db)):
+            return {"id": wanted.id}
+        earlier = syllabi.one(db, wanted.to) if wanted.to else None
+        if earlier and earlier.text:
+            _sound(earlier.text)
+        note = f"Back to the version of {earlier.at:%d %b %Y, %H:%M} UTC" if earlier else "Back to ours"
+        syllabi.add(db, id=wanted.id, at=datetime.now(UTC), text=earlier.text if earlier else "", note=note)
+    return {"id": wanted.id}
+
+
+@router.get("/compare")
+def compare_with(app: TheApp, coach: SignedIn, version: UUID | None = None) -> list[Difference]:
+    """In what the syllabus in use differs from ours, or from an earlier version."""
+    with transaction(app.pool, coach=coach) as db:
+        now, text = house_of(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
+    return list(compare(_written(text).content, now.content))
+
+
+def _written(text: str) -> Syllabus:
+    if not text:
+        return built_in()
+    read = read_text(text)
+    if read.syllabus is None:
+        raise Refused(409, "That version can no longer be read by this product.")
+    return read.syllabus
+
+
+@router.get(".yaml", response_class=Response, responses={200: {"content": {YAML: {}}}})
+def export(app: TheApp, coach: SignedIn) -> Response:
+    """The syllabus in use as YAML."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        name = f"syllabus-{today_of(house.coach)}.yaml"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response((house.text or our_text()).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers)
+
+
+@router.post(".yaml")
+def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None) -> Trial:
+    """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new version."""
+    try:
+        text = file.file.read().decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise Refused(422, "This is no UTF-8 text.") from error
+    read = read_text(text)
+    if keep is not None and keep.version != 7:
+        raise Refused(422, "The id of a version is a UUID of version 7.")
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        kept = keep is not None and read.syllabus is not None
+        found = _trial(db, house, text, read, kept=kept)
+        if kept and keep:
+            # what was read is written in our own order, so that lines and comments of any editor do no harm
+            syllabi.add(
+                db, id=keep, at=datetime.now(UTC), text=write(read.content) if read.content else "", note=f"From {file.filename or 'a file'}"[:200]
+            )
+    return found

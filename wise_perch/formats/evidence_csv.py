@@ -1,0 +1,118 @@
+"""Evidence as CSV: the columns of docs/formats.md, in and out. What the whole product reads and writes."""
+
+from collections.abc import Collection, Iterable
+from datetime import date
+
+from wise_perch.core.evidence import COUNTED, LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.files import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
+from wise_perch.core.records import ExportedEvidence
+from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
+from wise_perch.formats.tables import Row, read_table, write_table
+
+COLUMNS = (
+    "trainee", "day", "drill", "measure", "value", "n", "mode", "window_s", "dial", "dial_value", "form", "side", "confidence", "source", "note",
+)  # fmt: skip
+SOURCES = ("live", "after", "import", "demo", "test")
+MOST = {measure: LONGEST_HOLD_S if MEASURE_UNITS[measure] == "s" else 10_000.0 for measure in Measure}
+LEAST = {Measure.HEIGHT: -100.0, Measure.DISTANCE: -100.0, Measure.ANGLE: -90.0}
+"""A deficit lies below the floor, a chest can pass the thighs and an arm the vertical; nothing else goes below 0."""
+
+
+def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
+    """Read evidence from a CSV file's bytes; `drills` are those known.
+
+    Returns: good lines and, by line number, every problem. A header without lines is an empty file of evidence.
+    Raises: Unreadable if the file as a whole is no such table.
+    """
+    table = read_table(data, COLUMNS)
+    lines: list[EvidenceLine] = []
+    problems = list(table.problems)
+    for row in table.rows:
+        try:
+            lines.append(_line(row, drills, comma=table.comma_decimals))
+        except Bad as bad:
+            problems.append(LineProblem(row.line, str(bad)))
+    return EvidenceFile(lines, sorted(problems, key=lambda p: p.line), table.note)
+
+
+def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
+    cells = row.cells
+    if cells["drill"] not in drills:
+        raise Bad(f'drill "{cells["drill"]}" is not in the syllabus')
+    measure = one_of(Measure, cells["measure"], "measure")
+    if measure is None:
+        raise Bad(f"measure is empty; it is one of {', '.join(Measure)}")
+    value, n = _figures(cells, measure, comma=comma)
+    source = cells["source"] or "import"
+    if source not in SOURCES:
+        raise Bad(f'source is "{source}"; it is one of {", ".join(SOURCES)}')
+    window = number(cells["window_s"], "window_s", comma=comma)
+    if window is not None and not 0 < window <= LONGEST_HOLD_S:
+        raise Bad(f"window_s is {cells['window_s']}; a window lasts up to {LONGEST_HOLD_S:g} s")
+    piece = Evidence(
+        drill=cells["drill"],
+        day=_day(cells["day"]),
+        measure=measure,
+        value=value,
+        n=n,
+        # an unmarked set counts as clean, as an unmarked try does
+        form=one_of(Form, cells["form"], "form") or Form.CLEAN,
+        side=one_of(Side, cells["side"], "side"),
+        mode=text(cells["mode"], "mode", most=LONGEST_NAME) or None,
+        window_s=window,
+        confidence=whole_number(cells["confidence"], "confidence", least=1, most=5),
+        dial=_dial(cells, comma=comma),
+    )
+    name = text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True)
+    return EvidenceLine(row.line, name, piece, source, text(cells["note"], "note", most=LONGEST_NOTE))
+
+
+def _figures(cells: dict[str, str], measure: Measure, *, comma: bool) -> tuple[float, int | None]:
+    value = number(cells["value"], "value", comma=comma)
+    if value is None:
+        raise Bad("value is empty")
+    least, most = LEAST.get(measure, 0.0), MOST[measure]
+    if not least <= value <= most:
+        raise Bad(f"value is {cells['value']}; {measure.value} goes from {least:g} to {most:g} {MEASURE_UNITS[measure]}")
+    if measure in COUNTED and value != int(value):
+        raise Bad(f"value is {cells['value']}; {measure.value} come in whole numbers")
+    n = whole_number(cells["n"], "n", least=1, most=10_000)
+    if (measure is Measure.RATE) != (n is not None):
+        raise Bad("a rate is k of n, and only a rate has an n")
+    if n is not None and value > n:
+        raise Bad(f"{value:g} of {n} is more than all")
+    return value, n
+
+
+def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
+    name, setting = cells["dial"], number(cells["dial_value"], "dial_value", comma=comma)
+    if bool(name) != (setting is not None):
+        raise Bad("dial and dial_value belong together")
+    if setting is not None and not -1000 <= setting <= 10_000:
+        raise Bad(f"dial_value is {cells['dial_value']}; no dial is set there")
+    return {name: setting} if setting is not None else {}
+
+
+def _day(cell: str) -> date:
+    try:
+        day = date.fromisoformat(cell)
+    except ValueError:
+        raise Bad(f'day "{cell}" is not ISO 8601, as 2026-05-03') from None
+    if day < EARLIEST_DAY:
+        raise Bad(f"day {cell} lies before the year 2000")
+    return day
+
+
+def write_evidence(pieces: Iterable[ExportedEvidence]) -> str:
+    """Write evidence as CSV text. A piece with several dials keeps the first; no drill has more than one."""
+    return write_table(COLUMNS, (_cells(p) for p in pieces))
+
+
+def _cells(p: ExportedEvidence) -> list[str]:
+    dial, setting = next(iter(p.dial.items()), ("", None))
+    figures = [p.value, p.n, p.mode, p.window_s, dial, setting, p.form, p.side, p.confidence]
+    return [p.trainee, p.day.isoformat(), p.drill, p.measure, *(_plain(f) for f in figures), p.source, p.note]
+
+
+def _plain(value: object) -> str:
+    return "" if value is None else f"{value:.15g}" if isinstance(value, float) else str(value)

@@ -1,0 +1,70 @@
+"""What a coach decided about trainees beside their evidence: goals, waivers, intake, schools."""
+
+from collections.abc import Mapping, Sequence
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import dict_row
+from psycopg.types.json import Jsonb
+
+from wise_perch.core.intake import Profile
+from wise_perch.core.records import Frame, KeptWaiver
+from wise_perch.store.errors import Conflict, NotFound
+from wise_perch.store.queries import queries
+
+SQL = queries("frames")
+
+
+def _profile(raw: dict[str, Any]) -> Profile:
+    return Profile(**{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))})
+
+
+def of(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, Frame]:
+    """Give the frame of each of these trainees; days on the coach's own calendar."""
+    found = {}
+    with db.cursor(row_factory=dict_row) as cursor:
+        for row in cursor.execute(SQL["frames"], {"trainees": list(trainees), "time_zone": time_zone}):
+            waivers = tuple(
+                KeptWaiver(id=UUID(w["id"]), drill=w["drill"], reason=w["reason"], day=date.fromisoformat(w["day"])) for w in row["waivers"]
+            )
+            profile = _profile(row["profile"]) if row["profile"] else None
+            found[row["trainee"]] = Frame(schools=row["schools"], goals=tuple(row["goals"]), waivers=waivers, profile=profile)
+    return found
+
+
+def choose_goals(db: Connection, *, trainee: UUID, goals: Sequence[str], moment: datetime) -> None:
+    """Set a trainee's goals, in this order; goals left out are struck out."""
+    values = {"trainee": trainee, "goals": list(goals), "moment": moment}
+    db.execute(SQL["drop_goals"], values)
+    db.execute(SQL["choose_goals"], values)
+
+
+def waive(db: Connection, *, id: UUID, trainee: UUID, drill: str, reason: str, at: datetime) -> None:
+    """Waive a gate; sending the same again changes nothing. Raises Conflict for another waiver of this id or gate."""
+    if db.execute(SQL["waive"], {"id": id, "trainee": trainee, "drill": drill, "reason": reason, "at": at}).rowcount == 1:
+        return
+    row = db.execute(SQL["waiver"], {"id": id}).fetchone()
+    if row != (trainee, drill, reason):
+        raise Conflict("This id already stands for another waiver.")
+
+
+def take_back(db: Connection, *, id: UUID, moment: datetime) -> None:
+    """Take a waiver back. Raises NotFound."""
+    if db.execute(SQL["take_back"], {"id": id, "moment": moment}).rowcount == 0:
+        raise NotFound("There is no such waiver.")
+
+
+def add_intake(db: Connection, *, id: UUID, trainee: UUID, at: datetime, profile: Mapping[str, Any]) -> None:
+    """Keep an intake, the newest of which counts; sending the same again changes nothing. Raises Conflict for another one."""
+    if db.execute(SQL["add_intake"], {"id": id, "trainee": trainee, "at": at, "profile": Jsonb(profile)}).rowcount == 1:
+        return
+    row = db.execute(SQL["intake"], {"id": id}).fetchone()
+    if row is None or row[0] != trainee or row[1] != profile:
+        raise Conflict("This id already stands for another intake.")
+
+
+def set_schools(db: Connection, *, trainee: UUID, schools: Mapping[str, str]) -> None:
+    """Set where a trainee is taught otherwise than the coach's schools say."""
+    db.execute(SQL["set_schools"], {"trainee": trainee, "schools": Jsonb(dict(schools))})

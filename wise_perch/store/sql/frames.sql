@@ -1,0 +1,40 @@
+-- frames: What the coach decided about these trainees: schools, goals in their order, waivers that stand, the newest intake.
+select trainee.id as trainee, trainee.schools,
+    coalesce((select json_agg(goal order by rank, goal) from trainee_goal as chosen
+        where chosen.coach_id = trainee.coach_id and chosen.trainee_id = trainee.id and chosen.struck_at is null), '[]') as goals,
+    coalesce((select json_agg(json_build_object('id', id, 'drill', drill, 'reason', reason, 'day', (at at time zone %(time_zone)s)::date))
+        from waiver where waiver.coach_id = trainee.coach_id and waiver.trainee_id = trainee.id and waiver.struck_at is null), '[]') as waivers,
+    (select profile from intake where intake.coach_id = trainee.coach_id and intake.trainee_id = trainee.id
+        order by at desc, id desc limit 1) as profile
+from trainee where trainee.id = any(%(trainees)s)
+
+-- choose_goals: Choose these goals, in their order; a goal chosen before comes back.
+insert into trainee_goal (coach_id, trainee_id, goal, rank)
+select current_coach(), %(trainee)s, goal, rank from unnest(%(goals)s::text[]) with ordinality as chosen (goal, rank)
+on conflict (coach_id, trainee_id, goal) do update set rank = excluded.rank, struck_at = null
+
+-- drop_goals: Strike out every other goal.
+update trainee_goal set struck_at = %(moment)s
+where trainee_id = %(trainee)s and struck_at is null and not goal = any(%(goals)s)
+
+-- waive: Let a gate pass; the same id again changes nothing.
+insert into waiver (coach_id, id, trainee_id, drill, reason, at)
+values (current_coach(), %(id)s, %(trainee)s, %(drill)s, %(reason)s, %(at)s)
+on conflict (coach_id, id) do nothing
+
+-- waiver: One waiver.
+select trainee_id as trainee, drill, reason from waiver where id = %(id)s
+
+-- take_back: Take a waiver back; taken back before stays as it was.
+update waiver set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s
+
+-- add_intake: Keep an intake; the same id again changes nothing.
+insert into intake (coach_id, id, trainee_id, at, profile)
+values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(profile)s)
+on conflict (coach_id, id) do nothing
+
+-- intake: One intake.
+select trainee_id as trainee, profile from intake where id = %(id)s
+
+-- set_schools: Set a trainee's exceptions from the coach's schools; what was judged by the old ones is no longer true.
+update trainee set schools = %(schools)s, evidence_version = evidence_version + 1 where id = %(trainee)s and struck_at is null

@@ -1,0 +1,13 @@
+-- current: The text of the syllabus in use; empty for ours.
+select text from syllabus_version order by at desc, id desc limit 1
+
+-- add: Keep a version; the same id again changes nothing.
+insert into syllabus_version (coach_id, id, at, text, note)
+values (current_coach(), %(id)s, %(at)s, %(text)s, %(note)s)
+on conflict (coach_id, id) do nothing
+
+-- one: One version with its text.
+select id, at, text, note from syllabus_version where id = %(id)s
+
+-- every: Every version, the newest first, without the texts.
+select id, at, note, text = '' as ours from syllabus_version order by at desc, id desc
