@@ -94,7 +94,15 @@ def build_app(settings: Settings) -> FastAPI:
         yield
         pool.close()
 
-    app = FastAPI(title="Wise Perch", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    app = FastAPI(
+        title="Wise Perch",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        separate_input_output_schemas=False,
+    )
     app.state.perch = App(pool=pool, settings=settings)
     app.add_middleware(Guard, most_bytes=settings.upload_bytes)
     errors.install(app)

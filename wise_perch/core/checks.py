@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 
-from wise_perch.core.content import Change, Content, Dose, Drill, Line
+from wise_perch.core.content import Amendment, Content, Dose, Drill, Line
 from wise_perch.core.evidence import MEASURE_UNITS, Measure
 from wise_perch.core.gates import FALLING, Gate, whole
 from wise_perch.core.schools import with_schools
@@ -192,7 +192,7 @@ def _spoken_in_tests(test: FreeTriesTest) -> Iterator[Spoken]:
     yield from ((("lines",), f"The test {test.test} names", w) for w in _tested(test))
 
 
-def _names(change: Change) -> list[str]:
+def _names(change: Amendment) -> list[str]:
     needs = [w for n in change.needs or () for w in n.any_of]
     place = [change.place.below, change.place.above, change.place.beside] if change.place else []
     return [change.drill, *needs, *(p for p in place if p)]

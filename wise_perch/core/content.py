@@ -121,7 +121,7 @@ class Place:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class Amendment:
     """What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own."""
 
     drill: str
@@ -140,7 +140,7 @@ class School:
 
     school: str
     title: str
-    changes: tuple[Change, ...] = ()
+    changes: tuple[Amendment, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

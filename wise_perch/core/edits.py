@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
-from wise_perch.core.content import Change, Content, Drill, Goal, Line, Place
+from wise_perch.core.content import Amendment, Content, Drill, Goal, Line, Place
 from wise_perch.core.schools import Rungs, changed, move
 
 
@@ -23,7 +23,7 @@ class Edit:
     insert: Drill | None = None
     line: str | None = None
     place: Place | None = None
-    change: Change | None = None
+    change: Amendment | None = None
     title: str | None = None
     about: str | None = None
     retired: bool | None = None

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from wise_perch.core.content import Change, Content, Dose, Drill, Line, Need, Place, School
+from wise_perch.core.content import Amendment, Content, Dose, Drill, Line, Need, Place, School
 from wise_perch.core.gates import Gate
 from wise_perch.core.syllabus import Syllabus
 
@@ -37,7 +37,7 @@ def with_schools(syllabus: Syllabus, choices: Mapping[str, str]) -> Syllabus:
     return replace(syllabus, version=version, content=with_changes(syllabus.content, changes))
 
 
-def with_changes(content: Content, changes: Iterable[Change]) -> Content:
+def with_changes(content: Content, changes: Iterable[Amendment]) -> Content:
     """Lay changes over content, one after the other. A change of a drill that is not there is passed over."""
     lines = {line.line: [list(rung) for rung in line.rungs] for line in content.lines}
     for change in changes:
@@ -50,7 +50,7 @@ def _as_line(line: Line, rungs: Rungs) -> Line:
     return replace(line, rungs=tuple(tuple(rung) for rung in rungs if rung))
 
 
-def _change(rungs: Rungs, change: Change) -> None:
+def _change(rungs: Rungs, change: Amendment) -> None:
     for rung in rungs:
         for n, d in enumerate(rung):
             if d.drill == change.drill:
@@ -60,7 +60,7 @@ def _change(rungs: Rungs, change: Change) -> None:
                 return
 
 
-def changed(d: Drill, change: Change) -> Drill:
+def changed(d: Drill, change: Amendment) -> Drill:
     """One drill with a change laid over it."""
     parts = {name: value for name in ("gate", "needs", "follows", "doses", "cues") if (value := getattr(change, name)) is not None}
     made = replace(d, **parts)

@@ -35,3 +35,18 @@ export const useDrill = (id: string, drill: string) =>
     queryKey: ["drill", id, drill],
     queryFn: () => ask(client.GET("/api/trainees/{id}/drills/{drill}", { params: { path: { id, drill } } })),
   });
+
+export const useIntake = (id: string) =>
+  useQuery({
+    queryKey: ["intake", id],
+    queryFn: () => ask(client.GET("/api/trainees/{id}/intake", at(id))),
+  });
+
+export const useSchools = (id: string) =>
+  useQuery({
+    queryKey: ["schools", id],
+    queryFn: () => ask(client.GET("/api/trainees/{id}/schools", at(id))),
+  });
+
+export const useSyllabus = () =>
+  useQuery({ queryKey: ["syllabus"], queryFn: () => ask(client.GET("/api/syllabus")) });

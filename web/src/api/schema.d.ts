@@ -661,6 +661,29 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Amendment
+         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
+         */
+        Amendment: {
+            /**
+             * Add Cues
+             * @default []
+             */
+            add_cues: string[];
+            /** Cues */
+            cues?: string[] | null;
+            /** Doses */
+            doses?: components["schemas"]["Dose"][] | null;
+            /** Drill */
+            drill: string;
+            /** Follows */
+            follows?: boolean | null;
+            gate?: components["schemas"]["Gate"] | null;
+            /** Needs */
+            needs?: components["schemas"]["Need"][] | null;
+            place?: components["schemas"]["Place"] | null;
+        };
+        /**
          * BenchPage
          * @description What stands before a test starts: the protocol, whether exits are proven, and the last runs.
          *
@@ -736,26 +759,18 @@ export interface components {
         };
         /**
          * Change
-         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
+         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
          */
-        "Change-Input": {
-            /**
-             * Add Cues
-             * @default []
-             */
-            add_cues: string[];
-            /** Cues */
-            cues?: string[] | null;
-            /** Doses */
-            doses?: components["schemas"]["Dose-Input"][] | null;
+        Change: {
             /** Drill */
             drill: string;
-            /** Follows */
-            follows?: boolean | null;
-            gate?: components["schemas"]["Gate-Input"] | null;
-            /** Needs */
-            needs?: components["schemas"]["Need-Input"][] | null;
-            place?: components["schemas"]["Place-Input"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Coach
@@ -821,7 +836,7 @@ export interface components {
             schools: components["schemas"]["Question"][];
             /** Usual Doses */
             usual_doses: {
-                [key: string]: components["schemas"]["Dose-Output"];
+                [key: string]: components["schemas"]["Dose"];
             };
         };
         /**
@@ -842,7 +857,7 @@ export interface components {
          *
          *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
          */
-        "Dial-Input": {
+        Dial: {
             /**
              * Harder
              * @enum {string}
@@ -855,37 +870,9 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
-            shy?: components["schemas"]["Figure-Input"] | null;
-            start?: components["schemas"]["Figure-Input"] | null;
-            step?: components["schemas"]["Figure-Input"] | null;
-            /**
-             * Unit
-             * @default cm
-             */
-            unit: string;
-        };
-        /**
-         * Dial
-         * @description What makes a drill easier or harder without changing its name. `harder` says which way; settings in `unit`.
-         *
-         *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
-         */
-        "Dial-Output": {
-            /**
-             * Harder
-             * @enum {string}
-             */
-            harder: "nearer" | "farther" | "lower" | "higher" | "slower" | "faster";
-            /** Name */
-            name: string;
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-            shy?: components["schemas"]["Figure-Output"] | null;
-            start?: components["schemas"]["Figure-Output"] | null;
-            step?: components["schemas"]["Figure-Output"] | null;
+            shy?: components["schemas"]["Figure"] | null;
+            start?: components["schemas"]["Figure"] | null;
+            step?: components["schemas"]["Figure"] | null;
             /**
              * Unit
              * @default cm
@@ -896,29 +883,7 @@ export interface components {
          * DialLimit
          * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it).
          */
-        "DialLimit-Input": {
-            /** At Least */
-            at_least?: number | null;
-            /** At Most */
-            at_most?: number | null;
-            /** Dial */
-            dial: string;
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-        };
-        /**
-         * DialLimit
-         * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it).
-         */
-        "DialLimit-Output": {
+        DialLimit: {
             /** At Least */
             at_least?: number | null;
             /** At Most */
@@ -968,31 +933,11 @@ export interface components {
          * Dose
          * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
          */
-        "Dose-Input": {
-            days?: components["schemas"]["Range-Input"] | null;
-            each?: components["schemas"]["Range-Input"] | null;
-            rest_s?: components["schemas"]["Figure-Input"] | null;
-            sets?: components["schemas"]["Range-Input"] | null;
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-            /**
-             * Words
-             * @default
-             */
-            words: string;
-        };
-        /**
-         * Dose
-         * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
-         */
-        "Dose-Output": {
-            days?: components["schemas"]["Range-Output"] | null;
-            each?: components["schemas"]["Range-Output"] | null;
-            rest_s?: components["schemas"]["Figure-Output"] | null;
-            sets?: components["schemas"]["Range-Output"] | null;
+        Dose: {
+            days?: components["schemas"]["Range"] | null;
+            each?: components["schemas"]["Range"] | null;
+            rest_s?: components["schemas"]["Figure"] | null;
+            sets?: components["schemas"]["Range"] | null;
             /**
              * Unit
              * @default
@@ -1012,7 +957,7 @@ export interface components {
          *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
          *     nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
          */
-        "Drill-Input": {
+        Drill: {
             /**
              * About
              * @default
@@ -1033,12 +978,12 @@ export interface components {
              * @default []
              */
             cues: string[];
-            dial?: components["schemas"]["Dial-Input"] | null;
+            dial?: components["schemas"]["Dial"] | null;
             /**
              * Doses
              * @default []
              */
-            doses: components["schemas"]["Dose-Input"][];
+            doses: components["schemas"]["Dose"][];
             /** Drill */
             drill: string;
             /**
@@ -1056,7 +1001,7 @@ export interface components {
              * @default true
              */
             follows: boolean;
-            gate: components["schemas"]["Gate-Input"];
+            gate: components["schemas"]["Gate"];
             /**
              * Head
              * @default false
@@ -1073,7 +1018,7 @@ export interface components {
              * Needs
              * @default []
              */
-            needs: components["schemas"]["Need-Input"][];
+            needs: components["schemas"]["Need"][];
             /**
              * Optional
              * @default false
@@ -1090,97 +1035,7 @@ export interface components {
              * Stages
              * @default []
              */
-            stages: components["schemas"]["Stage-Input"][];
-            /** Title */
-            title: string;
-        };
-        /**
-         * Drill
-         * @description One exercise with its gate and what it waits for, beyond the rung below it.
-         *
-         *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
-         *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
-         *     nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
-         */
-        "Drill-Output": {
-            /**
-             * About
-             * @default
-             */
-            about: string;
-            /**
-             * Away
-             * @default false
-             */
-            away: boolean;
-            /**
-             * Cautions
-             * @default []
-             */
-            cautions: string[];
-            /**
-             * Cues
-             * @default []
-             */
-            cues: string[];
-            dial?: components["schemas"]["Dial-Output"] | null;
-            /**
-             * Doses
-             * @default []
-             */
-            doses: components["schemas"]["Dose-Output"][];
-            /** Drill */
-            drill: string;
-            /**
-             * Family
-             * @default
-             */
-            family: string;
-            /**
-             * Faults
-             * @default []
-             */
-            faults: string[];
-            /**
-             * Follows
-             * @default true
-             */
-            follows: boolean;
-            gate: components["schemas"]["Gate-Output"];
-            /**
-             * Head
-             * @default false
-             */
-            head: boolean;
-            /** Inverted */
-            inverted?: boolean | null;
-            /**
-             * Kit
-             * @default []
-             */
-            kit: string[];
-            /**
-             * Needs
-             * @default []
-             */
-            needs: components["schemas"]["Need-Output"][];
-            /**
-             * Optional
-             * @default false
-             */
-            optional: boolean;
-            /** Pillar */
-            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
-            /**
-             * Retired
-             * @default false
-             */
-            retired: boolean;
-            /**
-             * Stages
-             * @default []
-             */
-            stages: components["schemas"]["Stage-Output"][];
+            stages: components["schemas"]["Stage"][];
             /** Title */
             title: string;
         };
@@ -1192,8 +1047,8 @@ export interface components {
          */
         DrillPage: {
             /** Doses */
-            doses: components["schemas"]["Dose-Output"][];
-            drill: components["schemas"]["Drill-Output"];
+            doses: components["schemas"]["Dose"][];
+            drill: components["schemas"]["Drill"];
             /** Faults */
             faults: components["schemas"]["FaultToMend"][];
             /** History */
@@ -1207,7 +1062,7 @@ export interface components {
             standing: components["schemas"]["DrillStanding"];
             waiver: components["schemas"]["KeptWaiver"] | null;
             /** Ways */
-            ways: components["schemas"]["Gate-Output"][];
+            ways: components["schemas"]["Gate"][];
             /** Why Not */
             why_not: string;
         };
@@ -1296,13 +1151,13 @@ export interface components {
              * @default []
              */
             add_to_goals: string[];
-            change?: components["schemas"]["Change-Input"] | null;
+            change?: components["schemas"]["Amendment"] | null;
             /** Drill */
             drill: string;
-            insert?: components["schemas"]["Drill-Input"] | null;
+            insert?: components["schemas"]["Drill"] | null;
             /** Line */
             line?: string | null;
-            place?: components["schemas"]["Place-Input"] | null;
+            place?: components["schemas"]["Place"] | null;
             /** Retired */
             retired?: boolean | null;
             /** Title */
@@ -1383,20 +1238,7 @@ export interface components {
          * Figure
          * @description A number of the trade with the mark of its origin.
          */
-        "Figure-Input": {
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-            /** Value */
-            value: number;
-        };
-        /**
-         * Figure
-         * @description A number of the trade with the mark of its origin.
-         */
-        "Figure-Output": {
+        Figure: {
             /**
              * Origin
              * @enum {string}
@@ -1448,7 +1290,7 @@ export interface components {
              * @default []
              */
             kit: string[];
-            minutes: components["schemas"]["Figure-Output"];
+            minutes: components["schemas"]["Figure"];
             /** Setup */
             setup: string;
             /** Test */
@@ -1495,16 +1337,16 @@ export interface components {
          *     `pattern_share` the share of falls one way that names it.
          */
         FreeTriesRules: {
-            full_tries: components["schemas"]["Figure-Output"];
-            held_from_s: components["schemas"]["Figure-Output"];
-            held_share_floor: components["schemas"]["Figure-Output"];
-            long_hold_s: components["schemas"]["Figure-Output"];
-            long_hold_share: components["schemas"]["Figure-Output"];
-            mean_hold_floor_s: components["schemas"]["Figure-Output"];
-            pattern_falls: components["schemas"]["Figure-Output"];
-            pattern_share: components["schemas"]["Figure-Output"];
-            reach_share_floor: components["schemas"]["Figure-Output"];
-            soft_landing_share: components["schemas"]["Figure-Output"];
+            full_tries: components["schemas"]["Figure"];
+            held_from_s: components["schemas"]["Figure"];
+            held_share_floor: components["schemas"]["Figure"];
+            long_hold_s: components["schemas"]["Figure"];
+            long_hold_share: components["schemas"]["Figure"];
+            mean_hold_floor_s: components["schemas"]["Figure"];
+            pattern_falls: components["schemas"]["Figure"];
+            pattern_share: components["schemas"]["Figure"];
+            reach_share_floor: components["schemas"]["Figure"];
+            soft_landing_share: components["schemas"]["Figure"];
         };
         /**
          * FreeTriesScore
@@ -1575,16 +1417,16 @@ export interface components {
                 [key: string]: components["schemas"]["DecisionText"];
             };
             drills: components["schemas"]["FreeTriesDrills"];
-            due_after_days: components["schemas"]["Figure-Output"];
+            due_after_days: components["schemas"]["Figure"];
             /** Exits Drill */
             exits_drill: string;
             /** Instead */
             instead: string;
             /** Landings Drill */
             landings_drill: string;
-            rest_least_s: components["schemas"]["Figure-Output"];
-            rest_most_s: components["schemas"]["Figure-Output"];
-            rest_usual_s: components["schemas"]["Figure-Output"];
+            rest_least_s: components["schemas"]["Figure"];
+            rest_most_s: components["schemas"]["Figure"];
+            rest_usual_s: components["schemas"]["Figure"];
             rules: components["schemas"]["FreeTriesRules"];
             /** Setup */
             setup: string[];
@@ -1595,8 +1437,8 @@ export interface components {
             test: "free-tries";
             /** Title */
             title: string;
-            tries: components["schemas"]["Figure-Output"];
-            try_takes_s: components["schemas"]["Figure-Output"];
+            tries: components["schemas"]["Figure"];
+            try_takes_s: components["schemas"]["Figure"];
         };
         /**
          * Gap
@@ -1607,8 +1449,8 @@ export interface components {
             line: string;
             /** Lower */
             lower: string;
-            place: components["schemas"]["Place-Output"];
-            proposal: components["schemas"]["Drill-Output"];
+            place: components["schemas"]["Place"];
+            proposal: components["schemas"]["Drill"];
             /** Sentence */
             sentence: string;
             /** Upper */
@@ -1622,67 +1464,19 @@ export interface components {
          *     must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
          *     `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
          */
-        "Gate-Input": {
+        Gate: {
             /**
              * Also
              * @default []
              */
-            also: components["schemas"]["Gate-Input"][];
-            at?: components["schemas"]["DialLimit-Input"] | null;
+            also: components["schemas"]["Gate"][];
+            at?: components["schemas"]["DialLimit"] | null;
             /**
              * Each Side
              * @default false
              */
             each_side: boolean;
-            easy_from?: components["schemas"]["Figure-Input"] | null;
-            /**
-             * Fewer
-             * @default false
-             */
-            fewer: boolean;
-            measure: components["schemas"]["Measure"];
-            /** Mode */
-            mode?: string | null;
-            /** Of */
-            of?: number | null;
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-            /** Start */
-            start?: number | null;
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-            /** Value */
-            value: number;
-            /** Window S */
-            window_s?: number | null;
-        };
-        /**
-         * Gate
-         * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most) `value`.
-         *
-         *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`: left and right
-         *     must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
-         *     `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
-         */
-        "Gate-Output": {
-            /**
-             * Also
-             * @default []
-             */
-            also: components["schemas"]["Gate-Output"][];
-            at?: components["schemas"]["DialLimit-Output"] | null;
-            /**
-             * Each Side
-             * @default false
-             */
-            each_side: boolean;
-            easy_from?: components["schemas"]["Figure-Output"] | null;
+            easy_from?: components["schemas"]["Figure"] | null;
             /**
              * Fewer
              * @default false
@@ -2034,7 +1828,7 @@ export interface components {
              */
             pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
             /** Rungs */
-            rungs: components["schemas"]["Drill-Output"][][];
+            rungs: components["schemas"]["Drill"][][];
             /** Title */
             title: string;
         };
@@ -2112,41 +1906,17 @@ export interface components {
          *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
          *     make up for each other: the shares of their gates that are filled must add up to it.
          */
-        "Need-Input": {
+        Need: {
             /** Any Of */
             any_of: string[];
-            enough?: components["schemas"]["Figure-Input"] | null;
+            enough?: components["schemas"]["Figure"] | null;
             /**
              * State
              * @default met
              * @enum {string}
              */
             state: "met" | "proven";
-            value?: components["schemas"]["Figure-Input"] | null;
-            /**
-             * Why
-             * @default
-             */
-            why: string;
-        };
-        /**
-         * Need
-         * @description One prerequisite: any one of `any_of`, at least `state`.
-         *
-         *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
-         *     make up for each other: the shares of their gates that are filled must add up to it.
-         */
-        "Need-Output": {
-            /** Any Of */
-            any_of: string[];
-            enough?: components["schemas"]["Figure-Output"] | null;
-            /**
-             * State
-             * @default met
-             * @enum {string}
-             */
-            state: "met" | "proven";
-            value?: components["schemas"]["Figure-Output"] | null;
+            value?: components["schemas"]["Figure"] | null;
             /**
              * Why
              * @default
@@ -2451,19 +2221,7 @@ export interface components {
          * Place
          * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
          */
-        "Place-Input": {
-            /** Above */
-            above?: string | null;
-            /** Below */
-            below?: string | null;
-            /** Beside */
-            beside?: string | null;
-        };
-        /**
-         * Place
-         * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
-         */
-        "Place-Output": {
+        Place: {
             /** Above */
             above?: string | null;
             /** Below */
@@ -2547,22 +2305,7 @@ export interface components {
          * Range
          * @description From `least` to `most`, both of one origin.
          */
-        "Range-Input": {
-            /** Least */
-            least: number;
-            /** Most */
-            most: number;
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-        };
-        /**
-         * Range
-         * @description From `least` to `most`, both of one origin.
-         */
-        "Range-Output": {
+        Range: {
             /** Least */
             least: number;
             /** Most */
@@ -2585,24 +2328,24 @@ export interface components {
         Rules: {
             /** Exits */
             exits: string[];
-            gap_ratio: components["schemas"]["Figure-Output"];
+            gap_ratio: components["schemas"]["Figure"];
             /** Joints */
             joints: string[];
-            low_confidence: components["schemas"]["Figure-Output"];
-            most_overfill: components["schemas"]["Figure-Output"];
-            moved_days: components["schemas"]["Figure-Output"];
-            pain_asked_for_days: components["schemas"]["Figure-Output"];
+            low_confidence: components["schemas"]["Figure"];
+            most_overfill: components["schemas"]["Figure"];
+            moved_days: components["schemas"]["Figure"];
+            pain_asked_for_days: components["schemas"]["Figure"];
             /** Pain Much */
             pain_much: string;
             /** Pain Some */
             pain_some: string;
-            pain_stops_at: components["schemas"]["Figure-Output"];
+            pain_stops_at: components["schemas"]["Figure"];
             /** Pillars */
             pillars: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility")[];
-            proven_within_days: components["schemas"]["Figure-Output"];
-            proving_confidence: components["schemas"]["Figure-Output"];
-            stale_after_days: components["schemas"]["Figure-Output"];
-            standstill_days: components["schemas"]["Figure-Output"];
+            proven_within_days: components["schemas"]["Figure"];
+            proving_confidence: components["schemas"]["Figure"];
+            stale_after_days: components["schemas"]["Figure"];
+            standstill_days: components["schemas"]["Figure"];
         };
         /**
          * Run
@@ -2674,7 +2417,7 @@ export interface components {
             /** Advice */
             advice: string;
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            changes: components["schemas"]["Change"][];
             /** Title */
             title: string;
             /** Work On */
@@ -2689,7 +2432,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes: components["schemas"]["wise_perch__core__content__Change-Output"][];
+            changes: components["schemas"]["Amendment"][];
             /** School */
             school: string;
             /** Title */
@@ -2766,27 +2509,7 @@ export interface components {
          * Stage
          * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared.
          */
-        "Stage-Input": {
-            measure?: components["schemas"]["Measure"] | null;
-            /** Mode */
-            mode?: string | null;
-            /** Of */
-            of?: number | null;
-            /**
-             * Origin
-             * @enum {string}
-             */
-            origin: "practice" | "ours" | "published";
-            /** Value */
-            value: number;
-            /** Window S */
-            window_s?: number | null;
-        };
-        /**
-         * Stage
-         * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared.
-         */
-        "Stage-Output": {
+        Stage: {
             measure?: components["schemas"]["Measure"] | null;
             /** Mode */
             mode?: string | null;
@@ -2951,7 +2674,7 @@ export interface components {
          */
         TraineeEffects: {
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            changes: components["schemas"]["Change"][];
             /** Name */
             name: string;
             /**
@@ -3051,44 +2774,6 @@ export interface components {
             drill: string;
             /** Reason */
             reason: string;
-        };
-        /**
-         * Change
-         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
-         */
-        wise_perch__core__changes__Change: {
-            /** Drill */
-            drill: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * Change
-         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
-         */
-        "wise_perch__core__content__Change-Output": {
-            /**
-             * Add Cues
-             * @default []
-             */
-            add_cues: string[];
-            /** Cues */
-            cues?: string[] | null;
-            /** Doses */
-            doses?: components["schemas"]["Dose-Output"][] | null;
-            /** Drill */
-            drill: string;
-            /** Follows */
-            follows?: boolean | null;
-            gate?: components["schemas"]["Gate-Output"] | null;
-            /** Needs */
-            needs?: components["schemas"]["Need-Output"][] | null;
-            place?: components["schemas"]["Place-Output"] | null;
         };
     };
     responses: never;

@@ -5,12 +5,14 @@ interface Props {
   state: DrillStanding["state"];
   fill: number;
   open: boolean;
+  /** Steps back beside bars that are on the way to a goal. */
+  pale?: boolean;
 }
 
-const HEIGHT = 11;
+const HEIGHT = 10;
 
-/** One wooden bar: solid wood is how much of the gate is filled, hatched is stale, dotted is closed. Bolts: one met, two proven. */
-export function Rung({ state, fill, open }: Props) {
+/** One wooden bar: solid wood is how much of the gate is filled, hatched is stale, dotted is closed. A waived one carries a dashed stripe. Bolts: one met, two proven. */
+export function Rung({ state, fill, open, pale = false }: Props) {
   const hatch = useId();
   const bolts = state === "proven" ? 2 : state === "met" ? 1 : 0;
   const dotted = !open && state === "not yet";
@@ -47,6 +49,7 @@ export function Rung({ state, fill, open }: Props) {
                 width={`${fill * 100}%`}
                 height={HEIGHT}
                 fill={state === "stale" ? `url(#${hatch})` : "var(--wood)"}
+                opacity={pale ? 0.45 : 1}
               />
             )}
             {fill > 0 && fill < 1 && (
@@ -57,6 +60,17 @@ export function Rung({ state, fill, open }: Props) {
                 y2={HEIGHT}
                 stroke="var(--darkwood)"
                 strokeWidth="1.5"
+              />
+            )}
+            {state === "waived" && (
+              <line
+                x1="0"
+                x2="100%"
+                y1={HEIGHT / 2}
+                y2={HEIGHT / 2}
+                stroke="var(--darkwood)"
+                strokeWidth="3"
+                strokeDasharray="10 5"
               />
             )}
             <rect

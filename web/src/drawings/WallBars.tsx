@@ -1,19 +1,36 @@
+import { useState } from "react";
 import type { DrillStanding, LineStanding } from "../api/client";
 import { STATE } from "../parts/words";
+import { FarBay } from "./FarBay";
 import { Rung } from "./Rung";
 
 interface Props {
   lines: LineStanding[];
+  /** The bays that stand in front; the others step back until they are asked for. */
+  near: string[];
+  /** The drills that are on the way to the goal. */
+  path: ReadonlySet<string>;
   onPick: (drill: string) => void;
 }
 
 /** The wall bars: one bay a line, one bar a drill, easy at the bottom, the clip at the perch. */
-export function WallBars({ lines, onPick }: Props) {
+export function WallBars({ lines, near, path, onPick }: Props) {
+  const [turned, turn] = useState<ReadonlySet<string>>(new Set());
+  const titles = titlesOf(lines);
   return (
-    <div className="flex gap-9 overflow-x-auto px-4 pb-1 max-sm:snap-x max-sm:gap-8 max-sm:px-7 max-sm:scroll-px-7">
-      {lines.map((line) => (
-        <Bay key={line.line} line={line} titles={titlesOf(lines)} onPick={onPick} />
-      ))}
+    <div className="flex gap-8 overflow-x-auto px-4 pb-1 pt-1 max-sm:snap-x max-sm:gap-8 max-sm:px-7 max-sm:scroll-px-7">
+      {lines.map((line) => {
+        const swap = () => {
+          const next = new Set(turned);
+          if (!next.delete(line.line)) next.add(line.line);
+          turn(next);
+        };
+        return near.includes(line.line) !== turned.has(line.line) ? (
+          <Bay key={line.line} line={line} titles={titles} path={path} onPick={onPick} onStepBack={swap} />
+        ) : (
+          <FarBay key={line.line} line={line} onCome={swap} />
+        );
+      })}
     </div>
   );
 }
@@ -24,14 +41,26 @@ const titlesOf = (lines: LineStanding[]) =>
 interface BayProps {
   line: LineStanding;
   titles: Map<string, string>;
+  path: ReadonlySet<string>;
   onPick: (drill: string) => void;
+  onStepBack: () => void;
 }
 
-function Bay({ line, titles, onPick }: BayProps) {
+function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
   return (
-    <section className="flex min-w-60 flex-1 snap-start flex-col" aria-label={`${line.title} line`}>
-      <h2 className="mb-1 text-xl">{line.title}</h2>
-      <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-2.5 pt-2">
+    <section className="flex min-w-56 flex-1 snap-start flex-col" aria-label={`${line.title} line`}>
+      <h2 className="mb-1 flex items-baseline justify-between gap-2 text-xl">
+        {line.title}
+        <button
+          type="button"
+          onClick={onStepBack}
+          className="font-sans text-xs font-normal text-soft underline"
+          aria-label={`Fold the ${line.title} line`}
+        >
+          fold
+        </button>
+      </h2>
+      <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-2 pt-2">
         {line.rungs.map((rung, height) => (
           <li key={rung[0]?.drill} className={rung.length > 1 ? "relative" : ""}>
             {rung.length > 1 && (
@@ -46,7 +75,8 @@ function Bay({ line, titles, onPick }: BayProps) {
                   {height === line.perch_rung && d.drill === line.perch && <Clip />}
                   <Bar
                     d={d}
-                    ahead={line.ahead.includes(d.drill)}
+                    lit={path.size ? path.has(d.drill) : line.ahead.includes(d.drill)}
+                    dim={path.size > 0 && !path.has(d.drill)}
                     waitsFor={waitsFor(d, titles)}
                     onPick={onPick}
                   />
@@ -60,41 +90,46 @@ function Bay({ line, titles, onPick }: BayProps) {
   );
 }
 
-const waitsFor = (d: DrillStanding, titles: Map<string, string>) =>
-  d.waits[0] ? (titles.get(d.waits[0].any_of[0] ?? "") ?? "").toLowerCase() : "";
+function waitsFor(d: DrillStanding, titles: Map<string, string>) {
+  const wait = d.waits[0];
+  if (!wait) return "";
+  if (wait.state === "cleared") return "your confirmation";
+  return wait.state === "enough" ? "enough together" : (titles.get(wait.any_of[0] ?? "") ?? "").toLowerCase();
+}
 
 interface BarProps {
   d: DrillStanding;
-  ahead: boolean;
+  lit: boolean;
+  dim: boolean;
   waitsFor: string;
   onPick: (drill: string) => void;
 }
 
-function Bar({ d, ahead, waitsFor, onPick }: BarProps) {
+function Bar({ d, lit, dim, waitsFor, onPick }: BarProps) {
   const closed = !d.open && d.state === "not yet";
-  const lit = ahead && d.open;
+  const now = lit && d.open;
   // what the eye reads off the bar's wood and bolts
-  const spoken = `${STATE[d.state]}: ${d.shortfall}${d.out_of_order ? ", passed out of order" : ""}`;
+  const spoken = `${STATE[d.state]}: ${d.shortfall}${d.out_of_order ? ", passed out of order" : ""}${lit ? ", on the way" : ""}`;
   return (
     <button
       type="button"
-      title={d.shortfall}
+      title={closed ? d.waits.map((w) => w.sentence).join("; ") : d.shortfall}
       onClick={() => onPick(d.drill)}
-      className="block w-full px-[3px] pt-[2px] text-left hover:bg-tint"
+      className={`block w-full px-[3px] pt-[2px] text-left hover:bg-tint ${lit ? "bg-tint/60" : ""}`}
     >
       <span className="flex justify-between gap-2 px-1 text-[0.8125rem] leading-[1.0625rem]">
-        <span className={`truncate ${lit ? "font-bold" : closed ? "text-faint" : ""}`}>
+        <span className={`truncate ${now ? "font-bold" : closed || dim ? "text-faint" : ""}`}>
           {d.title}
           {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}
         </span>{" "}
         <span
-          className={`shrink-0 whitespace-nowrap ${lit ? "font-bold text-blue" : closed ? "max-w-[55%] truncate text-faint" : "text-soft"}`}
+          className={`shrink-0 whitespace-nowrap ${now ? "font-bold text-blue" : closed ? "max-w-[55%] truncate text-faint" : "text-soft"}`}
         >
-          {closed ? `waits: ${waitsFor}` : d.figure}
+          {d.state === "waived" ? "waived" : closed ? `waits: ${waitsFor}` : d.figure}
         </span>
       </span>
       <span className="sr-only"> {spoken}</span>
-      <Rung state={d.state} fill={d.fill} open={d.open} />
+      <Rung state={d.state} fill={d.fill} open={d.open} pale={dim} />
     </button>
   );
 }

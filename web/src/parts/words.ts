@@ -1,5 +1,5 @@
 /** Days, shares and measures as a coach says them. */
-import type { Fell, Form, Outcome, SmallBay } from "../api/client";
+import type { Dose, DrillStanding, Fell, Form, Outcome, SmallBay } from "../api/client";
 
 type State = SmallBay["rungs"][number];
 
@@ -39,9 +39,37 @@ export const STATE: Record<State, string> = {
   met: "met",
   proven: "proven",
   stale: "stale",
+  waived: "waived",
 };
 
 const ONES = "no one two three four five six seven eight nine ten eleven twelve".split(" ");
 /** Small numbers in words. */
 export const count = (n: number) => ONES[n] ?? String(n);
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+type Measure = DrillStanding["measure"];
+/** What a measure is asked for as, and its unit behind a figure. */
+export const MEASURES: Record<Measure, { label: string; unit: string }> = {
+  hold: { label: "Seconds", unit: " s" },
+  reps: { label: "Reps", unit: "" },
+  rate: { label: "How many", unit: "" },
+  touches: { label: "Touches", unit: " touches" },
+  lowering: { label: "Seconds on the way down", unit: " s" },
+  height: { label: "Height, cm", unit: " cm" },
+  distance: { label: "Distance, cm", unit: " cm" },
+  angle: { label: "Degrees", unit: "°" },
+};
+export const measured = (value: number, n: number | null, measure: Measure) =>
+  n ? `${value} of ${n}` : `${value}${MEASURES[measure].unit}`;
+
+type Range = NonNullable<Dose["sets"]>;
+const range = (r: Range) => (r.least === r.most ? `${r.least}` : `${r.least}–${r.most}`);
+/** A dose in words: "2–4 sets of 15–30 s, rest 30 s or more". */
+export function doseWords(dose: Dose, measure: Measure): string {
+  const sets = dose.sets ? `${range(dose.sets)} ${measure === "rate" ? "tries" : "sets"}` : "";
+  const each = dose.each ? `${sets ? "of " : ""}${range(dose.each)}${MEASURES[measure].unit || ""}` : "";
+  const rest = dose.rest_s ? `rest ${dose.rest_s.value} s or more` : "";
+  const days = dose.days ? `${range(dose.days)} days a week` : "";
+  const body = [[sets, each].filter(Boolean).join(" "), rest, days].filter(Boolean).join(", ");
+  return [body && `${body}.`, dose.words].filter(Boolean).join(" ");
+}

@@ -196,6 +196,7 @@ export function Live({ run, judged, waiting, last }: Props) {
       </div>
       {pain && (
         <PainStop
+          trainee={run.trainee}
           onClose={() => setPain(false)}
           onStop={(pain_joint, pain_level) => {
             setHold(null);

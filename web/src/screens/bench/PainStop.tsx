@@ -1,26 +1,19 @@
 import { type FormEvent, useState } from "react";
+import { useBench } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
 import { Sheet } from "../../parts/Sheet";
 
-const JOINTS = [
-  "left wrist",
-  "right wrist",
-  "left elbow",
-  "right elbow",
-  "left shoulder",
-  "right shoulder",
-  "neck",
-  "back",
-].map((joint) => [joint, joint] as const);
-
 interface Props {
+  trainee: string;
   onClose: () => void;
   onStop: (joint: string, level: number) => void;
 }
 
 /** Pain ends the test. The joint and 0 to 10 go with the record, and Today asks before the next loading. */
-export function PainStop({ onClose, onStop }: Props) {
+export function PainStop({ trainee, onClose, onStop }: Props) {
+  // asked for when the test was set up, so it is at hand without a server; without it the joint is typed
+  const rule = useBench(trainee).data?.pain;
   const [joint, pickJoint] = useState("");
   const [missing, setMissing] = useState(false);
   const submit = (event: FormEvent<HTMLFormElement>) => {
@@ -32,7 +25,25 @@ export function PainStop({ onClose, onStop }: Props) {
   return (
     <Sheet open onClose={onClose} title="Stop for pain" about="The tries done so far stay kept.">
       <form onSubmit={submit}>
-        <Choice legend="Where?" options={JOINTS} value={joint} onPick={pickJoint} />
+        {rule ? (
+          <Choice
+            legend="Where?"
+            options={rule.joints.map((name) => [name, name] as const)}
+            value={joint}
+            onPick={pickJoint}
+          />
+        ) : (
+          <Field label="Where?">
+            {(id) => (
+              <input
+                id={id}
+                className="field"
+                value={joint}
+                onChange={(event) => pickJoint(event.target.value)}
+              />
+            )}
+          </Field>
+        )}
         {missing && !joint && (
           <p role="alert" className="mb-3 font-bold text-brick">
             Which joint hurts?
@@ -53,8 +64,8 @@ export function PainStop({ onClose, onStop }: Props) {
           )}
         </Field>
         <p className="mb-4 border-l-4 border-brick bg-sheet px-4 py-3">
-          At 4 or more, or if it is sharp or tingles: no loading of this joint today, and a word to see a
-          licensed clinician. This is a coach's record, not medical advice; the venue's rules come first.
+          {rule && `At ${rule.stops_at} or more: ${rule.much} Below that: ${rule.some} `}
+          This is a coach's record, not medical advice; the venue's rules come first.
         </p>
         <Button type="submit" kind="danger" live>
           Stop the test

@@ -72,10 +72,7 @@ function Decided({ judged, outcome }: DecidedProps) {
       <h1 className="text-[2.5rem] leading-tight">{outcome.title}</h1>
       {run.pain_joint && (
         <Message danger>
-          Stopped for pain: {run.pain_joint}, {run.pain_level} of 10.{" "}
-          {(run.pain_level ?? 0) >= 4
-            ? "No loading of this joint today; see a licensed clinician."
-            : "Same family with less weight on the hands."}
+          Stopped for pain: {run.pain_joint}, {run.pain_level} of 10. {judged.pain_advice}
         </Message>
       )}
       <p className="mb-3 text-lg text-soft">{outcome.advice}</p>

@@ -1,14 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { DrillPage, DrillStanding } from "../../api/client";
+import type { DrillPage } from "../../api/client";
 import { useDrill } from "../../api/hooks";
+import { History } from "../../drawings/History";
 import { Rung } from "../../drawings/Rung";
 import { onDelivered, post, waitingLetters } from "../../live/outbox";
 import { useOutboxVersion } from "../../live/useLiveRun";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
-import { capital, day, ORIGIN, STATE } from "../../parts/words";
+import { capital, day, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
 import { SetForm } from "./SetForm";
+import { Waive } from "./Waive";
 
 interface Props {
   trainee: string;
@@ -44,11 +46,16 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
           <p className="mt-2 font-head text-xl font-bold">
             {capital(STATE[d.state])}: {d.shortfall}.
           </p>
-          <Facts d={d} />
+          {page.data.why_not && (
+            <p className="mt-2 border-l-4 border-ink bg-sheet px-3 py-2">{page.data.why_not}</p>
+          )}
+          <Facts page={page.data} />
           {(page.data.drill.cautions?.length ?? 0) > 0 && (
             <Message danger>{page.data.drill.cautions?.join(" ")}</Message>
           )}
+          <Cues page={page.data} onPick={onPick} />
           <Opens page={page.data} onPick={onPick} />
+          <Waive trainee={trainee} page={page.data} />
           {waiting.length > 0 && (
             <p role="status" className="my-3 bg-tint px-3 py-2 text-sm">
               {waiting.length} kept in this browser, on the way to the server.
@@ -62,15 +69,27 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
   );
 }
 
-function Facts({ d }: { d: DrillStanding }) {
+function Facts({ page }: { page: DrillPage }) {
+  const { standing: d, drill, doses } = page;
   const rows: [string, string][] = [["Gate", `${d.gate}, clean (${ORIGIN[d.origin]})`]];
+  if (d.stages.length)
+    rows.push([
+      "On the way",
+      d.stages.map((stage) => `${stage.text}${stage.reached ? " (there)" : ""}`).join(", then "),
+    ]);
+  if (d.setting) rows.push(["Setting", capital(d.setting)]);
+  for (const dose of doses) rows.push(["Dose", doseWords(dose, d.measure)]);
+  if (drill.kit?.length) rows.push(["Kit", drill.kit.join(", ")]);
+  if (d.confidence !== null) rows.push(["Confidence", `${d.confidence} of 5 when last done`]);
   if (d.last_pass) rows.push(["Last passed", day(d.last_pass)]);
   if (d.prove_by) rows.push(["A second clean day", `by ${day(d.prove_by)} makes it proven`]);
   if (d.stale_on && d.state !== "stale") rows.push(["Goes stale", day(d.stale_on)]);
+  if (d.easy) rows.push(["Easy now", "no longer worth its time, but for warming up"]);
   return (
     <dl className="my-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-      {rows.map(([term, words]) => (
-        <div key={term} className="contents">
+      {rows.map(([term, words], place) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a drill may have two doses under one name
+        <div key={place} className="contents">
           <dt className="text-soft">{term}</dt>
           <dd>{words}</dd>
         </div>
@@ -79,15 +98,54 @@ function Facts({ d }: { d: DrillStanding }) {
   );
 }
 
+function Cues({ page, onPick }: { page: DrillPage; onPick: (drill: string) => void }) {
+  const cues = page.drill.cues ?? [];
+  return (
+    <section className="my-3">
+      {cues.length > 0 && (
+        <p>
+          <span className="text-soft">Say: </span>
+          {cues.join(" ")}
+        </p>
+      )}
+      {page.faults.length > 0 && (
+        <details className="mt-2">
+          <summary className="cursor-pointer text-soft">
+            {page.faults.length === 1 ? "A fault to look for" : `${page.faults.length} faults to look for`}
+          </summary>
+          <ul className="mt-1 list-disc pl-5">
+            {page.faults.map((fault) => (
+              <li key={fault.title}>
+                {fault.title}: “{fault.cue}”{" "}
+                {fault.drills.map((d) => (
+                  <button
+                    key={d.drill}
+                    type="button"
+                    className="mr-2 underline"
+                    onClick={() => onPick(d.drill)}
+                  >
+                    {d.title}
+                  </button>
+                ))}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
+
 function Opens({ page, onPick }: { page: DrillPage; onPick: (drill: string) => void }) {
-  const { waits, opens, open } = page.standing;
+  const { waits } = page.standing;
+  const asked = waits.filter((w) => w.any_of.length > 0);
   return (
     <>
-      {!open && (
+      {asked.length > 0 && (
         <div className="my-3">
           <p className="font-bold">Closed. It waits for:</p>
           <ul className="list-disc pl-5">
-            {waits.map((w) => (
+            {asked.map((w) => (
               <li key={w.sentence}>
                 <button
                   type="button"
@@ -101,9 +159,18 @@ function Opens({ page, onPick }: { page: DrillPage; onPick: (drill: string) => v
           </ul>
         </div>
       )}
-      {opens.length > 0 && (
+      {page.opens.length > 0 && (
         <p className="my-3 text-soft">
-          It opens {opens.length === 1 ? "one drill" : `${opens.length} drills`} above it.
+          It opens{" "}
+          {page.opens.map((d, place) => (
+            <span key={d.drill}>
+              {place > 0 && ", "}
+              <button type="button" className="underline" onClick={() => onPick(d.drill)}>
+                {d.title.toLowerCase()}
+              </button>
+            </span>
+          ))}
+          .
         </p>
       )}
     </>
@@ -115,12 +182,13 @@ function Sets({ page }: { page: DrillPage }) {
   return (
     <section className="mt-5" aria-label="Evidence">
       <h3 className="text-lg">Evidence</h3>
+      <History points={page.history} />
       <ul>
         {page.sets.map((s) => {
           const struck = s.struck_at !== null;
-          const figure = s.n ? `${s.value} of ${s.n}` : `${s.value}${s.measure === "hold" ? " s" : ""}`;
+          const figure = measured(s.value, s.n, s.measure) + (s.window_s ? ` in ${s.window_s} s` : "");
           const setting = Object.values(s.dial)
-            .map((cm) => `at ${cm} cm`)
+            .map((at) => `at ${at}${page.drill.dial?.unit === "deg" ? "°" : " cm"}`)
             .join(", ");
           const words = [figure, s.form, s.side, setting, s.confidence && `confidence ${s.confidence}`]
             .filter(Boolean)

@@ -1,25 +1,24 @@
 import { type FormEvent, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import type { DrillPage, Form } from "../../api/client";
+import type { DrillPage, Form, Gate } from "../../api/client";
 import { post } from "../../live/outbox";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
-import { FORMS } from "../../parts/words";
+import { capital, FORMS, MEASURES } from "../../parts/words";
 
-const LABELS: Record<string, string> = {
-  hold: "Seconds",
-  reps: "Reps",
-  rate: "How many",
-  distance: "Metres",
-};
 const SIDES = [
   ["left", "left"],
   ["right", "right"],
 ] as const;
 
+const wayWords = (gate: Gate) =>
+  `${MEASURES[gate.measure].label}${gate.mode ? `, ${gate.mode}` : ""}${gate.window_s ? ` in ${gate.window_s} s` : ""}`;
+
 /** Record one set of a drill; it goes through the outbox, so it is kept whether or not the server answers. */
 export function SetForm({ trainee, page }: { trainee: string; page: DrillPage }) {
-  const { gate, dial, drill, title } = page.drill;
+  const { dial, drill, title } = page.drill;
+  const [way, pickWay] = useState(0);
+  const gate = page.ways[way] ?? page.drill.gate;
   const [form, pickForm] = useState<Form | "">("");
   const [side, pickSide] = useState<"left" | "right" | "">("");
   const [missing, setMissing] = useState("");
@@ -40,7 +39,10 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
         form,
         side: side || null,
         confidence: number("confidence"),
-        dial_cm: number("dial"),
+        dial_value: number("dial"),
+        measure: gate.measure,
+        mode: gate.mode ?? null,
+        window_s: gate.window_s ?? null,
       },
       words: `${title.toLowerCase()}, ${value}${gate.of ? ` of ${number("n")}` : ""}, ${form}`,
     });
@@ -48,12 +50,21 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
     pickForm("");
     setMissing("");
   };
-  const whole = gate.measure === "rate" || gate.measure === "reps";
+  const whole = gate.measure === "rate" || gate.measure === "reps" || gate.measure === "touches";
+  const signed = gate.measure === "height" || gate.measure === "distance" || gate.measure === "angle";
   return (
     <form onSubmit={keep} className="mt-4 border-t border-rule pt-4">
       <h3 className="mb-2 text-lg">Record a set</h3>
+      {page.ways.length > 1 && (
+        <Choice
+          legend="What was measured"
+          options={page.ways.map((w, place) => [String(place), wayWords(w)] as const)}
+          value={String(way)}
+          onPick={(place) => pickWay(Number(place))}
+        />
+      )}
       <div className="grid grid-cols-2 gap-x-4">
-        <Field label={LABELS[gate.measure] ?? "Value"}>
+        <Field label={MEASURES[gate.measure].label}>
           {(id) => (
             <input
               id={id}
@@ -61,8 +72,8 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
               type="number"
               inputMode="decimal"
               required
-              min={0}
-              max={gate.measure === "hold" ? 3600 : 1000}
+              min={signed ? -100 : 0}
+              max={gate.measure === "hold" ? 3600 : 10000}
               step={whole ? 1 : 0.1}
               className="field"
             />
@@ -85,9 +96,11 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
           </Field>
         )}
         {dial && (
-          <Field label={dial.name === "surface-height" ? "Surface height, cm" : "Hands to wall, cm"}>
+          <Field
+            label={`${capital(dial.name.replaceAll("-", " "))}, ${dial.unit === "deg" ? "degrees" : (dial.unit ?? "cm")}`}
+          >
             {(id) => (
-              <input id={id} name="dial" type="number" min={0} max={500} step={0.5} className="field" />
+              <input id={id} name="dial" type="number" min={-100} max={500} step={0.5} className="field" />
             )}
           </Field>
         )}

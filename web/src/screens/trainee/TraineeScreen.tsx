@@ -1,43 +1,76 @@
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import type { ScoredRun, TraineePage } from "../../api/client";
+import type { GoalStanding, ScoredRun, TraineePage } from "../../api/client";
 import { useTrainee } from "../../api/hooks";
 import { TryStrip } from "../../drawings/TryStrip";
 import { WallBars } from "../../drawings/WallBars";
 import { buttonLook } from "../../parts/Button";
-import { Problem, Waiting } from "../../parts/Message";
+import { Message, Problem, Waiting } from "../../parts/Message";
 import { day } from "../../parts/words";
 import { DrillSheet } from "./DrillSheet";
+import { GoalForm } from "./GoalForm";
+import { GoalHead } from "./GoalHead";
+import { SchoolsForm } from "./SchoolsForm";
 import { TraineeForm } from "./TraineeForm";
+
+type Opened = "details" | "goals" | "schools" | null;
+/** Without a goal the lines that begin every way stand in front. */
+const FIRST = ["inversion", "entry", "exit", "balance"];
 
 export function TraineeScreen() {
   const { id = "" } = useParams();
   const [search, setSearch] = useSearchParams();
   const page = useTrainee(id);
-  const [changing, change] = useState(false);
+  const [opened, open] = useState<Opened>(null);
   if (page.isPending) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
-  const { trainee, standing, runs } = page.data;
+  const { trainee, standing, runs, goals } = page.data;
+  const goal = goals.find((g) => g.goal === search.get("goal")) ?? goals.find((g) => !g.reached) ?? goals[0];
+  const set = (name: string, value: string | null) => {
+    const next = new URLSearchParams(search);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    setSearch(next, { replace: true });
+  };
+  const pick = (drill: string | null) => set("drill", drill);
   const drill = search.get("drill");
-  const pick = (name: string | null) => setSearch(name ? { drill: name } : {}, { replace: true });
   return (
     <>
       {page.error && <Problem error={page.error} />}
-      <div className="mb-3 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
-        <div className="max-w-2xl">
-          <h1 className="text-[2.125rem] leading-tight">{trainee.name}</h1>
-          <p className="text-soft">
-            {[trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`, trainee.note]
-              .filter(Boolean)
-              .join(" ")}{" "}
-            <button type="button" className="underline" onClick={() => change(true)}>
-              Change
-            </button>
-          </p>
-        </div>
-        <NextRungs page={page.data} onPick={pick} />
+      {page.data.uncleared.length > 0 && <Uncleared page={page.data} />}
+      <div className="mb-2 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
+        <GoalHead
+          page={page.data}
+          goal={goal}
+          onGoal={(name) => set("goal", name)}
+          onChoose={() => open("goals")}
+        />
+        <WorkOn page={page.data} goal={goal} onPick={pick} />
       </div>
-      <WallBars lines={standing.lines} onPick={pick} />
+      <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft">
+        <span>
+          {[trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`, trainee.note]
+            .filter(Boolean)
+            .join(" ")}
+        </span>
+        <button type="button" className="underline" onClick={() => open("details")}>
+          Details
+        </button>
+        <Link to={`/trainees/${id}/intake`} className="underline">
+          {page.data.intake_done ? "Intake" : "Intake: not done yet"}
+        </Link>
+        <button type="button" className="underline" onClick={() => open("schools")}>
+          Schools
+          {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
+        </button>
+      </p>
+      <WallBars
+        key={`${id} ${goal?.goal}`}
+        lines={standing.lines}
+        near={goal && !goal.reached ? goal.lines : FIRST}
+        path={new Set(goal?.path.map((step) => step.drill))}
+        onPick={pick}
+      />
       <div className="mt-3 flex flex-wrap items-end gap-8 border-t border-rule pt-2">
         <LastTests runs={runs} trainee={id} />
         <Link to={`/trainees/${id}/bench`} className={`${buttonLook("act", true)} ml-auto`}>
@@ -45,16 +78,42 @@ export function TraineeScreen() {
         </Link>
       </div>
       {drill && <DrillSheet trainee={id} drill={drill} onClose={() => pick(null)} onPick={pick} />}
-      {changing && <TraineeForm trainee={trainee} onClose={() => change(false)} />}
+      {opened === "details" && <TraineeForm trainee={trainee} onClose={() => open(null)} />}
+      {opened === "goals" && <GoalForm page={page.data} onClose={() => open(null)} />}
+      {opened === "schools" && <SchoolsForm trainee={id} onClose={() => open(null)} />}
     </>
   );
 }
 
-/** What to work on as things stand: the next rungs, or what the closed ones wait for. */
-function NextRungs({ page, onPick }: { page: TraineePage; onPick: (drill: string) => void }) {
+function Uncleared({ page }: { page: TraineePage }) {
+  return (
+    <Message danger>
+      <b>Nothing upside down yet.</b> The intake named:{" "}
+      {page.uncleared.map((q) => q.question.replace(/\?$/, "").toLowerCase()).join(", ")}.{" "}
+      {page.uncleared[0]?.advice}{" "}
+      <Link to={`/trainees/${page.trainee.id}/intake`} className="underline">
+        Confirm in the intake
+      </Link>
+    </Message>
+  );
+}
+
+interface WorkOnProps {
+  page: TraineePage;
+  goal: GoalStanding | undefined;
+  onPick: (drill: string) => void;
+}
+
+/** What to work on as things stand: what the goal asks for today, or without one the next rungs. */
+function WorkOn({ page, goal, onPick }: WorkOnProps) {
+  const steps =
+    goal && !goal.reached
+      ? goal.work_on.map((s) => ({ ...s, label: s.kind === "prove" ? "Prove it" : "Work on now" }))
+      : page.next_steps;
+  const behind = rungBehind(page, steps[0]?.drill);
   return (
     <section aria-label="What to work on" className="flex flex-wrap gap-x-7 gap-y-2">
-      {page.next_steps.slice(0, 3).map((step, place) => (
+      {steps.slice(0, 2).map((step, place) => (
         <button
           key={step.drill}
           type="button"
@@ -63,11 +122,28 @@ function NextRungs({ page, onPick }: { page: TraineePage; onPick: (drill: string
         >
           <span className="block text-sm text-soft">{step.label}</span>
           <span className="block font-head text-lg font-bold leading-tight">{step.title}</span>
-          <span className="block max-w-60 text-sm">{step.sentence}</span>
+          <span className="block max-w-56 text-sm">{step.sentence}</span>
         </button>
       ))}
+      {behind && (
+        <button
+          type="button"
+          onClick={() => onPick(behind.drill)}
+          className="border-l-4 border-rule pl-3.5 text-left hover:bg-tint max-sm:hidden"
+        >
+          <span className="block text-sm text-soft">Rung behind, for a poor day</span>
+          <span className="block font-head text-lg font-bold leading-tight">{behind.title}</span>
+          <span className="block max-w-56 text-sm">{behind.shortfall}</span>
+        </button>
+      )}
     </section>
   );
+}
+
+/** The rung behind the line on which the first step stands. */
+function rungBehind(page: TraineePage, drill: string | undefined) {
+  const line = page.standing.lines.find((l) => l.rungs.some((r) => r.some((d) => d.drill === drill)));
+  return line?.rungs.flat().find((d) => d.drill === line.behind[0]);
 }
 
 function LastTests({ runs, trainee }: { runs: ScoredRun[]; trainee: string }) {
