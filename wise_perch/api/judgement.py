@@ -12,6 +12,7 @@ from wise_perch.api.knowing import NO_FRAME, House, all_evidence, judge, know, t
 from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, score
 from wise_perch.core.changes import Change, changes
 from wise_perch.core.evidence import Evidence
+from wise_perch.core.goals import GoalStanding
 from wise_perch.core.marks import Marks, marks
 from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, last_test_of, matters, pain_advice
 from wise_perch.core.records import Coach, Frame, Run
@@ -121,8 +122,15 @@ class TodayBrief:
     bays: tuple[SmallBay, ...]
 
 
-def small_bays(stands: Standing) -> tuple[SmallBay, ...]:
-    """Shrink the wall bars to one state a rung."""
+FIRST_LINES = ("inversion", "entry", "exit", "balance")
+SMALL_BAYS = 4
+
+
+def small_bays(stands: Standing, goals: Sequence[GoalStanding]) -> tuple[SmallBay, ...]:
+    """Shrink the wall bars to one state a rung: the lines the leading goal runs through, or those that begin every way."""
+    leading = next((g.lines for g in goals if not g.reached), ())
+    near = leading if len(leading) >= SMALL_BAYS else dict.fromkeys([*leading, *FIRST_LINES])
+    shown = set(list(near)[:SMALL_BAYS])
     return tuple(
         SmallBay(
             title=line.title,
@@ -132,6 +140,7 @@ def small_bays(stands: Standing) -> tuple[SmallBay, ...]:
             perch_rung=line.perch_rung,
         )
         for line in stands.lines
+        if line.line in shown
     )
 
 
@@ -211,4 +220,4 @@ def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, house: House, 
         goals=known.goals,
         uncleared=[q.question for q in known.uncleared],
     )
-    return TodayBrief(to_decide=todo[0].kind not in ("next", "nothing"), matters=tuple(todo), bays=small_bays(known.standing))
+    return TodayBrief(to_decide=todo[0].kind not in ("next", "nothing"), matters=tuple(todo), bays=small_bays(known.standing, known.goals))

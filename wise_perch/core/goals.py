@@ -1,25 +1,17 @@
 """What a goal still takes: the path, the pillar that holds it back, what to work on today, and when to stay the course."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Literal
 
+from wise_perch.core.benchmarks.free_tries import FreeTriesScore
 from wise_perch.core.content import Goal, Need, Pillar
 from wise_perch.core.gates import spoken
 from wise_perch.core.marks import Marks, Record
+from wise_perch.core.pillars import PillarShortfall, pillars
 from wise_perch.core.standing import DrillStanding, Standing, State, Wall
 from wise_perch.core.wording import amount, capital, need_text, spell
-
-PILLAR_WORDS: Mapping[Pillar, str] = {
-    "shape": "Shape",
-    "exits": "Exits",
-    "entry": "Getting up",
-    "confidence": "Confidence upside down",
-    "balance": "Balance",
-    "strength": "Strength",
-    "mobility": "Mobility",
-}
 
 StepKind = Literal["work on", "prove", "closed"]
 
@@ -38,23 +30,11 @@ class PathStep:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PillarShortfall:
-    """How much of a pillar is missing for a goal, from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through."""
-
-    pillar: Pillar
-    title: str
-    share: float
-    missing: float
-    rungs: int
-    because: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class GoalStanding:
     """Where a trainee stands toward one goal.
 
-    `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` from the
-    largest shortfall; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+    `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` the
+    heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
     """
 
     goal: str
@@ -156,15 +136,14 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
     asked = finder.path(goal)
     path = tuple(_step(every[name], need, wall) for name, need in asked.items())
     reached = not path
-    pillars = _pillars(goal, finder, asked, every, wall) if path else ()
+    helping = [] if reached else _helping(goal, wall, every, set(asked))
+    weighed = _weighed(goal, finder, asked, helping, every, wall) if path else ()
     open_steps = tuple(s for s in path if s.kind != "closed")
-    workable = {s.pillar for s in open_steps} | {every[n].pillar for n in _known_supports(goal, every) if every[n].open}
-    if any(p.pillar == "confidence" for p in pillars):
-        workable.add("confidence")
-    holding = next((p for p in pillars if p.pillar in workable), None)
+    workable = {s.drill for s in open_steps} | {n for n in helping if every[n].open}
+    holding = next((p for p in weighed if _has_open(p.pillar, workable, every, wall)), None)
     first = holding.pillar if holding else None
     ahead = sorted(open_steps, key=lambda s: (s.pillar != first, s.kind != "prove", -s.fill, s.drill))
-    support = _support_steps(goal, every, first, set(asked)) if path else ()
+    support = _help_steps([n for n in helping if every[n].open], every, first)
     lines = dict.fromkeys([*(s.line for s in path), *(s.line for s in support), *(every[n].line for n in goal.drills if n in every)])
     order = [line.line for line in wall.syllabus.lines]
     return GoalStanding(
@@ -174,11 +153,12 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
         reached_sentence=_reached(goal, every, wall.on) if reached else "",
         path=path,
         lines=tuple(sorted(lines, key=order.index)),
-        pillars=pillars,
+        pillars=weighed,
         holding=first,
         headline=_headline(goal, holding, reached=reached),
         because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
-        work_on=(*ahead, *support),
+        # what holds the goal back comes first, whether it is needed or only helps
+        work_on=tuple(sorted((*ahead, *support), key=lambda s: s.pillar != first)),
         closed=tuple(s for s in path if s.kind == "closed"),
         stay_the_course=None if reached else _stay(goal, wall, every),
         expect=goal.expect,
@@ -213,99 +193,71 @@ def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
 
 
+def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStanding], wall: Wall) -> bool:
+    """Say whether anything of a pillar can be worked on today; confidence is found in whatever is done with little of it."""
+    low = wall.syllabus.rules.low_confidence.value
+    return any(
+        d.pillar == pillar or (pillar == "confidence" and d.confidence is not None and d.confidence <= low) for d in (every[n] for n in workable)
+    )
+
+
+def with_falls(goal: GoalStanding, tries: FreeTriesScore, work_on: Sequence[str]) -> GoalStanding:
+    """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they point to first.
+
+    `work_on`: the drills that the decision of those tries names.
+    """
+    if goal.holding != "balance":
+        return goal
+    steps = tuple(sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on)))
+    over, under, side = tries.falls_over, tries.falls_under, tries.fall_pattern
+    if tries.fall_p is None:
+        return replace(goal, work_on=steps)
+    more, way = (over, "over") if over >= under else (under, "under")
+    thin = "" if side else ", too few to name a side"
+    said = f"{more} of the last {over + under} falls went {way} (p = {tries.fall_p:.2f}{thin})."
+    headline = f"Balance on the {side} side holds it back." if side else goal.headline
+    return replace(goal, headline=headline, because=(*goal.because, said), work_on=steps)
+
+
 def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: PillarShortfall) -> list[str]:
     """How the goal's own drills stand, unless that has been said."""
     own = [every[n] for n in goal.drills if n in every and every[n].best is not None]
     return [sentence for d in own if (sentence := f"{d.title}: {d.shortfall}.") not in holding.because]
 
 
-def _known_supports(goal: Goal, every: Mapping[str, DrillStanding]) -> list[str]:
-    """The supports seen to fall short. One that was never looked at may be well: it holds nothing back until it is."""
-    return [n for n in goal.supports if (d := every.get(n)) and d.last_day is not None and d.state in (State.NOT_YET, State.STALE)]
+def _helping(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
+    """What helps without being needed and is seen to fall short: supports, and rungs below that were passed over.
+
+    One that was never looked at may be well: it holds nothing back until it is.
+    """
+    passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
+    named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
+    return [n for n in named if n not in asked and (d := every.get(n)) and d.last_day is not None and d.state in (State.NOT_YET, State.STALE)]
 
 
-def _support_steps(goal: Goal, every: Mapping[str, DrillStanding], holding: Pillar | None, asked: set[str]) -> tuple[PathStep, ...]:
-    """What helps without being needed: only of the pillar that holds the goal back, the emptiest first."""
-    helping = [every[n] for n in _known_supports(goal, every) if n not in asked and every[n].pillar == holding and every[n].open]
+def _help_steps(names: Sequence[str], every: Mapping[str, DrillStanding], holding: Pillar | None) -> tuple[PathStep, ...]:
+    """What helps, only of the pillar that holds the goal back, the emptiest first and what only wants showing again last."""
+    helping = [every[n] for n in names if every[n].pillar == holding]
     return tuple(
         PathStep(
             drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capital(d.shortfall)}; it helps"
         )
-        for d in sorted(helping, key=lambda d: (d.fill, d.drill))
+        for d in sorted(helping, key=lambda d: (d.state is State.STALE, d.exceeds, d.drill))
     )
 
 
-def _pillars(
-    goal: Goal, finder: Pathfinder, asked: Mapping[str, Need], every: Mapping[str, DrillStanding], wall: Wall
+def _weighed(
+    goal: Goal, finder: Pathfinder, asked: Mapping[str, Need], helping: Sequence[str], every: Mapping[str, DrillStanding], wall: Wall
 ) -> tuple[PillarShortfall, ...]:
-    """Every pillar with something missing, the largest share first.
-
-    Of shares equal to a tenth the one that holds up the most of the path comes first, then the one first in the rules.
-    """
-    own = set(goal.drills)
-    counted = [n for n in asked if n not in own] or list(asked)
-    missing: dict[Pillar, dict[str, float]] = {}
-    for name in counted:
-        missing.setdefault(every[name].pillar, {})[name] = min(1.0, finder.lacking(name, asked[name]) or 1.0 - min(1.0, every[name].fill))
-    for name in _known_supports(goal, every):
-        if name not in asked:
-            missing.setdefault(every[name].pillar, {})[name] = 1.0 - min(1.0, every[name].exceeds)
-    rungs: dict[Pillar, int] = {}
+    """Weigh the pillars of what is asked for and of what helps."""
+    lacking = {n: min(1.0, finder.lacking(n, need) or 1.0 - min(1.0, every[n].fill)) for n, need in asked.items()}
+    helps = {n: 1.0 - min(1.0, every[n].exceeds) if every[n].state is State.NOT_YET else 0.5 for n in helping}
     unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
+    rungs: dict[Pillar, int] = {}
     for name in wall.syllabus.below[goal.goal] - unseen:
-        if (name not in own or name in counted) and (name in counted or not every[name].optional):
+        if name in asked or not every[name].optional:
             rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
-    found = [_shortfall(pillar, lacks, max(rungs.get(pillar, 0), len(lacks)), every, set(asked)) for pillar, lacks in missing.items()]
-    shy = _shy(asked, every, wall)
-    found = [p for p in found if not (shy and p.pillar == "confidence")] + ([shy] if shy else [])
-    order, holds_up = wall.syllabus.rules.pillars, _holds_up(asked, every, wall)
-    return tuple(sorted(found, key=lambda p: (-round(p.share, 1), -holds_up.get(p.pillar, 0), order.index(p.pillar))))
-
-
-def _holds_up(asked: Mapping[str, Need], every: Mapping[str, DrillStanding], wall: Wall) -> dict[Pillar, int]:
-    """For each pillar, how many drills of the path wait, directly or not, for what is open in it today."""
-    waiting: dict[str, set[str]] = {}
-    for name in asked:  # lowest first, so that what a drill waits for has been seen
-        direct = {w for need in wall.syllabus.needs[name] for w in need.any_of if w in asked}
-        waiting[name] = direct.union(*(waiting.get(w, set()) for w in direct))
-    found: dict[Pillar, int] = {}
-    for name in asked:
-        if every[name].open:
-            pillar = every[name].pillar
-            found[pillar] = max(found.get(pillar, 0), sum(name in below for below in waiting.values()))
-    return found
-
-
-def _shortfall(pillar: Pillar, lacks: Mapping[str, float], rungs: int, every: Mapping[str, DrillStanding], asked: set[str]) -> PillarShortfall:
-    """Say a pillar's shortfall. The open drills of the path say more than what waits behind them or only helps."""
-    telling = sorted(lacks, key=lambda n: (not every[n].open, n not in asked, -every[n].fill, n))[:2]
-    to_prove = sum(every[n].state in (State.MET, State.WAIVED) for n in lacks)
-    to_meet = len(lacks) - to_prove
-    counts = [f"{to_meet} of {rungs} rungs {'is' if to_meet == 1 else 'are'} missing"] if to_meet else []
-    counts += [f"{to_prove} of {rungs} {'is' if to_prove == 1 else 'are'} still to prove"] if to_prove else []
-    because = [f"{', '.join(counts)}.", *(f"{every[n].title}: {every[n].shortfall}." for n in telling)]
-    total = sum(lacks.values())
-    return PillarShortfall(
-        pillar=pillar, title=PILLAR_WORDS[pillar], share=total / rungs, missing=round(total, 3), rungs=rungs, because=tuple(because)
-    )
-
-
-def _shy(asked: Mapping[str, Need], every: Mapping[str, DrillStanding], wall: Wall) -> PillarShortfall | None:
-    """Confidence holds a goal back where the trainee's own word on the drills of its path is low."""
-    told = [d for n in asked if (d := every[n]).open and d.confidence is not None]
-    low = [d for d in told if (d.confidence or 0) <= wall.syllabus.rules.low_confidence.value]
-    if not low:
-        return None
-    because = [f"{len(low)} of {len(told)} open drills on the path were done with little confidence."]
-    because += [f"{d.title}: confidence {d.confidence} of 5; {d.setting or 'one rung back until it is calm'}." for d in low[:2]]
-    return PillarShortfall(
-        pillar="confidence",
-        title=PILLAR_WORDS["confidence"],
-        share=len(low) / len(told),
-        missing=float(len(low)),
-        rungs=len(told),
-        because=tuple(because),
-    )
+    return pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
 
 
 # --- stay the course ---------------------------------------------------------------------------------------------

@@ -165,7 +165,7 @@ def _goal(g: GoalStanding) -> dict[str, Any]:
         "path": [s.drill for s in g.path],
         "holding_pillar": g.holding,
         "because": list(g.because),
-        "pillars": {p.pillar: round(p.share, 4) for p in g.pillars},
+        "pillars": {p.pillar: {"share": round(p.share, 4), "weight": round(p.weight, 4)} for p in g.pillars},
         "work_on": [{"drill": s.drill, "why": s.sentence} for s in g.work_on],
         "closed": [{"drill": s.drill, "until": s.sentence} for s in g.closed],
         "stay_the_course": g.stay_the_course,

@@ -1552,8 +1552,8 @@ export interface components {
          * GoalStanding
          * @description Where a trainee stands toward one goal.
          *
-         *     `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` from the
-         *     largest shortfall; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+         *     `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` the
+         *     heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
          */
         GoalStanding: {
             /** Because */
@@ -2198,7 +2198,10 @@ export interface components {
         };
         /**
          * PillarShortfall
-         * @description How much of a pillar is missing for a goal, from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through.
+         * @description How much of a pillar is missing for a goal.
+         *
+         *     `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
+         *     waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back.
          */
         PillarShortfall: {
             /** Because */
@@ -2216,6 +2219,8 @@ export interface components {
             share: number;
             /** Title */
             title: string;
+            /** Weight */
+            weight: number;
         };
         /**
          * Place

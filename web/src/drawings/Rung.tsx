@@ -9,10 +9,12 @@ interface Props {
   pale?: boolean;
 }
 
-const HEIGHT = 10;
+const TALL = 10;
+const THIN = 6;
 
 /** One wooden bar: solid wood is how much of the gate is filled, hatched is stale, dotted is closed. A waived one carries a dashed stripe. Bolts: one met, two proven. */
 export function Rung({ state, fill, open, pale = false }: Props) {
+  const HEIGHT = pale ? THIN : TALL;
   const hatch = useId();
   const bolts = state === "proven" ? 2 : state === "met" ? 1 : 0;
   const dotted = !open && state === "not yet";
@@ -85,16 +87,13 @@ export function Rung({ state, fill, open, pale = false }: Props) {
           </>
         )}
       </svg>
-      {bolts >= 1 && <Bolt className="-left-[10px]" />}
-      {bolts === 2 && <Bolt className="-right-[10px]" />}
+      {bolts >= 1 && <Bolt className="-left-[10px]" small={pale} />}
+      {bolts === 2 && <Bolt className="-right-[10px]" small={pale} />}
     </span>
   );
 }
 
-function Bolt({ className }: { className: string }) {
-  return (
-    <span
-      className={`absolute top-[1px] h-[9px] w-[9px] rounded-full border-[3px] border-ink bg-paper ${className}`}
-    />
-  );
+function Bolt({ className, small }: { className: string; small: boolean }) {
+  const size = small ? "top-0 h-[7px] w-[7px] border-2 opacity-70" : "top-[1px] h-[9px] w-[9px] border-[3px]";
+  return <span className={`absolute rounded-full border-ink bg-paper ${size} ${className}`} />;
 }

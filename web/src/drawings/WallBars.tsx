@@ -18,7 +18,7 @@ export function WallBars({ lines, near, path, onPick }: Props) {
   const [turned, turn] = useState<ReadonlySet<string>>(new Set());
   const titles = titlesOf(lines);
   return (
-    <div className="flex gap-8 overflow-x-auto px-4 pb-1 pt-1 max-sm:snap-x max-sm:gap-8 max-sm:px-7 max-sm:scroll-px-7">
+    <div className="flex gap-3 overflow-x-auto px-1 pb-1 pt-1 max-sm:snap-x max-sm:gap-4 max-sm:scroll-px-7">
       {lines.map((line) => {
         const swap = () => {
           const next = new Set(turned);
@@ -48,7 +48,10 @@ interface BayProps {
 
 function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
   return (
-    <section className="flex min-w-56 flex-1 snap-start flex-col" aria-label={`${line.title} line`}>
+    <section
+      className="@container mx-4 flex min-w-60 flex-1 snap-start flex-col"
+      aria-label={`${line.title} line`}
+    >
       <h2 className="mb-1 flex items-baseline justify-between gap-2 text-xl">
         {line.title}
         <button
@@ -115,21 +118,24 @@ function Bar({ d, lit, dim, waitsFor, onPick }: BarProps) {
       type="button"
       title={closed ? d.waits.map((w) => w.sentence).join("; ") : d.shortfall}
       onClick={() => onPick(d.drill)}
-      className={`block w-full px-[3px] pt-[2px] text-left hover:bg-tint ${lit ? "bg-tint/60" : ""}`}
+      data-dim={dim || undefined}
+      className={`block w-full px-[3px] ${dim || (closed && lit) ? "pt-px" : "pt-[2px]"} text-left hover:bg-tint ${lit ? "bg-tint/60" : ""}`}
     >
-      <span className="flex justify-between gap-2 px-1 text-[0.8125rem] leading-[1.0625rem]">
+      <span
+        className={`flex justify-between gap-2 px-1 ${dim && closed ? "text-[0.6875rem] leading-[0.75rem]" : dim || (closed && lit) ? "text-xs leading-[0.875rem]" : "text-[0.8125rem] leading-[1.0625rem]"}`}
+      >
         <span className={`truncate ${now ? "font-bold" : closed || dim ? "text-faint" : ""}`}>
           {d.title}
           {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}
         </span>{" "}
         <span
-          className={`shrink-0 whitespace-nowrap ${now ? "font-bold text-blue" : closed ? "max-w-[55%] truncate text-faint" : "text-soft"}`}
+          className={`shrink-0 whitespace-nowrap ${now ? "font-bold text-blue" : closed ? "hidden max-w-[55%] truncate text-faint @[21rem]:inline" : "text-soft"}`}
         >
           {d.state === "waived" ? "waived" : closed ? `waits: ${waitsFor}` : d.figure}
         </span>
       </span>
       <span className="sr-only"> {spoken}</span>
-      <Rung state={d.state} fill={d.fill} open={d.open} pale={dim} />
+      <Rung state={d.state} fill={d.fill} open={d.open} pale={dim || (closed && lit)} />
     </button>
   );
 }

@@ -18,8 +18,8 @@ from wise_perch.core.content import Content
 from wise_perch.core.edits import Edit, EditRefused, with_edits
 from wise_perch.core.files import LineProblem
 from wise_perch.core.gaps import Gap, gaps
-from wise_perch.core.goals import PILLAR_WORDS
 from wise_perch.core.marks import marks
+from wise_perch.core.pillars import PILLAR_WORDS
 from wise_perch.core.records import SyllabusVersion
 from wise_perch.core.schools import Difference, compare
 from wise_perch.core.syllabus import Syllabus

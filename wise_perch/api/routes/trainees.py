@@ -12,7 +12,7 @@ from wise_perch.api.fields import Name, NewId, Note
 from wise_perch.api.judgement import ScoredRun, TodayBrief, refresh_briefs, scored
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.core.evidence import Side
-from wise_perch.core.goals import GoalStanding
+from wise_perch.core.goals import GoalStanding, with_falls
 from wise_perch.core.intake import CautionQuestion
 from wise_perch.core.matters import NextStep, next_steps
 from wise_perch.core.records import Trainee
@@ -110,13 +110,18 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         on = today_of(house.coach)
         known = know(db, id, house, on=on)
         runs = tuple(scored(run, house.coach, known.syllabus) for run in evidence.runs(db, id, most=RUNS_SHOWN))
+    newest = next((r.score for r in runs if r.score.n), None)
+    goals = known.goals
+    if newest:
+        work_on = known.syllabus.free_tries.decisions[newest.decision].work_on
+        goals = tuple(with_falls(g, newest, work_on) for g in goals)
     return TraineePage(
         trainee=who,
         on=on,
         standing=known.standing,
-        next_steps=tuple(next_steps(known.standing, known.goals)),
+        next_steps=tuple(next_steps(known.standing, goals)),
         runs=runs,
-        goals=known.goals,
+        goals=goals,
         goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in known.syllabus.content.goals),
         schools=known.frame.schools,
         intake_done=known.frame.profile is not None,

@@ -49,7 +49,7 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
       </h1>
       <p className="mt-1">
         {goal.reached ? goal.reached_sentence : goal.because.join(" ")}{" "}
-        <span className="text-soft">{goal.expect}</span>
+        <span className="text-sm text-soft">{goal.expect}</span>
       </p>
       {goal.stay_the_course && (
         <p className="mt-2 border-l-4 border-wood bg-sheet px-3 py-1.5">{goal.stay_the_course}</p>

@@ -110,33 +110,70 @@ function WorkOn({ page, goal, onPick }: WorkOnProps) {
     goal && !goal.reached
       ? goal.work_on.map((s) => ({ ...s, label: s.kind === "prove" ? "Prove it" : "Work on now" }))
       : page.next_steps;
-  const behind = rungBehind(page, steps[0]?.drill);
+  const [first, ...others] = steps;
+  const behind = rungBehind(page, first?.drill);
   return (
-    <section aria-label="What to work on" className="flex flex-wrap gap-x-7 gap-y-2">
-      {steps.slice(0, 2).map((step, place) => (
-        <button
-          key={step.drill}
-          type="button"
-          onClick={() => onPick(step.drill)}
-          className={`border-l-4 pl-3.5 text-left hover:bg-tint ${place === 0 ? "border-blue" : "border-rule"}`}
-        >
-          <span className="block text-sm text-soft">{step.label}</span>
-          <span className="block font-head text-lg font-bold leading-tight">{step.title}</span>
-          <span className="block max-w-56 text-sm">{step.sentence}</span>
-        </button>
-      ))}
-      {behind && (
-        <button
-          type="button"
-          onClick={() => onPick(behind.drill)}
-          className="border-l-4 border-rule pl-3.5 text-left hover:bg-tint max-sm:hidden"
-        >
-          <span className="block text-sm text-soft">Rung behind, for a poor day</span>
-          <span className="block font-head text-lg font-bold leading-tight">{behind.title}</span>
-          <span className="block max-w-56 text-sm">{behind.shortfall}</span>
-        </button>
+    <section aria-label="What to work on" className="max-w-lg">
+      <div className="flex flex-wrap items-start gap-x-7 gap-y-2">
+        {first && (
+          <Step
+            label={first.label}
+            title={first.title}
+            words={first.sentence}
+            now
+            onPick={() => onPick(first.drill)}
+          />
+        )}
+        {behind && (
+          <Step
+            label="Rung behind, for a poor day"
+            title={behind.title}
+            words={behind.figure}
+            onPick={() => onPick(behind.drill)}
+          />
+        )}
+      </div>
+      {others.length > 0 && (
+        <p className="mt-2 text-sm text-soft">
+          {goal && !goal.reached ? "Also today: " : "Also open: "}
+          {others.slice(0, 4).map((step, place) => (
+            <span key={step.drill}>
+              {place > 0 && ", "}
+              <button
+                type="button"
+                title={step.sentence}
+                className="underline"
+                onClick={() => onPick(step.drill)}
+              >
+                {step.title.toLowerCase()}
+              </button>
+            </span>
+          ))}
+        </p>
       )}
     </section>
+  );
+}
+
+interface StepProps {
+  label: string;
+  title: string;
+  words: string;
+  now?: boolean;
+  onPick: () => void;
+}
+
+function Step({ label, title, words, now = false, onPick }: StepProps) {
+  return (
+    <button
+      type="button"
+      onClick={onPick}
+      className={`w-60 border-l-4 pl-3.5 text-left hover:bg-tint ${now ? "border-blue" : "border-rule max-sm:hidden"}`}
+    >
+      <span className="block text-sm text-soft">{label}</span>
+      <span className="block font-head text-lg font-bold leading-tight">{title}</span>
+      <span className="block text-sm">{words}</span>
+    </button>
   );
 }
 
