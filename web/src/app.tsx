@@ -9,6 +9,8 @@ import { BenchRun } from "./screens/bench/BenchRun";
 import { BenchSetup } from "./screens/bench/BenchSetup";
 import { Door } from "./screens/door/Door";
 import { Files } from "./screens/files/Files";
+import { IntakeScreen } from "./screens/intake/IntakeScreen";
+import { SyllabusScreen } from "./screens/syllabus/SyllabusScreen";
 import { Today } from "./screens/today/Today";
 import { TraineeScreen } from "./screens/trainee/TraineeScreen";
 
@@ -45,6 +47,8 @@ export function App() {
           <Route path="/trainees/:id" element={<TraineeScreen />} />
           <Route path="/trainees/:id/bench" element={<BenchSetup coach={coach} />} />
           <Route path="/trainees/:id/bench/:run" element={<BenchRun />} />
+          <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
+          <Route path="/syllabus" element={<SyllabusScreen />} />
           <Route path="/files" element={<Files />} />
           <Route path="/today" element={<Navigate to="/" replace />} />
           <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />

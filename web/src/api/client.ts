@@ -24,7 +24,14 @@ export type Gate = Schemas["Gate"];
 export type Dose = Schemas["Dose"];
 export type Drill = Schemas["Drill"];
 export type Line = Schemas["Line"];
-export type Edit = Schemas["Edit"];
+/** What may be left out of an edit is filled in by the server with the model's own defaults. */
+type Sparse<T> = T extends (infer Item)[]
+  ? Sparse<Item>[]
+  : T extends object
+    ? { [Key in keyof T]?: Sparse<T[Key]> | undefined }
+    : T;
+export type Edit = Sparse<Schemas["Edit"]> & { drill: string };
+export const asSent = (edits: Edit[]) => edits as Schemas["Edit"][];
 export type Trial = Schemas["Trial"];
 export type SyllabusPage = Schemas["SyllabusPage"];
 export type IntakePage = Schemas["IntakePage"];

@@ -49,7 +49,7 @@ interface BayProps {
 function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
   return (
     <section
-      className="@container mx-4 flex min-w-60 flex-1 snap-start flex-col"
+      className="@container mx-4 flex min-w-60 flex-1 snap-start flex-col max-sm:order-first"
       aria-label={`${line.title} line`}
     >
       <h2 className="mb-1 flex items-baseline justify-between gap-2 text-xl">

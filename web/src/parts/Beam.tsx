@@ -32,10 +32,14 @@ export function Beam({ coach }: { coach: Coach }) {
           <span className="max-sm:sr-only">Wise Perch</span>
         </NavLink>
         {here && <Who id={here} />}
-        <nav aria-label="Screens" className="ml-auto flex gap-6 max-sm:gap-4">
+        <nav
+          aria-label="Screens"
+          className="ml-auto flex gap-6 max-sm:order-last max-sm:ml-0 max-sm:w-full max-sm:justify-between max-sm:gap-2"
+        >
           <Tab to="/" words="Today" end />
           {trainee && <Tab to={`/trainees/${trainee}`} words="Trainee" end />}
           {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
+          <Tab to="/syllabus" words="Syllabus" />
           <Tab to="/files" words="Files" />
         </nav>
         <Account coach={coach} />

@@ -1,5 +1,5 @@
 /** Days, shares and measures as a coach says them. */
-import type { Dose, DrillStanding, Fell, Form, Outcome, SmallBay } from "../api/client";
+import type { Dose, DrillStanding, Fell, Form, Gate, Outcome, SmallBay } from "../api/client";
 
 type State = SmallBay["rungs"][number];
 
@@ -72,4 +72,13 @@ export function doseWords(dose: Dose, measure: Measure): string {
   const days = dose.days ? `${range(dose.days)} days a week` : "";
   const body = [[sets, each].filter(Boolean).join(" "), rest, days].filter(Boolean).join(", ");
   return [body && `${body}.`, dose.words].filter(Boolean).join(" ");
+}
+
+/** A gate in the trade's words, as the server says it. */
+export function gateWords(gate: Gate): string {
+  const amount = gate.of ? `${gate.value} of ${gate.of}` : `${gate.value}${MEASURES[gate.measure].unit}`;
+  const at = gate.at
+    ? ` at ${gate.at.dial.replaceAll("-", " ")} ${gate.at.at_most ?? gate.at.at_least} ${gate.at.at_most === null || gate.at.at_most === undefined ? "or more" : "or less"}`
+    : "";
+  return `${amount}${gate.fewer ? " or less" : ""}${gate.each_side ? " a side" : ""}${at}`;
 }

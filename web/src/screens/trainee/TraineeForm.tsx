@@ -33,7 +33,7 @@ export function TraineeForm({ trainee, onClose }: { trainee?: Trainee; onClose: 
       else await ask(client.POST("/api/trainees", { body: { id, ...details } }));
       await queries.invalidateQueries();
       onClose();
-      if (!trainee) go(`/trainees/${id}`);
+      if (!trainee) go(`/trainees/${id}/intake`);
     } catch (failure) {
       setError(failure);
     }

@@ -1,0 +1,71 @@
+import type { Drill, Line, SyllabusPage } from "../../api/client";
+import { doseWords, gateWords, ORIGIN } from "../../parts/words";
+
+interface Props {
+  line: Line;
+  content: SyllabusPage["content"];
+  picked: string | null;
+  onPick: (drill: string) => void;
+}
+
+/** One line from its hardest rung down to the floor; drills on one rung stand side by side in a bracket. */
+export function LineList({ line, content, picked, onPick }: Props) {
+  return (
+    <section aria-label={`${line.title} line`}>
+      <p className="mb-2 text-soft">
+        {line.about} {line.chained === false && "Its drills wait for nobody but those they name."}
+      </p>
+      <ol reversed className="border-x-[7px] border-darkwood px-2 py-1">
+        {[...line.rungs].reverse().map((rung) => (
+          <li
+            key={rung[0]?.drill}
+            className={`border-b border-rule py-0.5 last:border-b-0 ${rung.length > 1 ? "border-r-4 border-r-lightwood" : ""}`}
+          >
+            {rung.map((d) => (
+              <Row
+                key={d.drill}
+                d={d}
+                usual={content.usual_doses[d.gate.measure]}
+                picked={picked === d.drill}
+                onPick={onPick}
+              />
+            ))}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+interface RowProps {
+  d: Drill;
+  usual: NonNullable<Drill["doses"]>[number] | undefined;
+  picked: boolean;
+  onPick: (drill: string) => void;
+}
+
+function Row({ d, usual, picked, onPick }: RowProps) {
+  const dose = d.doses?.[0] ?? usual;
+  const marks = [
+    d.optional && "optional",
+    d.away && "away from the wall",
+    d.head && "head near the floor",
+    d.retired && "retired",
+  ].filter(Boolean);
+  return (
+    <button
+      type="button"
+      aria-pressed={picked}
+      onClick={() => onPick(d.drill)}
+      className={`grid w-full grid-cols-[1fr_auto] gap-x-4 px-2 py-1 text-left hover:bg-tint ${picked ? "bg-tint" : ""} ${d.retired ? "opacity-60" : ""}`}
+    >
+      <span className={`font-bold ${d.retired ? "line-through" : ""}`}>{d.title}</span>
+      <span className="text-right">
+        {gateWords(d.gate)}{" "}
+        <span className="text-xs text-soft">{d.gate.origin === "ours" ? "ours" : ORIGIN[d.gate.origin]}</span>
+      </span>
+      <span className="text-sm text-soft">{dose ? doseWords(dose, d.gate.measure) : d.about}</span>
+      <span className="text-right text-sm text-soft">{marks.join(", ")}</span>
+    </button>
+  );
+}

@@ -1,0 +1,174 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Tabs } from "radix-ui";
+import { useEffect, useState } from "react";
+import { v7 as uuidv7 } from "uuid";
+import { ask, asSent, client, type Edit, Failure, type SyllabusPage } from "../../api/client";
+import { useSyllabus } from "../../api/hooks";
+import { Button } from "../../parts/Button";
+import { Message, Problem, Waiting } from "../../parts/Message";
+import { count } from "../../parts/words";
+import { CheckPanel } from "./CheckPanel";
+import { CoachSchools } from "./CoachSchools";
+import { DrillEditor } from "./DrillEditor";
+import { drillsOf, editWords, readDraft, withEdit, writeDraft } from "./draft";
+import { LineList } from "./LineList";
+import { Versions } from "./Versions";
+
+export function SyllabusScreen() {
+  const page = useSyllabus();
+  if (page.isPending) return <Waiting />;
+  if (!page.data) return <Problem error={page.error} />;
+  return <Editor key={page.data.version} page={page.data} />;
+}
+
+const SCHOOLS = "schools";
+const A_MOMENT_MS = 350;
+
+function Editor({ page }: { page: SyllabusPage }) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState(() => readDraft(page));
+  const [picked, pick] = useState<string | null>(null);
+  const [versions, showVersions] = useState(false);
+  const [error, setError] = useState<unknown>();
+  const [id, renewId] = useState(() => uuidv7());
+  const { edits } = draft;
+  const trial = useTrial(edits);
+  const content = trial.data?.content ?? page.content;
+  const lines = content.lines;
+  const titles = new Map(drillsOf(lines).map((d) => [d.drill, d.title]));
+  const change = (next: Edit[]) => {
+    const made = { base: next.length ? draft.base : page.version, edits: next };
+    writeDraft(made);
+    setDraft(made);
+    setError(undefined);
+  };
+  const add = (edit: Edit) => {
+    change(withEdit(edits, edit));
+    if (edit.insert) pick(edit.drill);
+  };
+  const keep = async () => {
+    const note = edits
+      .map((edit) => editWords(edit, titles))
+      .join("; ")
+      .slice(0, 1900);
+    try {
+      await ask(
+        client.POST("/api/syllabus/versions", { body: { id, base: draft.base, edits: asSent(edits), note } }),
+      );
+      writeDraft(null);
+      setDraft({ base: id, edits: [] });
+      renewId(uuidv7());
+      await queries.invalidateQueries();
+    } catch (failure) {
+      setError(failure);
+    }
+  };
+  const drill = drillsOf(lines).find((d) => d.drill === picked);
+  const sound = trial.data !== undefined && trial.data.problems.length === 0 && !trial.isFetching;
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
+        <div>
+          <p className="text-sm text-soft">{page.own ? "Your own copy" : "The syllabus as it ships"}</p>
+          <h1 className="text-[2.125rem] leading-tight">
+            {edits.length
+              ? `${count(edits.length).replace(/^./, (c) => c.toUpperCase())} ${edits.length === 1 ? "edit" : "edits"} not kept yet.`
+              : `${drillsOf(lines).filter((d) => !d.retired).length} drills on ${lines.length} lines.`}
+          </h1>
+        </div>
+        <div className="flex flex-wrap gap-3">
+          {edits.length > 0 && (
+            <>
+              <Button onClick={() => change(edits.slice(0, -1))}>Take the last edit back</Button>
+              <Button kind="act" disabled={!sound} onClick={() => void keep()}>
+                Keep as my own
+              </Button>
+            </>
+          )}
+          <Button onClick={() => showVersions(true)}>Versions and files</Button>
+        </div>
+      </div>
+      {error !== undefined && <Problem error={error} />}
+      {error instanceof Failure && error.status === 409 && (
+        <Message>
+          <button type="button" className="underline" onClick={() => setDraft({ base: page.version, edits })}>
+            Put these edits on the newest version
+          </button>
+        </Message>
+      )}
+      <Tabs.Root
+        defaultValue={lines[0]?.line}
+        orientation="vertical"
+        className="grid gap-x-8 gap-y-4 lg:grid-cols-[10rem_1fr_24rem]"
+        onValueChange={() => pick(null)}
+      >
+        <Tabs.List aria-label="Lines" className="flex gap-1 overflow-x-auto lg:flex-col">
+          {lines.map((line) => (
+            <Tab key={line.line} value={line.line} words={line.title} />
+          ))}
+          <Tab value={SCHOOLS} words="Schools" />
+        </Tabs.List>
+        <div>
+          {lines.map((line) => (
+            <Tabs.Content key={line.line} value={line.line} tabIndex={-1}>
+              <LineList line={line} picked={picked} content={content} onPick={pick} />
+            </Tabs.Content>
+          ))}
+          <Tabs.Content value={SCHOOLS} tabIndex={-1}>
+            <CoachSchools page={page} />
+          </Tabs.Content>
+        </div>
+        <div>
+          {drill && (
+            <DrillEditor
+              key={`${drill.drill} ${edits.length}`}
+              drill={drill}
+              content={content}
+              onEdit={add}
+              onClose={() => pick(null)}
+            />
+          )}
+          <CheckPanel
+            edits={edits.map((edit) => editWords(edit, titles))}
+            trial={trial.data}
+            failure={trial.error}
+            waiting={trial.isFetching}
+            gaps={trial.data?.problems.length === 0 ? trial.data.gaps : page.gaps}
+            onEdit={add}
+            onPick={pick}
+          />
+        </div>
+      </Tabs.Root>
+      {versions && <Versions page={page} onClose={() => showVersions(false)} />}
+    </>
+  );
+}
+
+function Tab({ value, words }: { value: string; words: string }) {
+  return (
+    <Tabs.Trigger
+      value={value}
+      className="min-h-11 whitespace-nowrap border-l-4 border-transparent px-3 text-left text-soft hover:text-ink data-[state=active]:border-blue data-[state=active]:font-bold data-[state=active]:text-ink"
+    >
+      {words}
+    </Tabs.Trigger>
+  );
+}
+
+/** Try the edits a moment after the last of them: checks, gaps, and what changes for whom. */
+function useTrial(edits: Edit[]) {
+  const [settled, settle] = useState(edits);
+  useEffect(() => {
+    const timer = setTimeout(() => settle(edits), A_MOMENT_MS);
+    return () => clearTimeout(timer);
+  }, [edits]);
+  const trial = useQuery({
+    queryKey: ["trial", settled],
+    enabled: settled.length > 0,
+    queryFn: () => ask(client.POST("/api/syllabus/try", { body: { edits: asSent(settled) } })),
+    placeholderData: (before) => before,
+  });
+  return edits.length
+    ? { ...trial, isFetching: trial.isFetching || settled !== edits }
+    : { ...trial, data: undefined };
+}

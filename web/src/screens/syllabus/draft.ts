@@ -1,0 +1,57 @@
+/** Edits on the syllabus that are not kept yet: they stay in this browser until they are. */
+import type { Drill, Edit, Line, SyllabusPage } from "../../api/client";
+
+export interface Draft {
+  /** The version the edits were made on; null for ours. */
+  base: string | null;
+  edits: Edit[];
+}
+
+const KEY = "perch.syllabus.draft";
+
+export function readDraft(page: SyllabusPage): Draft {
+  const kept = JSON.parse(localStorage.getItem(KEY) ?? "null") as Draft | null;
+  return kept ?? { base: page.version, edits: [] };
+}
+
+export function writeDraft(draft: Draft | null) {
+  if (draft?.edits.length) localStorage.setItem(KEY, JSON.stringify(draft));
+  else localStorage.removeItem(KEY);
+}
+
+/** Add an edit; two changes of one drill become one. */
+export function withEdit(edits: Edit[], edit: Edit): Edit[] {
+  const last = edits.at(-1);
+  const mergeable =
+    last && last.drill === edit.drill && !last.insert && !edit.insert && !last.place && !edit.place;
+  if (!mergeable) return [...edits, edit];
+  const change =
+    last.change || edit.change ? { ...last.change, ...edit.change, drill: edit.drill } : undefined;
+  return [...edits.slice(0, -1), { ...last, ...edit, ...(change && { change }) }];
+}
+
+export const drillsOf = (lines: Line[]): Drill[] => lines.flatMap((line) => line.rungs.flat());
+
+/** A name for a new drill: what may stand in a file. */
+export const slug = (title: string) =>
+  title
+    .toLowerCase()
+    .normalize("NFKD")
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 60);
+
+export const editWords = (edit: Edit, titles: Map<string, string>) => {
+  const title = edit.insert?.title ?? titles.get(edit.drill) ?? edit.drill;
+  if (edit.insert) return `${title}: a new rung`;
+  if (edit.retired === true) return `${title}: retired`;
+  if (edit.retired === false) return `${title}: brought back`;
+  const parts = [
+    edit.change?.gate && "gate",
+    edit.change?.doses && "dose",
+    edit.change?.cues && "cues",
+    edit.title && "title",
+    edit.about && "description",
+  ].filter(Boolean);
+  return `${title}: ${parts.join(", ") || "changed"}`;
+};
