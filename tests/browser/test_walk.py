@@ -19,7 +19,7 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
     expect(page.get_by_role("alert")).to_contain_text("do not fit together")
     page.get_by_label("Password").fill(COACH_PASSWORD)
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", level=1)).to_have_text(re.compile(r"^Twelve trainees, \w+ things? to decide\.$"))
+    expect(page.get_by_role("heading", level=1)).to_have_text(re.compile(r"^Thirteen trainees, \w+ things? to decide\.$"))
 
     open_bench(page, "Runa Aske")
     expect(page.get_by_text("Exits proven")).to_be_visible()
@@ -39,9 +39,13 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
 
     expect(page.get_by_role("heading", level=1)).to_have_text("Intermediate.")
     expect(page.get_by_text("7 of 10 tries lasted 10 s or longer")).to_be_visible()
-    expect(page.get_by_text("The balance clip moves up to free hold, 10 s × 7.")).to_be_visible()
+    expect(page.get_by_text("Free hold, 10 s × 7 is met: 7 of 10.")).to_be_visible()
     page.get_by_role("link", name="To the wall bars").click()
-    bar = page.get_by_role("button", name=re.compile("^Free hold, 10 s × 7 7 of 10 met: 7 of 10"))
+    # the goal is reached, so the next one leads
+    expect(page.get_by_role("heading", level=1)).to_have_text("Runa Aske: Strength holds it back.")
+    page.get_by_role("button", name="Freestanding hold, 10 s in 7 of 10 · reached").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Runa Aske: Freestanding hold, 10 s in 7 of 10: reached.")
+    bar = page.get_by_role("button", name=re.compile("^Free hold, 10 s × 7 · ahead of its rung 7 of 10 met: 7 of 10"))
     expect(bar).to_be_visible()
 
     rows = query(
@@ -103,7 +107,7 @@ def test_stopping_for_pain(coach: Page) -> None:
     dialog.get_by_label("How much").fill("5")
     dialog.get_by_role("button", name="Stop the test").click()
     expect(coach.get_by_text("Stopped for pain: right wrist, 5 of 10.")).to_be_visible()
-    expect(coach.get_by_text("see a licensed clinician")).to_be_visible()
+    expect(coach.get_by_text("belongs to a licensed clinician")).to_be_visible()
     coach.get_by_role("link", name="Today").first.click()
     expect(coach.get_by_text("Right wrist 5 of 10")).to_be_visible()
 
@@ -111,7 +115,7 @@ def test_stopping_for_pain(coach: Page) -> None:
 def test_a_set_is_recorded_and_struck_out(coach: Page) -> None:
     """From a bar: the gate with its origin, a set recorded, the bar met, the set struck out and brought back."""
     coach.get_by_role("link", name="Brage Sunn", exact=True).click()
-    coach.get_by_role("button", name=re.compile("^Shoulder rocks waits: low-surface hold not met yet")).click()
+    coach.get_by_role("button", name=re.compile("^Shoulder rocks not met yet: .*closed until low-surface hold")).click()
     expect(coach.get_by_role("dialog").get_by_text("Closed. It waits for:")).to_be_visible()
     coach.keyboard.press("Escape")
     coach.get_by_role("button", name=re.compile("^Low-surface hold 30 s not met yet: nothing recorded yet")).click()
@@ -141,6 +145,8 @@ def test_the_first_coach_of_an_empty_installation(page: Page, empty_hall: Server
     page.get_by_label("Name").fill("Tilda Moor")
     page.get_by_label("left").check()
     page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("heading", name="Before anybody goes upside down")).to_be_visible()
+    page.get_by_role("link", name="Trainee", exact=True).click()
     expect(page.get_by_text("Steps out to the left.")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Ada")).click()
     page.get_by_role("menuitem", name="Sign out", exact=True).click()

@@ -1,5 +1,6 @@
 """Where a trainee stands: states of gates, open and closed with reasons, perches, shortfalls."""
 
+import math
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -12,7 +13,7 @@ from wise_perch.core.checks import edge
 from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence, Form, Measure, Side
 from wise_perch.core.marks import marks
-from wise_perch.core.standing import DrillStanding, Standing, State, standing
+from wise_perch.core.standing import DrillStanding, Standing, State, Waiver, standing
 from wise_perch.syllabus import in_use
 
 SYLLABUS = in_use()
@@ -29,29 +30,46 @@ def done(
     n: int | None = None,
     cm: float | None = None,
     confidence: int | None = None,
+    measure: Measure | None = None,
+    window_s: float | None = None,
 ) -> Evidence:
+    """One piece of evidence, measured as the drill's gate asks unless another measure is named."""
     d = SYLLABUS.drills[drill]
+    gate = d.gate
     return Evidence(
         drill=drill,
         day=TODAY - timedelta(days=ago),
-        measure=d.gate.measure,
+        measure=measure or gate.measure,
         value=value,
-        n=n if n is not None else d.gate.of,
+        n=n if n is not None or measure else gate.of,
         form=form,
         side=side,
-        mode=d.gate.mode,
-        window_s=d.gate.window_s,
+        mode=None if measure else gate.mode,
+        window_s=window_s if measure else gate.window_s,
         confidence=confidence,
         dial={d.dial.name: cm} if d.dial and cm is not None else {},
     )
 
 
-def passing(d: Drill, *, ago: int = 0) -> list[Evidence]:
-    """Just enough to pass a drill's gate."""
+def passing(d: Drill, *, ago: int = 0, times: float = 1.0) -> list[Evidence]:
+    """Just enough to pass a drill's gate, or `times` as much where more is possible."""
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,)
     cm = edge(d.gate)
-    own = [done(d.drill, d.gate.value, ago=ago, side=side, cm=cm) for side in sides]
+    value = d.gate.value if times == 1 or d.gate.of else -5 if d.gate.fewer else math.ceil(times * d.gate.value)
+    own = [done(d.drill, value, ago=ago, side=side, cm=cm) for side in sides]
     return own + [replace(own[0], measure=g.measure, value=g.value, n=g.of, mode=g.mode) for g in d.gate.also]
+
+
+def proven_below(drill: str) -> list[list[Evidence]]:
+    """For every drill that a drill waits for, directly or not, two days of passing."""
+    seen: dict[str, list[Evidence]] = {}
+    todo = [w for need in SYLLABUS.needs[drill] for w in need.any_of]
+    while todo:
+        name = todo.pop()
+        if name not in seen:
+            seen[name] = [p for ago in (3, 0) for p in passing(SYLLABUS.drills[name], ago=ago)]
+            todo += [w for need in SYLLABUS.needs[name] for w in need.any_of]
+    return list(seen.values())
 
 
 def stands(*pieces: Evidence, on: date = TODAY) -> Standing:
@@ -177,7 +195,7 @@ def test_a_later_rung_passed_first_is_shown_as_such() -> None:
 
 drill_names = st.sampled_from(sorted(SYLLABUS.drills))
 pieces = st.builds(
-    lambda name, share, ago, form, side: done(
+    lambda name, share, ago, form, side, confidence: done(
         name,
         round(SYLLABUS.drills[name].gate.value * share, 1)
         if SYLLABUS.drills[name].gate.of is None
@@ -186,12 +204,14 @@ pieces = st.builds(
         form=form,
         side=side if SYLLABUS.drills[name].gate.each_side else None,
         cm=12,
+        confidence=confidence,
     ),
     drill_names,
     st.floats(0, 1.5),
     st.integers(0, 200),
     st.sampled_from(list(Form)),
     st.sampled_from(list(Side)),
+    st.sampled_from([None, 1, 2, 3, 4, 5]),
 )
 
 
@@ -210,15 +230,17 @@ def test_more_passing_evidence_never_closes_or_lowers(history: list[Evidence], d
             assert now.fill >= was.fill
 
 
+def seen(d: DrillStanding) -> tuple[object, ...]:
+    return d.state, d.fill, d.open, d.figure, d.shortfall, [s.reached for s in d.stages], d.setting
+
+
 @settings(max_examples=40)
 @given(st.lists(pieces, max_size=30), st.randoms())
 def test_the_order_of_evidence_does_not_matter(history: list[Evidence], dice: object) -> None:
     """Standing depends on what was done, not on the order it is read in."""
     shuffled = list(history)
     dice.shuffle(shuffled)  # type: ignore[attr-defined]
-    assert [[(d.state, d.fill, d.open) for r in line.rungs for d in r] for line in stands(*history).lines] == [
-        [(d.state, d.fill, d.open) for r in line.rungs for d in r] for line in stands(*shuffled).lines
-    ]
+    assert [seen(d) for d in stands(*history).every().values()] == [seen(d) for d in stands(*shuffled).every().values()]
 
 
 def test_every_drill_can_be_opened() -> None:
@@ -235,3 +257,98 @@ def test_changes_name_what_rose() -> None:
     assert sentences == ["The inversion clip moves up to low-surface hold.", "Low-surface hold is met: 31 s.", "Shoulder rocks is open now."]
     assert [c.kind for c in changes(before, stands(done("low-surface-hold", 24)))] == ["closer"]
     assert changes(before, before) == []
+
+
+# --- waivers, confidence, clearance ------------------------------------------------------------------------------
+
+
+def waived(*drills: str) -> dict[str, Waiver]:
+    return {name: Waiver(drill=name, reason="seen elsewhere", day=TODAY) for name in drills}
+
+
+@settings(max_examples=60)
+@given(st.lists(pieces, max_size=25), drill_names)
+def test_a_waived_gate_equals_a_met_one_downstream(history: list[Evidence], drill: str) -> None:
+    """What a waiver opens, and the perches it lifts, are those of passing the gate once; nothing else changes."""
+    without = [p for p in history if p.drill != drill]
+    by_waiver = standing(marks(without, SYLLABUS), SYLLABUS, on=TODAY, waivers=waived(drill))
+    by_pass = stands(*without, *passing(SYLLABUS.drills[drill]))
+    for was, now in zip(by_waiver.lines, by_pass.lines, strict=True):
+        assert (was.perch_rung, was.ahead) == (now.perch_rung, now.ahead)
+    for name, d in by_pass.every().items():
+        assert by_waiver.every()[name].open == d.open, name
+
+
+def test_a_waiver_is_shown_and_never_proves() -> None:
+    """A waived gate says by whom and why, counts as met, and does not open what asks for proof."""
+    by = waived("free-exit", "free-hold-10")
+    result = standing({}, SYLLABUS, on=TODAY, waivers=by)
+    d = result.drill("free-exit")
+    assert (d.state, d.shortfall) == (State.WAIVED, "waived on 31 May: seen elsewhere; nothing recorded yet; the gate is 5 of 5")
+    assert not result.drill("free-kick-up").open
+    shown = standing(marks(passing(SYLLABUS.drills["free-exit"]), SYLLABUS), SYLLABUS, on=TODAY, waivers=by).drill("free-exit")
+    assert (shown.state, shown.waiver) == (State.MET, by["free-exit"])
+
+
+def test_little_confidence_meets_but_does_not_prove() -> None:
+    """Two clean days at confidence 2 leave a gate met; a third at 3 does not prove alone, a fourth does."""
+    shy = [done("low-surface-hold", 32, ago=ago, confidence=2) for ago in (9, 6)]
+    d = stand("low-surface-hold", *shy)
+    assert (d.state, d.confidence) == (State.MET, 2)
+    assert d.shortfall.endswith("passed on more than one day, but proven asks for confidence 3 or more on both")
+    assert d.setting == "surface height 5 cm, as confidence was 2 of 5"
+    one = done("low-surface-hold", 32, ago=3, confidence=3)
+    assert stand("low-surface-hold", *shy, one).state is State.MET
+    assert stand("low-surface-hold", *shy, one, done("low-surface-hold", 32, confidence=4)).state is State.PROVEN
+
+
+def test_nothing_upside_down_is_open_before_the_coach_confirms() -> None:
+    """Until then every inverted drill is closed and says why; what is the right way up stays open."""
+    everything = [p for d in SYLLABUS.drills.values() for ago in (5, 0) for p in passing(d, ago=ago)]
+    found = standing(marks(everything, SYLLABUS), SYLLABUS, on=TODAY, cleared=False).every()
+    for name, d in found.items():
+        assert d.open is not d.inverted, name
+        assert d.inverted is (name in SYLLABUS.inverted)
+        if d.inverted:
+            assert d.waits[0].state == "cleared"
+    assert {"chest-to-wall-hold", "free-hold-10", "strict-wall-hspu", "straddle-press", "see-saw-hop"} <= SYLLABUS.inverted
+    assert not {"hollow-hold", "push-up", "pancake", "l-sit", "lunge-to-t", "straddle-l-sit"} & SYLLABUS.inverted
+
+
+def test_modes_and_windows_are_never_mixed() -> None:
+    """Seconds off the wall, touches in a window and light-foot seconds are three measures; none fills another's gate."""
+    light = done("heel-float", 60, measure=Measure.HOLD)
+    touches = done("heel-float", 1, measure=Measure.TOUCHES, window_s=15)
+    other_window = done("heel-float", 1, measure=Measure.TOUCHES, window_s=30)
+    d = stand("heel-float", light, touches, other_window)
+    assert (d.state, d.fill, d.best) == (State.NOT_YET, 0, None)
+    assert [s.reached for s in stand("heel-float", other_window).stages] == [False] * 4
+
+
+def test_a_setting_short_of_the_gates_says_how_far() -> None:
+    """Enough at an easier setting fills nothing, and the sentence says how many centimetres are missing."""
+    d = stand("partial-wall-hspu", done("partial-wall-hspu", 3, cm=12))
+    assert (d.state, d.fill) == (State.NOT_YET, 0)
+    assert d.shortfall == "3 at 12 cm on 31 May, but not at 5 cm or less; 7 cm to go"
+    assert d.setting == "pad height 12 cm was enough last; next a little lower"
+    assert stand("partial-stalder", done("partial-stalder", 2, cm=20)).shortfall.endswith("but not at 30 cm or more; 10 cm to go")
+
+
+@pytest.mark.parametrize(("cm", "fill"), [(60, 0.0), (35, 0.5), (10, 1.0), (-2, 1.0)])
+def test_a_gate_of_fewer_fills_downward(cm: float, fill: float) -> None:
+    """A pancake fills from 60 cm down to its gate of 10, and further down is still met."""
+    assert stand("pancake", done("pancake", cm)).fill == pytest.approx(fill)
+
+
+def test_a_weaker_value_opens_what_asks_for_it() -> None:
+    """The back-to-wall hold asks for 20 s of the chest-to-wall hold, not for its whole gate."""
+    assert not stand("back-to-wall-hold", done("chest-to-wall-hold", 19, cm=15)).open
+    assert stand("back-to-wall-hold", done("chest-to-wall-hold", 20, cm=15)).open
+
+
+@pytest.mark.parametrize(("question", "school"), [(q.question, s.school) for q in SYLLABUS.content.schools for s in q.schools])
+def test_every_drill_can_be_opened_by_every_school(question: str, school: str) -> None:
+    """Whatever the school, some evidence opens every drill."""
+    taught = in_use(schools={question: school})
+    everything = [p for d in taught.drills.values() for ago in (5, 0) for p in passing(d, ago=ago, times=1.5)]
+    assert all(d.open for d in standing(marks(everything, taught), taught, on=TODAY).every().values())

@@ -5,7 +5,6 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from itertools import pairwise
-from operator import attrgetter
 
 from wise_perch.core.content import Rules
 from wise_perch.core.evidence import Evidence, Form
@@ -60,8 +59,6 @@ class Marks:
         return self.passes[-1].day if self.passes else None
 
 
-_by_day = attrgetter("day")
-
 TraineeMarks = Mapping[str, Mapping[str, Marks]]
 """By drill, then by the key of the reading."""
 
@@ -114,7 +111,8 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
         d = syllabus.drills.get(name)
         if d is None:
             continue
-        pieces.sort(key=_by_day)
+        # within a day by figures, so that not even what is shown depends on the order of reading
+        pieces.sort(key=lambda p: (p.day, p.value, p.n or 0))
         of_drill: dict[str, Marks] = {}
         for reading in syllabus.readings[name]:
             gate, side = reading.gate, reading.side

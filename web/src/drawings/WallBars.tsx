@@ -112,17 +112,17 @@ function Bar({ d, lit, dim, waitsFor, onPick }: BarProps) {
   const closed = !d.open && d.state === "not yet";
   const now = lit && d.open;
   // what the eye reads off the bar's wood and bolts
-  const spoken = `${STATE[d.state]}: ${d.shortfall}${d.out_of_order ? ", passed out of order" : ""}${lit ? ", on the way" : ""}`;
+  const spoken = `${STATE[d.state]}: ${d.shortfall}${closed ? `, closed until ${waitsFor}` : ""}${d.out_of_order ? ", passed out of order" : ""}${lit ? ", on the way" : ""}`;
   return (
     <button
       type="button"
       title={closed ? d.waits.map((w) => w.sentence).join("; ") : d.shortfall}
       onClick={() => onPick(d.drill)}
       data-dim={dim || undefined}
-      className={`block w-full px-[3px] ${dim || (closed && lit) ? "pt-px" : "pt-[2px]"} text-left hover:bg-tint ${lit ? "bg-tint/60" : ""}`}
+      className={`block min-h-6 w-full px-[3px] ${dim || (closed && lit) ? "pt-px" : "pt-[2px]"} text-left hover:bg-tint ${lit ? "bg-tint/60" : ""}`}
     >
       <span
-        className={`flex justify-between gap-2 px-1 ${dim && closed ? "text-[0.6875rem] leading-[0.75rem]" : dim || (closed && lit) ? "text-xs leading-[0.875rem]" : "text-[0.8125rem] leading-[1.0625rem]"}`}
+        className={`flex justify-between gap-2 px-1 ${dim || (closed && lit) ? "text-xs leading-[1.0625rem]" : "text-[0.8125rem] leading-[1.0625rem]"}`}
       >
         <span className={`truncate ${now ? "font-bold" : closed || dim ? "text-faint" : ""}`}>
           {d.title}

@@ -42,7 +42,10 @@ export const STATE: Record<State, string> = {
   waived: "waived",
 };
 
-const ONES = "no one two three four five six seven eight nine ten eleven twelve".split(" ");
+const ONES =
+  "no one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen twenty".split(
+    " ",
+  );
 /** Small numbers in words. */
 export const count = (n: number) => ONES[n] ?? String(n);
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -59,8 +62,12 @@ export const MEASURES: Record<Measure, { label: string; unit: string }> = {
   distance: { label: "Distance, cm", unit: " cm" },
   angle: { label: "Degrees", unit: "°" },
 };
-export const measured = (value: number, n: number | null, measure: Measure) =>
-  n ? `${value} of ${n}` : `${value}${MEASURES[measure].unit}`;
+export const measured = (value: number, n: number | null | undefined, measure: Measure) => {
+  if (n) return `${value} of ${n}`;
+  // a long distance is said in metres
+  if (measure === "distance" && Math.abs(value) >= 200) return `${value / 100} m`;
+  return `${value}${MEASURES[measure].unit}`;
+};
 
 type Range = NonNullable<Dose["sets"]>;
 const range = (r: Range) => (r.least === r.most ? `${r.least}` : `${r.least}–${r.most}`);
@@ -76,7 +83,7 @@ export function doseWords(dose: Dose, measure: Measure): string {
 
 /** A gate in the trade's words, as the server says it. */
 export function gateWords(gate: Gate): string {
-  const amount = gate.of ? `${gate.value} of ${gate.of}` : `${gate.value}${MEASURES[gate.measure].unit}`;
+  const amount = measured(gate.value, gate.of, gate.measure);
   const at = gate.at
     ? ` at ${gate.at.dial.replaceAll("-", " ")} ${gate.at.at_most ?? gate.at.at_least} ${gate.at.at_most === null || gate.at.at_most === undefined ? "or more" : "or less"}`
     : "";

@@ -57,9 +57,9 @@ function Row({ d, usual, picked, onPick }: RowProps) {
       type="button"
       aria-pressed={picked}
       onClick={() => onPick(d.drill)}
-      className={`grid w-full grid-cols-[1fr_auto] gap-x-4 px-2 py-1 text-left hover:bg-tint ${picked ? "bg-tint" : ""} ${d.retired ? "opacity-60" : ""}`}
+      className={`grid w-full grid-cols-[1fr_auto] gap-x-4 px-2 py-1 text-left hover:bg-tint ${picked ? "bg-tint" : ""}`}
     >
-      <span className={`font-bold ${d.retired ? "line-through" : ""}`}>{d.title}</span>
+      <span className={`font-bold ${d.retired ? "text-faint line-through" : ""}`}>{d.title}</span>
       <span className="text-right">
         {gateWords(d.gate)}{" "}
         <span className="text-xs text-soft">{d.gate.origin === "ours" ? "ours" : ORIGIN[d.gate.origin]}</span>

@@ -118,7 +118,7 @@ function Editor({ page }: { page: SyllabusPage }) {
             <CoachSchools page={page} />
           </Tabs.Content>
         </div>
-        <div>
+        <div className="lg:sticky lg:top-20 lg:max-h-[calc(100vh-6rem)] lg:self-start lg:overflow-y-auto">
           {drill && (
             <DrillEditor
               key={`${drill.drill} ${edits.length}`}
@@ -148,7 +148,7 @@ function Tab({ value, words }: { value: string; words: string }) {
   return (
     <Tabs.Trigger
       value={value}
-      className="min-h-11 whitespace-nowrap border-l-4 border-transparent px-3 text-left text-soft hover:text-ink data-[state=active]:border-blue data-[state=active]:font-bold data-[state=active]:text-ink"
+      className="min-h-11 whitespace-nowrap border-l-4 lg:whitespace-normal border-transparent px-3 text-left text-soft hover:text-ink data-[state=active]:border-blue data-[state=active]:font-bold data-[state=active]:text-ink"
     >
       {words}
     </Tabs.Trigger>
