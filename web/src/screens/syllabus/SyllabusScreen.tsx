@@ -16,19 +16,24 @@ import { Versions } from "./Versions";
 
 export function SyllabusScreen() {
   const page = useSyllabus();
+  const [versions, showVersions] = useState(false);
   if (page.isPending) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
-  return <Editor key={page.data.version} page={page.data} />;
+  return (
+    <>
+      <Editor key={page.data.version} page={page.data} onVersions={() => showVersions(true)} />
+      {versions && <Versions page={page.data} onClose={() => showVersions(false)} />}
+    </>
+  );
 }
 
 const SCHOOLS = "schools";
 const A_MOMENT_MS = 350;
 
-function Editor({ page }: { page: SyllabusPage }) {
+function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => void }) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState(() => readDraft(page));
   const [picked, pick] = useState<string | null>(null);
-  const [versions, showVersions] = useState(false);
   const [error, setError] = useState<unknown>();
   const [id, renewId] = useState(() => uuidv7());
   const { edits } = draft;
@@ -85,7 +90,7 @@ function Editor({ page }: { page: SyllabusPage }) {
               </Button>
             </>
           )}
-          <Button onClick={() => showVersions(true)}>Versions and files</Button>
+          <Button onClick={onVersions}>Versions and files</Button>
         </div>
       </div>
       {error !== undefined && <Problem error={error} />}
@@ -139,7 +144,6 @@ function Editor({ page }: { page: SyllabusPage }) {
           />
         </div>
       </Tabs.Root>
-      {versions && <Versions page={page} onClose={() => showVersions(false)} />}
     </>
   );
 }

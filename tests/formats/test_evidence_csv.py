@@ -1,0 +1,147 @@
+"""Evidence as CSV: the superset that the whole product reads and writes, every wrong cell named by its line."""
+
+from datetime import date
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from wise_perch.core.evidence import COUNTED, Evidence, Form, Measure, Side
+from wise_perch.core.records import ExportedEvidence
+from wise_perch.formats.evidence_csv import COLUMNS, LEAST, MOST, read_evidence, write_evidence
+from wise_perch.formats.tables import Unreadable
+
+DRILLS = {"chest-to-wall-hold", "heel-float", "soft-wall-landing", "pancake", "lunge-to-t"}
+HEAD = ",".join(COLUMNS)
+HOLD = "Åse Lund,2026-05-03,chest-to-wall-hold,hold,31.5,,,,hands-to-wall,12,clean,,4,live,ribs in"
+
+
+def read(*lines: str) -> tuple[list[Evidence], list[tuple[int, str]]]:
+    found = read_evidence("\r\n".join([HEAD, *lines, ""]).encode(), drills=DRILLS)
+    return [line.piece for line in found.lines], [(p.line, p.what) for p in found.problems]
+
+
+def test_a_line_carries_everything_that_was_seen() -> None:
+    """Every column reaches the piece of evidence."""
+    (piece,), problems = read(HOLD)
+    assert not problems
+    assert piece == Evidence(
+        drill="chest-to-wall-hold",
+        day=date(2026, 5, 3),
+        measure=Measure.HOLD,
+        value=31.5,
+        form=Form.CLEAN,
+        confidence=4,
+        dial={"hands-to-wall": 12.0},
+    )
+
+
+def test_the_other_measures_are_read() -> None:
+    """Rates with their n, touches with their window, sides, modes, signed distances; an unmarked form counts as clean."""
+    pieces, problems = read(
+        "A,2026-05-03,soft-wall-landing,rate,7,10,,,,,clean,,,,",
+        "A,2026-05-03,heel-float,touches,4,,,15,,,loose,,,,",
+        "A,2026-05-03,heel-float,hold,6.2,,average of three,,,,clean,,,,",
+        "A,2026-05-03,lunge-to-t,reps,5,,,,,,,left,,,",
+        "A,2026-05-03,pancake,distance,-3,,,,,,clean,,,,",
+    )
+    assert problems == []
+    assert [(p.measure.value, p.value, p.n, p.mode, p.window_s, p.side, p.form.value) for p in pieces] == [
+        ("rate", 7, 10, None, None, None, "clean"),
+        ("touches", 4, None, None, 15, None, "loose"),
+        ("hold", 6.2, None, "average of three", None, None, "clean"),
+        ("reps", 5, None, None, None, Side.LEFT, "clean"),
+        ("distance", -3, None, None, None, None, "clean"),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "said"),
+    [
+        ("chest-to-wall-hold", "cheat-to-wall", 'drill "cheat-to-wall" is not in the syllabus'),
+        (",hold,", ",holding,", "measure is"),
+        (",hold,", ",,", "measure is empty"),
+        ("31.5", "", "value is empty"),
+        ("31.5", "-1", "hold goes from 0 to 3600 s"),
+        ("31.5", "4000", "hold goes from 0 to 3600 s"),
+        ("31.5", "nan", "not a number"),
+        ("31.5,,", "31.5,10,", "only a rate has an n"),
+        (",hold,31.5", ",reps,31.5", "whole numbers"),
+        (",hold,31.5,,", ",rate,7,,", "a rate is k of n"),
+        (",hold,31.5,,", ",rate,11,10,", "more than all"),
+        ("2026-05-03", "3 May", "not ISO 8601"),
+        ("2026-05-03", "1999-12-31", "before the year 2000"),
+        ("hands-to-wall,12", "hands-to-wall,", "belong together"),
+        ("hands-to-wall,12", ",12", "belong together"),
+        ("hands-to-wall,12", "hands-to-wall,1e9", "no dial is set there"),
+        (",clean,", ",tidy,", "form is"),
+        (",clean,,", ",clean,middle,", "side is"),
+        (",4,live", ",6,live", "from 1 to 5"),
+        (",4,live", ",4,heard", "source is"),
+        ("Åse Lund", "", "trainee is empty"),
+        ("ribs in", "ribs\x07in", "can not be printed"),
+        (",ribs in", "", "14 cells, but the header names 15"),
+    ],
+)
+def test_a_bad_line_is_named_and_the_good_ones_stay(old: str, new: str, said: str) -> None:
+    """The line an editor shows, and the reason."""
+    assert old in HOLD
+    pieces, problems = read(HOLD, HOLD.replace(old, new, 1))
+    assert len(pieces) == 1
+    assert [(line, said in what) for line, what in problems] == [(3, True)], problems
+
+
+def test_another_table_is_no_evidence() -> None:
+    """A file of tries is refused by its columns; a header alone is an empty file of evidence."""
+    with pytest.raises(Unreadable, match="missing column"):
+        read_evidence(b"trainee,test\r\n", drills=DRILLS)
+    assert read() == ([], [])
+
+
+@given(
+    st.builds(
+        lambda measure, share, n, mode, window, dial, form, side, confidence, name, note: ExportedEvidence(
+            trainee=name,
+            day=date(2026, 5, 3),
+            drill="heel-float",
+            measure=measure.value,
+            value=float(round(share * n)) if measure is Measure.RATE else round(share * 50) if measure in COUNTED else share * 50,
+            n=n if measure is Measure.RATE else None,
+            mode=mode,
+            window_s=window,
+            dial=dial,
+            form=form.value,
+            side=side,
+            confidence=confidence,
+            source="live",
+            note=note,
+        ),
+        st.sampled_from(list(Measure)),
+        st.floats(0, 1),
+        st.integers(1, 20),
+        st.sampled_from([None, "average of three"]),
+        st.sampled_from([None, 15.0]),
+        st.sampled_from([{}, {"hands-to-wall": 12.5}]),
+        st.sampled_from(list(Form)),
+        st.sampled_from([None, "left", "right"]),
+        st.sampled_from([None, 1, 5]),
+        st.sampled_from(["Åse Lund", "=SUM(A1)", "O'Hara", "-2", "'quoted'"]),
+        st.sampled_from(["", "=cmd", "a;b,c", 'say "tall"']),
+    )
+)
+def test_what_is_written_reads_back(p: ExportedEvidence) -> None:
+    """Export and import are the same evidence, to the last digit, names and notes that look like formulas included."""
+    found = read_evidence(write_evidence([p]).encode(), drills=DRILLS)
+    assert found.problems == []
+    (line,) = found.lines
+    piece = line.piece
+    assert (line.trainee, line.note, line.source) == (p.trainee, p.note, p.source)
+    assert (piece.measure, piece.n, piece.mode, piece.window_s, dict(piece.dial)) == (p.measure, p.n, p.mode, p.window_s, p.dial)
+    assert piece.value == pytest.approx(p.value, rel=1e-14)
+    assert (piece.form, piece.side, piece.confidence) == (p.form, p.side, p.confidence)
+
+
+def test_every_measure_has_bounds() -> None:
+    """No measure is taken without a least and a most."""
+    assert set(MOST) == set(Measure)
+    assert all(LEAST.get(m, 0.0) < MOST[m] for m in Measure)
