@@ -1,14 +1,62 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, useState } from "react";
-import { ask, client, Failure, type ImportPlan } from "../../api/client";
+import { ask, client, type EvidencePlan, Failure, type ImportPlan } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
 
-/** Tries out as CSV and in again: looked at first, then all of it or nothing. */
+/** What a file would do, whatever it holds. */
+interface Looked extends Pick<EvidencePlan, "new_trainees" | "already_kept" | "problems" | "note" | "kept"> {
+  /** What it would add, in words, and how much of it. */
+  what: string;
+  adds: number;
+}
+
+type Path = "/api/tries.csv" | "/api/evidence.csv";
+const WORDS: Record<Path, (plan: ImportPlan | EvidencePlan) => Looked> = {
+  "/api/tries.csv": (plan) => {
+    const { tries, runs } = plan as ImportPlan;
+    return { ...plan, what: `${tries} tries in ${runs} runs`, adds: tries };
+  },
+  "/api/evidence.csv": (plan) => {
+    const { pieces } = plan as EvidencePlan;
+    return { ...plan, what: `${pieces} pieces of evidence`, adds: pieces };
+  },
+};
+
+/** Evidence and tries out as CSV and in again: looked at first, then all of it or nothing. */
 export function Files() {
+  return (
+    <div>
+      <h1 className="mb-4 text-[2.125rem] leading-tight">Files</h1>
+      <div className="grid gap-x-14 gap-y-8 lg:grid-cols-2">
+        <Exchange
+          path="/api/evidence.csv"
+          title="Evidence"
+          about="Everything that fills a gate, of every trainee: recorded sets, and what test runs say about drills."
+          columns="trainee, day, drill, measure, value, n, mode, window_s, dial, dial_value, form, side, confidence, source, note"
+        />
+        <Exchange
+          path="/api/tries.csv"
+          title="Free tries"
+          about="Every try of every test run that counts."
+          columns="trainee, test, started_at, try, outcome, seconds, fell, form, note"
+        />
+      </div>
+    </div>
+  );
+}
+
+interface ExchangeProps {
+  path: Path;
+  title: string;
+  about: string;
+  columns: string;
+}
+
+function Exchange({ path, title, about, columns }: ExchangeProps) {
   const queries = useQueryClient();
   const [file, setFile] = useState<File>();
-  const [plan, setPlan] = useState<ImportPlan>();
+  const [plan, setPlan] = useState<Looked>();
   const [error, setError] = useState<unknown>();
   const [busy, setBusy] = useState(false);
 
@@ -18,13 +66,13 @@ export function Files() {
     const body = new FormData();
     body.append("file", chosen);
     try {
-      const call = client.POST("/api/tries.csv", {
+      const call = client.POST(path, {
         params: { query: { keep } },
         // the form is sent as it is; the schema names its field as text
         body: body as never,
         bodySerializer: () => body,
       });
-      setPlan(await ask(call));
+      setPlan(WORDS[path](await ask<ImportPlan | EvidencePlan>(call)));
       if (keep) await queries.invalidateQueries();
     } catch (failure) {
       setPlan(undefined);
@@ -41,17 +89,14 @@ export function Files() {
     if (chosen) void send(chosen, false);
   };
   return (
-    <div className="max-w-3xl">
-      <h1 className="mb-4 text-[2.125rem] leading-tight">Files</h1>
-      <h2 className="text-xl">Free tries out</h2>
-      <p className="mb-3 text-soft">Every try that counts, of every trainee, as CSV for any spreadsheet.</p>
-      <a href="/api/tries.csv" download className={buttonLook("plain")}>
+    <section aria-label={title}>
+      <h2 className="border-b border-rule text-xl">{title}</h2>
+      <p className="mb-3 mt-1 text-soft">{about}</p>
+      <a href={path} download className={buttonLook("plain")}>
         Save the CSV
       </a>
-      <h2 className="mt-8 text-xl">Free tries in</h2>
-      <p className="mb-3 text-soft">
-        Columns: trainee, test, started_at, try, outcome, seconds, fell, form, note. Nothing is kept before
-        you have seen what would happen.
+      <p className="mb-3 mt-5 text-soft">
+        In again with the columns {columns}. Nothing is kept before you have seen what would happen.
       </p>
       <label className="mb-3 block">
         <span className="mb-1 block font-bold">CSV file</span>
@@ -72,13 +117,13 @@ export function Files() {
         </>
       )}
       {plan && file && <Plan plan={plan} busy={busy} onKeep={() => void send(file, true)} />}
-    </div>
+    </section>
   );
 }
 
-function Plan({ plan, busy, onKeep }: { plan: ImportPlan; busy: boolean; onKeep: () => void }) {
-  const what = `${plan.tries} tries in ${plan.runs} runs`;
-  const again = plan.already_kept ? ` ${plan.already_kept} tries were kept before and stay as they are.` : "";
+function Plan({ plan, busy, onKeep }: { plan: Looked; busy: boolean; onKeep: () => void }) {
+  const { what } = plan;
+  const again = plan.already_kept ? ` ${plan.already_kept} were kept before and stay as they are.` : "";
   if (plan.kept)
     return (
       <Message>
@@ -103,7 +148,7 @@ function Plan({ plan, busy, onKeep }: { plan: ImportPlan; busy: boolean; onKeep:
             The file would add <strong>{what}</strong>.{again}
           </p>
           {plan.new_trainees.length > 0 && <p>New trainees: {plan.new_trainees.join(", ")}.</p>}
-          {plan.tries > 0 && (
+          {plan.adds > 0 && (
             <Button kind="act" disabled={busy} onClick={onKeep} className="mt-3">
               Keep all of it
             </Button>
