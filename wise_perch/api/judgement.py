@@ -165,7 +165,8 @@ def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
     fresh = _marks_and_tests(db, [b.trainee for b in old if b.marks is None], house)
     made = []
     for b in old:
-        if b.marks is None or b.tests is None:
+        anew = b.marks is None or b.tests is None
+        if anew:
             found, tests = fresh[b.trainee]
         else:
             found, tests = MARKS.validate_python(b.marks, strict=False), TESTS.validate_python(b.tests, strict=False)
@@ -178,8 +179,8 @@ def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
                 day=on,
                 rest_s=coach.rest_s,
                 urgency=URGENCY[today.matters[0].kind],
-                marks=MARKS.dump_python(found, mode="json", exclude_defaults=True),
-                tests=TESTS.dump_python(tests, mode="json"),
+                marks=MARKS.dump_python(found, mode="json", exclude_defaults=True) if anew else None,
+                tests=TESTS.dump_python(tests, mode="json") if anew else None,
                 today=BRIEF.dump_python(today, mode="json"),
             )
         )

@@ -1,10 +1,11 @@
 """Evidence boiled down to what never depends on today's date: for each reading of a drill its best, its passes, its records."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from itertools import pairwise
+from typing import NamedTuple
 
 from wise_perch.core.content import Rules
 from wise_perch.core.evidence import Evidence, Form
@@ -23,8 +24,7 @@ class Best:
     dial: Mapping[str, float]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Record:
+class Record(NamedTuple):
     """A new best on its day: the share of the gate it fills, and the value."""
 
     day: date
@@ -114,12 +114,17 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
         # within a day by figures, so that not even what is shown depends on the order of reading
         pieces.sort(key=lambda p: (p.day, p.value, p.n or 0))
         of_drill: dict[str, Marks] = {}
-        for reading in syllabus.readings[name]:
-            gate, side = reading.gate, reading.side
-            measure, mode, window = gate.measure, gate.mode, gate.window_s
-            own = [p for p in pieces if p.measure is measure and p.mode == mode and p.window_s == window and (side is None or p.side == side)]
+        # most drills are measured in one way only, and their pieces need no sorting out
+        kinds = {(p.measure, p.mode, p.window_s) for p in pieces}
+        for key, gate, side in syllabus.readings[name]:
+            kind = (gate.measure, gate.mode, gate.window_s)
+            if kind not in kinds:
+                continue
+            own = pieces if len(kinds) == 1 else [p for p in pieces if (p.measure, p.mode, p.window_s) == kind]
+            if side is not None:
+                own = [p for p in own if p.side == side]
             if own:
-                of_drill[reading.key] = _marks_of(own, gate, d.dial, syllabus.rules)
+                of_drill[key] = _marks_of(own, gate, d.dial, syllabus.rules)
         if of_drill:
             found[name] = of_drill
     return found
@@ -127,39 +132,53 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
 
 def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: Rules) -> Marks:
     """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole history passes here."""
-    filling, suffices = _measured_by(gate)
-    every = [(filling(p.value, p.n), p) for p in pieces]
+    every = _filled(pieces, gate)
     clean = [pair for pair in every if pair[1].form is Form.CLEAN]
-    sufficient = [p for _, p in clean if suffices(p.value, p.n)] if gate.at else []
+    sufficient = [p for _, p in clean if enough(p.value, p.n, gate)] if gate.at else []
     if gate.at:
-        clean = [(f, p) for f, p in clean if at_setting(p, gate)]
+        clean = [pair for pair in clean if at_setting(pair[1], gate)]
     passed: dict[date, tuple[float, Evidence]] = {}
     sure: set[date] = set()
     records: list[Record] = []
-    top = -1.0
+    top, least = -1.0, rules.proving_confidence.value
     for f, p in clean:
         if f > top:
             top = f
             _add_record(records, p, f)
-        if suffices(p.value, p.n):
-            if p.day not in passed or f >= passed[p.day][0]:
-                passed[p.day] = (f, p)
-            if _confident(p, rules):
-                sure.add(p.day)
+        # a full share is a pass, but for a rate over too few tries
+        if f >= FULL and (gate.of is None or (p.n or 0) >= gate.of):
+            day = p.day
+            if day not in passed or f >= passed[day][0]:
+                passed[day] = (f, p)
+            # a pass without a word about confidence counts in full
+            if p.confidence is None or p.confidence >= least:
+                sure.add(day)
     best = _best(clean, top)
     days = list(passed)
     last = pieces[-1].day
     return Marks(
         best=best,
-        best_any=best if best and not any(f > top for f, _ in every) else _best(every, max(f for f, _ in every)),
-        hardest=_hardest(sufficient, gate, dial),
+        best_any=best if len(clean) == len(every) else _best(every, max(f for f, _ in every)),
+        hardest=_hardest(sufficient, gate, dial) if sufficient else None,
         passes=tuple(_as_best(passed[day][1]) for day in days[-2:]),
-        proven_on=_proven_on(days, sure, rules),
-        shy=next((day for day in reversed(days) if day not in sure), None),
+        proven_on=_proven_on(days, sure, rules) if len(sure) > 1 else None,
+        shy=next((day for day in reversed(days) if day not in sure), None) if len(sure) < len(days) else None,
         last_day=last,
         confidence=_told(pieces, last),
         records=tuple(records),
     )
+
+
+FULL = 1.0 - 1e-12
+"""A gate is full from here on: its own value divided by itself must never fall short by a rounding."""
+
+
+def _filled(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidence]]:
+    """Every piece with the share of the gate it fills; the plain gates, which most are, without their branches."""
+    if gate.of is None and not gate.fewer:
+        value = gate.value
+        return [(p.value / value, p) for p in pieces]
+    return [(fill(p.value, p.n, gate), p) for p in pieces]
 
 
 def _best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:
@@ -168,14 +187,6 @@ def _best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:
         if f == top:
             return _as_best(p)
     return None
-
-
-def _measured_by(gate: Gate) -> tuple[Callable[[float, int | None], float], Callable[[float, int | None], bool]]:
-    """The gate's `fill` and `enough`; the plain ones, which most are, without their branches."""
-    value = gate.value
-    if gate.of is None and not gate.fewer:
-        return (lambda v, _: v / value), (lambda v, _: v >= value)
-    return (lambda v, n: fill(v, n, gate)), (lambda v, n: enough(v, n, gate))
 
 
 def _add_record(records: list[Record], piece: Evidence, filled: float) -> None:
@@ -195,11 +206,6 @@ def _told(pieces: Sequence[Evidence], day: date) -> int | None:
         if p.confidence is not None and (told is None or p.confidence < told):
             told = p.confidence
     return told
-
-
-def _confident(piece: Evidence, rules: Rules) -> bool:
-    """A pass without a word about confidence counts in full."""
-    return piece.confidence is None or piece.confidence >= rules.proving_confidence.value
 
 
 def _proven_on(days: Sequence[date], sure: set[date], rules: Rules) -> date | None:

@@ -8,12 +8,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
+from functools import lru_cache
 
 from wise_perch.core.content import Drill, Need, Pillar, Rules
 from wise_perch.core.evidence import Measure
-from wise_perch.core.marks import Best, Marks, TraineeMarks, fill
+from wise_perch.core.gates import stage_gate
+from wise_perch.core.marks import Best, Marks, TraineeMarks, enough, fill
 from wise_perch.core.syllabus import Reading, Syllabus, need_key
-from wise_perch.core.wording import figure, setting, shortfall, spell, stage_text, wait_sentence
+from wise_perch.core.wording import figure, setting, shortfall, spell, wait_sentence
 
 
 class State(StrEnum):
@@ -185,6 +187,26 @@ def _weakest(of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules
 
 
 @dataclass(frozen=True, slots=True)
+class Texts:
+    """What is said alike of every trainee: each drill's gate, its stages, and what its needs wait for."""
+
+    gates: Mapping[str, str]
+    stages: Mapping[str, tuple[str, ...]]
+    needs: Mapping[str, tuple[str, ...]]
+
+
+@lru_cache(maxsize=64)
+def texts_of(syllabus: Syllabus) -> Texts:
+    """Say once what does not depend on anybody's evidence. A syllabus is known by its identity and never changes."""
+    drills = syllabus.drills
+    return Texts(
+        gates={name: d.gate.text for name, d in drills.items()},
+        stages={name: tuple(stage_gate(stage, d.gate).text for stage in d.stages) for name, d in drills.items()},
+        needs={name: tuple("" if n.enough else wait_sentence(n, drills) for n in syllabus.needs[name]) for name in drills},
+    )
+
+
+@dataclass(frozen=True, slots=True)
 class Wall:
     """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason over."""
 
@@ -192,6 +214,7 @@ class Wall:
     marks: TraineeMarks
     syllabus: Syllabus
     on: date
+    texts: Texts
 
     def of_need(self, need: Need, name: str) -> GateReading:
         """How a drill reads for a need that may ask for another value than its gate."""
@@ -230,7 +253,7 @@ def read_wall(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waiv
             state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
             gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)
         gates[name] = gate
-    return Wall(gates, trainee_marks, syllabus, on)
+    return Wall(gates, trainee_marks, syllabus, on, texts_of(syllabus))
 
 
 NOT_CLEARED = Wait(
@@ -297,7 +320,8 @@ def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateRe
 def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool) -> DrillStanding:
     gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
     rules, found, state = syllabus.rules, gate.found, gate.state
-    waits = tuple(_wait(n, wall) for n in syllabus.needs[d.drill] if not wall.satisfied(n))
+    texts = wall.texts.needs[d.drill]
+    waits = tuple(_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n))
     inverted = d.drill in syllabus.inverted
     if inverted and not cleared:
         waits = (NOT_CLEARED, *waits)
@@ -310,7 +334,7 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         about=d.about,
         line=line,
         pillar=syllabus.pillar_of[d.drill],
-        gate=d.gate.text,
+        gate=wall.texts.gates[d.drill],
         origin=d.gate.origin,
         measure=d.gate.measure,
         state=state,
@@ -322,7 +346,7 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         setting=setting(d, found, rules),
         best=found.best,
         evidence=found.passes,
-        stages=_stages(d, wall),
+        stages=_stages(d, wall) if d.stages else (),
         confidence=found.confidence,
         last_day=found.last_day,
         last_pass=last,
@@ -356,19 +380,20 @@ def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date)
 
 def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
     own, gate = wall.marks.get(d.drill, {}), wall.gates[d.drill]
-    readings = {r.key: r.gate for r in wall.syllabus.readings[d.drill]} if d.stages else {}
+    read = {r.key for r in wall.syllabus.readings[d.drill]}
     found = []
     for n, stage in enumerate(d.stages):
         key = f"stage {n}"
-        marks = own.get(key, NOTHING)
-        met = bool(marks.passes) or gate.met
-        found.append(StageStanding(text=stage_text(readings[key]), origin=stage.origin, reached=met, best=marks.best))
+        best = own.get(key, NOTHING).best if key in read else gate.found.best
+        asked = stage_gate(stage, d.gate)
+        met = gate.met or (best is not None and enough(best.value, best.n, asked))
+        found.append(StageStanding(text=wall.texts.stages[d.drill][n], origin=stage.origin, reached=met, best=best))
     return tuple(found)
 
 
-def _wait(need: Need, wall: Wall) -> Wait:
-    drills = {w: wall.syllabus.drills[w] for w in need.any_of}
+def _wait(need: Need, wall: Wall, text: str) -> Wait:
     if need.enough is not None:
+        drills = {w: wall.syllabus.drills[w] for w in need.any_of}
         shares = {drills[w].title: wall.share(w) for w in need.any_of}
         return Wait(any_of=need.any_of, state="enough", sentence=wait_sentence(need, drills, shares=shares))
-    return Wait(any_of=need.any_of, state=need.state, sentence=wait_sentence(need, drills))
+    return Wait(any_of=need.any_of, state=need.state, sentence=text)

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Mapping
 from datetime import date
+from functools import lru_cache
 
 from wise_perch.core.content import Drill, Need, Rules
 from wise_perch.core.evidence import Form, Measure
@@ -15,6 +16,7 @@ def capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+@lru_cache(maxsize=8192)
 def spell(day: date, on: date) -> str:
     """A day as a coach says it on day `on`: "3 May", with the year where it is another one."""
     return f"{day.day} {day:%b}" if day.year == on.year else f"{day.day} {day:%b %Y}"
@@ -88,11 +90,6 @@ def setting(d: Drill, found: Marks, rules: Rules) -> str:
     if found.hardest is not None and dial.name in found.hardest.dial:
         return f"{where} {found.hardest.dial[dial.name]:g}{unit} was enough last; next a little {dial.harder}"
     return f"begin with {where} {dial.start.value:g}{unit}; {dial.harder} is harder" if dial.start else f"{where}: {dial.harder} is harder"
-
-
-def stage_text(gate: Gate) -> str:
-    """A stage as it is said: "10 s", "4 touches in 15 s"."""
-    return gate.text
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:

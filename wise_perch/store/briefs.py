@@ -27,7 +27,10 @@ class OldBrief:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Brief:
-    """A brief to keep: what never depends on the day (`marks`, `tests`), and the judgement of `day` (`today`)."""
+    """A brief to keep: what never depends on the day (`marks`, `tests`), and the judgement of `day` (`today`).
+
+    `marks` and `tests` are None where those kept are still true.
+    """
 
     trainee: UUID
     evidence_version: int
@@ -49,18 +52,13 @@ def old(db: Connection, *, syllabus: str, day: date, rest_s: int) -> list[OldBri
 def keep(db: Connection, briefs: list[Brief]) -> None:
     """Keep briefs; one made from newer evidence is never overwritten by an older one."""
     with db.cursor() as cursor:
-        cursor.executemany(
-            SQL["keep"],
-            [
-                {
-                    **{name: getattr(b, name) for name in ("trainee", "evidence_version", "syllabus", "day", "rest_s", "urgency")},
-                    "marks": Jsonb(b.marks),
-                    "tests": Jsonb(b.tests),
-                    "today": Jsonb(b.today),
-                }
-                for b in briefs
-            ],
-        )
+        cursor.executemany(SQL["keep"], [{**_day_of(b), "marks": Jsonb(b.marks), "tests": Jsonb(b.tests)} for b in briefs if b.marks is not None])
+        cursor.executemany(SQL["keep_day"], [_day_of(b) for b in briefs if b.marks is None])
+
+
+def _day_of(b: Brief) -> dict[str, Any]:
+    names = ("trainee", "evidence_version", "syllabus", "day", "rest_s", "urgency")
+    return {**{name: getattr(b, name) for name in names}, "today": Jsonb(b.today)}
 
 
 def today(db: Connection) -> str:

@@ -15,6 +15,10 @@ set evidence_version = excluded.evidence_version, syllabus = excluded.syllabus, 
     urgency = excluded.urgency, marks = excluded.marks, tests = excluded.tests, today = excluded.today
 where trainee_brief.evidence_version <= excluded.evidence_version
 
+-- keep_day: Keep only the judgement of another day; what it was made from stays as it is.
+update trainee_brief set day = %(day)s, rest_s = %(rest_s)s, urgency = %(urgency)s, today = %(today)s
+where trainee_id = %(trainee)s and evidence_version = %(evidence_version)s and syllabus = %(syllabus)s
+
 -- today: Every trainee's brief as one JSON text, the most pressing first.
 select coalesce(json_agg(json_build_object('id', trainee.id, 'name', trainee.name, 'brief', brief.today)
         order by brief.urgency, lower(trainee.name))::text, '[]')
