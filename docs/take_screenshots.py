@@ -1,6 +1,7 @@
 """Take the README's pictures from the running demo: ./perch start first. Adds one run to the demo; ./perch reset-demo takes it out again."""
 
 import json
+import re
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
@@ -55,6 +56,25 @@ def hold(page: Page, seconds: float, key: str) -> None:
     page.wait_for_timeout(150)
 
 
+def syllabus(page: Page) -> None:
+    """The syllabus with an edit and its preview, and with a failing check; nothing is kept."""
+    page.get_by_role("link", name="Syllabus").click()
+    page.get_by_role("tab", name="Balance").click()
+    page.get_by_role("button", name=re.compile("^Near-wall float")).click()
+    page.get_by_role("button", name="Gate", exact=True).click()
+    page.get_by_label("Seconds, at least").fill("25")
+    page.get_by_role("button", name="Set", exact=True).click()
+    page.clock.fast_forward(1000)
+    page.get_by_text("All checks pass").wait_for()
+    keep(page, "syllabus")
+    page.get_by_role("button", name="Retire").click()
+    page.clock.fast_forward(1000)
+    page.get_by_role("alert").wait_for()
+    keep(page, "syllabus-check")
+    for _ in range(2):
+        page.get_by_role("button", name="Take the last edit back").click()
+
+
 def main() -> None:
     """Take every picture."""
     port = json.loads((ROOT / ".perch" / "state.json").read_text("utf-8"))["server"]["port"]
@@ -66,15 +86,26 @@ def main() -> None:
         page.get_by_role("link", name="Files").click()
         keep(page, "files")
         page.get_by_role("link", name="Today").click()
-        page.get_by_role("link", name="Marit Oland", exact=True).click()
-        page.get_by_label("Balance line").wait_for()
+        page.get_by_role("link", name="Ylva Torn", exact=True).click()
+        page.get_by_role("region", name="Balance line").wait_for()
+        keep(page, "trainee-no-goal")
+        page.get_by_role("link", name="Today").click()
+        page.get_by_role("link", name="Halvard Nes", exact=True).click()
+        page.get_by_role("region", name="Mobility line").wait_for()
         keep(page, "trainee")
+        syllabus(page)
+        page.get_by_role("link", name="Today").click()
+        page.get_by_role("link", name="Eilif Sand", exact=True).click()
+        page.get_by_role("link", name="Intake", exact=True).click()
+        page.get_by_role("region", name="First tests").wait_for()
+        keep(page, "intake")
+        page.get_by_role("link", name="Trainee", exact=True).click()
         page.get_by_role("link", name="Bench", exact=True).click()
         page.get_by_text("The room").wait_for()
         keep(page, "bench-setup")
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Tove Brenna", exact=True).click()
-        page.get_by_label("Inversion line").get_by_role("button", name="Back-to-wall hold").click()
+        page.get_by_role("region", name="Inversion line").get_by_role("button", name="Low wall climb").click()
         page.get_by_role("heading", name="Evidence").wait_for()
         keep(page, "drill")
         page.keyboard.press("Escape")

@@ -173,12 +173,13 @@ def check() -> None:
 
 @app.command()
 def types() -> None:
-    """Generate the browser side's types from the api."""
+    """Generate the browser side's types from the api, and the JSON Schema of a syllabus."""
     from wise_perch.machine import browser_side, checks
 
     with plain_trouble():
         browser_side.ensure_packages()
         checks.generate_types(checks.SCHEMA)
+        checks.generate_schema(checks.SYLLABUS_SCHEMA)
 
 
 @app.command()

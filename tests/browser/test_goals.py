@@ -42,7 +42,7 @@ def test_three_trainees_three_reasons(coach: Page) -> None:
     expect(coach.get_by_role("region", name="Balance line")).to_be_hidden()
     coach.get_by_role("button", name=re.compile("^Balance line, .* bring it near")).click()
     expect(coach.get_by_role("region", name="Balance line")).to_be_visible()
-    coach.get_by_role("button", name="Fold the Balance line").click()
+    coach.get_by_role("button", name="Step the Balance line back").click()
     expect(coach.get_by_role("region", name="Balance line")).to_be_hidden()
 
 

@@ -6,7 +6,10 @@ import pytest
 
 from tests.core.test_standing import SYLLABUS, TODAY, passing, stands
 from wise_perch.core.evidence import Evidence
-from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, matters, next_steps
+from wise_perch.core.goals import goal_standings
+from wise_perch.core.marks import marks
+from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, matters, next_steps, pain_advice
+from wise_perch.core.standing import read_wall, standing_of
 
 
 def exits(*ago: int) -> list[Evidence]:
@@ -79,3 +82,39 @@ def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     found = {s.drill: s for s in next_steps(stands(*entry, *exits(0)))}
     assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
     assert found["free-exit"].label == "Opens a rung"
+
+
+def aimed(*goals: str, pieces: list[Evidence]) -> list[Matter]:
+    wall = read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=TODAY)
+    found = standing_of(wall)
+    return matters(found, SYLLABUS, rest_s=45, goals=goal_standings(wall, found, goals))
+
+
+def test_goals_choose_what_asks_for_a_decision() -> None:
+    """A gate one pass from proven asks only where it lies on the way to a goal, and the test only where the goal is the open floor."""
+    once = [*exits(5, 0), *passing(SYLLABUS.drills["push-up"]), *passing(SYLLABUS.drills["back-to-wall-hold"])]
+    floor, press = aimed("freestanding-hold", pieces=once), aimed("straddle-press", pieces=once)
+    assert "back-to-wall-hold" in [m.drill for m in floor if m.kind == "one-pass"]
+    assert "push-up" not in [m.drill for m in floor]
+    assert ("test" in [m.kind for m in floor], "test" in [m.kind for m in press]) == (True, False)
+
+
+def test_the_next_step_is_the_goals() -> None:
+    """With a goal the next thing is what the goal asks for, with what holds it back."""
+    (matter,) = aimed("freestanding-hold", pieces=[])
+    assert (matter.kind, matter.drill) == ("next", "low-surface-hold")
+    assert matter.sentence.startswith("Confidence upside down holds it back. Next: low-surface hold.")
+
+
+def test_an_open_intake_comes_right_after_pain() -> None:
+    """What the intake still waits for is said before anything else but pain."""
+    found = matters(stands(*exits(5, 0)), SYLLABUS, rest_s=45, uncleared=["Reflux?", "Ear trouble or dizziness?"])
+    assert found[0].kind == "cleared"
+    assert found[0].sentence.startswith("The intake named reflux, ear trouble or dizziness. Nothing upside down until")
+    assert [m.kind for m in found][-1] == "test"
+
+
+@pytest.mark.parametrize(("level", "said"), [(0, "same family"), (3, "same family"), (4, "licensed clinician"), (10, "licensed clinician")])
+def test_pain_from_four_on_loads_nothing(level: int, said: str) -> None:
+    """Below four the load is eased; from four on there is none, and a clinician is named."""
+    assert said in pain_advice(level, SYLLABUS.rules).lower().replace("the same", "same")

@@ -87,7 +87,7 @@ def matters(
     if uncleared:
         asked = ", ".join(question.rstrip("?").lower() for question in uncleared)
         sentence = f"The intake named {asked}. Nothing upside down until a licensed clinician was asked and you confirm."
-        found.append(Matter(kind="cleared", sentence=sentence, action="Look"))
+        found.append(Matter(kind="cleared", sentence=sentence, action="Ask first"))
     if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
         sentence = f"{capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."
         found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
@@ -113,7 +113,9 @@ def matters(
             )
         )
     found += _one_pass(stands, syllabus, goals)
-    found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
+    # whoever trains for something else than the open floor is not sent there for a test
+    if not goals or any(syllabus.free_tries.drills.long_holds in syllabus.below[g.goal] for g in goals):
+        found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_rung(stands, goals)]
 
 

@@ -13,6 +13,7 @@ from wise_perch.machine.places import ROOT, WEB
 from wise_perch.machine.progress import say, step
 
 SCHEMA = WEB / "src" / "api" / "schema.d.ts"
+SYLLABUS_SCHEMA = ROOT / "docs" / "syllabus.schema.json"
 
 MAY_IMPORT = {
     "core": {"core"},
@@ -63,6 +64,21 @@ def generate_types(target: Path) -> None:
         npm("exec", "--no", "--", "openapi-typescript", str(document), "--output", str(target), "--alphabetize")
 
 
+def generate_schema(target: Path) -> None:
+    """Write the JSON Schema of a syllabus file."""
+    code = "import json; from wise_perch.syllabus.reading import json_schema; print(json.dumps(json_schema(), indent=1, ensure_ascii=False))"
+    target.write_text(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True).stdout, "utf-8")
+
+
+def stale_schema() -> list[str]:
+    """Say whether the JSON Schema in the docs differs from what the model would give now."""
+    with tempfile.TemporaryDirectory() as folder:
+        fresh = Path(folder) / "schema.json"
+        generate_schema(fresh)
+        same = SYLLABUS_SCHEMA.exists() and SYLLABUS_SCHEMA.read_text("utf-8") == fresh.read_text("utf-8")
+    return [] if same else ["docs/syllabus.schema.json is stale: run ./perch types"]
+
+
 def stale_types() -> list[str]:
     """Say whether the TypeScript types in the tree differ from what the api would generate now."""
     with tempfile.TemporaryDirectory() as folder:
@@ -87,7 +103,7 @@ def run_all() -> bool:
         with step(name):
             well &= subprocess.run(words, cwd=ROOT, check=False, stdout=sys.stderr).returncode == 0
     with step("import direction, generated types"):
-        for problem in [*wrong_imports(ROOT / "wise_perch"), *stale_types()]:
+        for problem in [*wrong_imports(ROOT / "wise_perch"), *stale_types(), *stale_schema()]:
             say(f"    {problem}")
             well = False
     return well

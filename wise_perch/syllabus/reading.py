@@ -124,6 +124,16 @@ def _unknown(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
             yield from _unknown(mine, theirs, (*path, n))
 
 
+def json_schema() -> dict[str, Any]:
+    """The JSON Schema (draft 2020-12) of a syllabus file; a key it does not know is refused, as reading refuses it."""
+    made = CONTENT.json_schema()
+    for part in [made, *made["$defs"].values()]:
+        if "properties" in part:
+            part["additionalProperties"] = False
+    about = "Lines, drills, gates, doses, faults, goals and schools. What the figures mean stands in docs/formats.md."
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": "Syllabus", "description": about}
+
+
 def write(content: Content) -> str:
     """Write content as YAML: only what differs from a field's default, in the order of the model. It reads back the same."""
     raw = CONTENT.dump_python(content, mode="json", exclude_defaults=True)

@@ -1053,6 +1053,8 @@ export interface components {
             faults: components["schemas"]["FaultToMend"][];
             /** History */
             history: components["schemas"]["Point"][];
+            /** Kit */
+            kit: string[];
             /** Line */
             line: string;
             /** Opens */

@@ -3,12 +3,15 @@ import type { SmallBay } from "../api/client";
 import { STATE } from "../parts/words";
 
 const WIDTH = 17;
-const STEP = 5.2;
 const HEIGHT = 48;
+/** The usual distance of rungs; closer where the tallest bay has more than fit. */
+const WIDEST = 5.2;
 
 /** The wall bars in miniature: enough to recognise somebody by. */
 export function SmallBars({ bays }: { bays: SmallBay[] }) {
   const hatch = useId();
+  const tallest = Math.max(2, ...bays.map((bay) => bay.rungs.length));
+  const step = Math.min(WIDEST, (HEIGHT - 9) / (tallest - 1));
   const said = bays
     .map((bay) => {
       const here = bay.rungs[bay.perch_rung];
@@ -34,7 +37,7 @@ export function SmallBars({ bays }: { bays: SmallBay[] }) {
             <line key={x} x1={x} x2={x} y1="1" y2={HEIGHT} stroke="var(--darkwood)" strokeWidth="2" />
           ))}
           {bay.rungs.map((state, rung) => {
-            const y = HEIGHT - 4 - rung * STEP;
+            const y = HEIGHT - 4 - rung * step;
             return (
               <rect
                 // biome-ignore lint/suspicious/noArrayIndexKey: a rung is its height
@@ -58,7 +61,7 @@ export function SmallBars({ bays }: { bays: SmallBay[] }) {
           {bay.perch_rung >= 0 && (
             <rect
               x="-4"
-              y={HEIGHT - 8 - bay.perch_rung * STEP}
+              y={HEIGHT - 8 - bay.perch_rung * step}
               width="9"
               height="8"
               rx="1.5"

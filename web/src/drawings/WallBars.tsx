@@ -49,7 +49,7 @@ interface BayProps {
 function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
   return (
     <section
-      className="@container mx-4 flex min-w-60 flex-1 snap-start flex-col max-sm:order-first"
+      className="@container mx-3 flex min-w-49 flex-1 max-sm:min-w-60 snap-start flex-col max-sm:order-first"
       aria-label={`${line.title} line`}
     >
       <h2 className="mb-1 flex items-baseline justify-between gap-2 text-xl">
@@ -58,9 +58,9 @@ function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
           type="button"
           onClick={onStepBack}
           className="font-sans text-xs font-normal text-soft underline"
-          aria-label={`Fold the ${line.title} line`}
+          aria-label={`Step the ${line.title} line back`}
         >
-          fold
+          step back
         </button>
       </h2>
       <ol className="flex flex-1 flex-col-reverse justify-start border-x-[7px] border-darkwood px-[5px] pb-2 pt-2">

@@ -81,6 +81,22 @@ export function doseWords(dose: Dose, measure: Measure): string {
   return [body && `${body}.`, dose.words].filter(Boolean).join(" ");
 }
 
+/** Where the figures of a dose come from, said once where all come from one place. */
+export function doseOrigin(dose: Dose): string {
+  const parts = { sets: dose.sets, amount: dose.each, rest: dose.rest_s, days: dose.days };
+  const named = Object.entries(parts).flatMap(([part, figure]) =>
+    figure ? [[part, ORIGIN[figure.origin] ?? figure.origin] as const] : [],
+  );
+  const origins = new Set(named.map(([, origin]) => origin));
+  if (origins.size < 2) return [...origins].join();
+  return [...origins]
+    .map((origin) => {
+      const own = named.filter(([, o]) => o === origin).map(([part]) => part);
+      return `${own.join(" and ")}: ${origin}`;
+    })
+    .join("; ");
+}
+
 /** A gate in the trade's words, as the server says it. */
 export function gateWords(gate: Gate): string {
   const amount = measured(gate.value, gate.of, gate.measure);

@@ -70,6 +70,7 @@ class DrillPage:
     drill: Drill
     line: str
     doses: tuple[Dose, ...]
+    kit: tuple[str, ...]
     faults: tuple[FaultToMend, ...]
     opens: tuple[Named, ...]
     waiver: KeptWaiver | None
@@ -126,6 +127,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         drill=wanted,
         line=stands.line,
         doses=known.syllabus.doses(wanted),
+        kit=tuple(known.syllabus.content.kit[item] for item in wanted.kit),
         faults=tuple(
             FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills)) for f in (faults[name] for name in wanted.faults)
         ),

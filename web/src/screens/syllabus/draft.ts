@@ -22,8 +22,8 @@ export function writeDraft(draft: Draft | null) {
 /** Add an edit; two changes of one drill become one. */
 export function withEdit(edits: Edit[], edit: Edit): Edit[] {
   const last = edits.at(-1);
-  const mergeable =
-    last && last.drill === edit.drill && !last.insert && !edit.insert && !last.place && !edit.place;
+  const plain = (e: Edit) => !e.insert && !e.place && e.retired === undefined;
+  const mergeable = last && last.drill === edit.drill && plain(last) && plain(edit);
   if (!mergeable) return [...edits, edit];
   const change =
     last.change || edit.change ? { ...last.change, ...edit.change, drill: edit.drill } : undefined;

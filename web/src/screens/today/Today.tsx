@@ -46,6 +46,7 @@ function headline(rows: TodayTrainee[]) {
 
 const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
   pain: "danger",
+  cleared: "danger",
   unfinished: "act",
   test: "act",
   recheck: "plain",
@@ -54,6 +55,7 @@ const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
 
 function target(id: string, matter: Matter) {
   if (matter.run) return `/trainees/${id}/bench/${matter.run}`;
+  if (matter.kind === "cleared") return `/trainees/${id}/intake`;
   if (matter.kind === "test") return `/trainees/${id}/bench`;
   return matter.drill ? `/trainees/${id}?drill=${matter.drill}` : `/trainees/${id}`;
 }

@@ -8,7 +8,7 @@ import { onDelivered, post, waitingLetters } from "../../live/outbox";
 import { useOutboxVersion } from "../../live/useLiveRun";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
-import { capital, day, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
+import { capital, day, doseOrigin, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
 import { SetForm } from "./SetForm";
 import { Waive } from "./Waive";
 
@@ -70,7 +70,7 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
 }
 
 function Facts({ page }: { page: DrillPage }) {
-  const { standing: d, drill, doses } = page;
+  const { standing: d, doses } = page;
   const rows: [string, string][] = [["Gate", `${d.gate}, clean (${ORIGIN[d.origin]})`]];
   if (d.stages.length)
     rows.push([
@@ -78,8 +78,8 @@ function Facts({ page }: { page: DrillPage }) {
       d.stages.map((stage) => `${stage.text}${stage.reached ? " (there)" : ""}`).join(", then "),
     ]);
   if (d.setting) rows.push(["Setting", capital(d.setting)]);
-  for (const dose of doses) rows.push(["Dose", doseWords(dose, d.measure)]);
-  if (drill.kit?.length) rows.push(["Kit", drill.kit.join(", ")]);
+  for (const dose of doses) rows.push(["Dose", `${doseWords(dose, d.measure)} (${doseOrigin(dose)})`]);
+  if (page.kit.length) rows.push(["Kit", page.kit.join(", ")]);
   if (d.confidence !== null) rows.push(["Confidence", `${d.confidence} of 5 when last done`]);
   if (d.last_pass) rows.push(["Last passed", day(d.last_pass)]);
   if (d.prove_by) rows.push(["A second clean day", `by ${day(d.prove_by)} makes it proven`]);

@@ -68,7 +68,7 @@ export function TraineeScreen() {
         key={`${id} ${goal?.goal}`}
         lines={standing.lines}
         near={goal && !goal.reached ? goal.lines : FIRST}
-        path={new Set(goal?.path.map((step) => step.drill))}
+        path={new Set([...(goal?.path ?? []), ...(goal?.work_on ?? [])].map((step) => step.drill))}
         onPick={pick}
       />
       <div className="mt-3 flex flex-wrap items-end gap-8 border-t border-rule pt-2">
