@@ -42,7 +42,7 @@ def test_three_trainees_three_reasons(coach: Page) -> None:
     expect(coach.get_by_role("region", name="Balance line")).to_be_hidden()
     coach.get_by_role("button", name=re.compile("^Balance line, .* bring it near")).click()
     expect(coach.get_by_role("region", name="Balance line")).to_be_visible()
-    coach.get_by_role("button", name="Step the Balance line back").click()
+    coach.get_by_role("button", name="step back: Balance line").click()
     expect(coach.get_by_role("region", name="Balance line")).to_be_hidden()
 
 
@@ -69,7 +69,7 @@ def test_a_drill_panel_tells_all_and_takes_a_waiver(coach: Page) -> None:
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("Back-to-wall hold opens with chest-to-wall hold (20 s), met.")).to_be_visible()
     expect(dialog.get_by_text("30 s, clean (common practice)")).to_be_visible()
-    expect(dialog.get_by_text(re.compile("2–4 sets, rest 30 s or more. 60 to 70 % of the best recent clean hold"))).to_be_visible()
+    expect(dialog.get_by_text(re.compile("2–4 sets at 60–70 % of the best recent clean one, rest 30 s or more"))).to_be_visible()
     expect(dialog.get_by_text("Lock the arms; look between the hands.")).to_be_visible()
     dialog.get_by_text("3 faults to look for").click()
     expect(dialog.get_by_text("“Push tall, shoulders to the ears.”")).to_be_visible()
@@ -108,7 +108,7 @@ def test_a_float_is_recorded_in_touches(coach: Page) -> None:
 def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Cluster, tmp_path: Path) -> None:
     """A failing check keeps an edit out; mended, the preview names trainees; kept, compared, exported, imported, gone back from."""
     coach.get_by_role("link", name="Syllabus").click()
-    headline(coach, "106 drills on 9 lines.")
+    headline(coach, "107 drills on 9 lines.")
     coach.get_by_role("tab", name="Exit").click()
     coach.get_by_role("button", name=re.compile("^Free exit 5 of 5")).click()
     editor = coach.get_by_role("region", name="Edit Free exit")
@@ -203,8 +203,11 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     expect(page.get_by_text("estimated: 76.6 cm")).to_be_visible()
     page.get_by_role("link", name="Brage Sunn").last.tap()
     expect(page.get_by_text("Nothing upside down yet.")).to_be_visible()
+    page.get_by_role("link", name="Bench", exact=True).tap()
+    page.get_by_role("checkbox").check()
+    expect(page.get_by_role("button", name="Begin the test")).to_be_disabled()
     page.get_by_role("link", name="Confirm in the intake").tap()
-    page.get_by_label("A licensed clinician was asked, and I confirm.").check()
+    page.get_by_label("That was done, and I confirm.").check()
     page.get_by_role("button", name="Keep the intake").tap()
     expect(tests).to_contain_text("Low-surface hold")
     page.get_by_role("link", name="Brage Sunn").last.tap()

@@ -78,8 +78,8 @@ def test_a_drill_that_no_goal_leads_to_is_named() -> None:
     """A drill nobody names in a goal is an orphan."""
     begin, _ = block("hang")
     orphan = TEXT[:begin] + TEXT[begin:].replace("optional: true", "optional: false", 1)
-    text = orphan.replace("side-hops, ", "").replace(", side-hops", "")
-    assert any("No goal leads to side-hops" in p.what for p in read_text(text).problems)
+    text = orphan.replace("opposite-hops, ", "").replace(", opposite-hops", "")
+    assert any("No goal leads to opposite-hops" in p.what for p in read_text(text).problems)
 
 
 @pytest.mark.parametrize(

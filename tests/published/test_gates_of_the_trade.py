@@ -13,7 +13,9 @@ from wise_perch.syllabus import in_use
 @pytest.mark.parametrize(
     ("drill", "enough", "short"),
     [
-        ("front-support", 60, 59),
+        ("hollow-hold", 30, 29),
+        ("overhead-weighted-hold", 50, 49),
+        ("chest-to-wall-60", 60, 59),
         ("low-surface-hold", 30, 29),
         ("shoulder-rocks", 15, 14),
         ("right-angle-hold", 30, 29),

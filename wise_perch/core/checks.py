@@ -104,7 +104,7 @@ def _drill_problems(path: Path, d: Drill, content: Content) -> Iterator[Problem]
 def _dose_problems(dose: Dose, d: Drill) -> Iterator[tuple[str, str]]:
     if dose.unit and dose.unit != MEASURE_UNITS[d.gate.measure]:
         yield "unit", f"its dose is in {dose.unit}, but its {d.gate.measure.value} is measured in {_unit(d)}."
-    for name in ("sets", "each", "days"):
+    for name in ("sets", "each", "days", "of_best"):
         bounds = getattr(dose, name)
         if bounds and not 0 < bounds.least <= bounds.most:
             yield name, "a dose goes from the lesser to the greater, both above 0."

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from wise_perch.core.decision import Figure
+from wise_perch.core.decision import Figure, Origin
 from wise_perch.core.gates import Dial, Gate, Range, Stage
 
 Requirement = Literal["met", "proven"]
@@ -28,9 +28,14 @@ class Need:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Dose:
-    """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week."""
+    """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+
+    `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
+    """
 
     words: str = ""
+    said: Origin | None = None
+    of_best: Range | None = None
     sets: Range | None = None
     each: Range | None = None
     unit: str = ""

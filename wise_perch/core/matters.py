@@ -86,7 +86,7 @@ def matters(
     found: list[Matter] = []
     if uncleared:
         asked = ", ".join(question.rstrip("?").lower() for question in uncleared)
-        sentence = f"The intake named {asked}. Nothing upside down until a licensed clinician was asked and you confirm."
+        sentence = f"The intake named {asked}. Nothing upside down until what that asks for is done and you confirm."
         found.append(Matter(kind="cleared", sentence=sentence, action="Ask first"))
     if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
         sentence = f"{capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."

@@ -143,7 +143,12 @@ def _said(part: object) -> str:
         asked = f" {part.value.value:g}" if part.value else f", {part.enough.value:g} together" if part.enough else ""
         return f"{' or '.join(part.any_of)}{asked} {part.state}"
     if isinstance(part, Dose):
-        bounds = [f"{part.sets.text} sets" if part.sets else "", f"of {part.each.text} {part.unit}" if part.each else "", part.words]
+        bounds = [
+            f"{part.sets.text} sets" if part.sets else "",
+            f"of {part.each.text} {part.unit}" if part.each else "",
+            f"at {part.of_best.text} % of the best" if part.of_best else "",
+            part.words,
+        ]
         return " ".join(filter(None, bounds))
     if isinstance(part, tuple):
         return "; ".join(_said(p) for p in part)

@@ -257,7 +257,9 @@ def read_wall(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waiv
 
 
 NOT_CLEARED = Wait(
-    any_of=(), state="cleared", sentence="A licensed clinician's word on the cautions of the intake, and then the coach's confirmation"
+    any_of=(),
+    state="cleared",
+    sentence="What the intake's cautions ask for, a licensed clinician's word or a guardian's, and then the coach's confirmation",
 )
 
 

@@ -932,11 +932,16 @@ export interface components {
         /**
          * Dose
          * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+         *
+         *     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
          */
         Dose: {
             days?: components["schemas"]["Range"] | null;
             each?: components["schemas"]["Range"] | null;
+            of_best?: components["schemas"]["Range"] | null;
             rest_s?: components["schemas"]["Figure"] | null;
+            /** Said */
+            said?: ("practice" | "ours" | "published") | null;
             sets?: components["schemas"]["Range"] | null;
             /**
              * Unit

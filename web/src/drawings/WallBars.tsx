@@ -58,7 +58,7 @@ function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
           type="button"
           onClick={onStepBack}
           className="font-sans text-xs font-normal text-soft underline"
-          aria-label={`Step the ${line.title} line back`}
+          aria-label={`step back: ${line.title} line`}
         >
           step back
         </button>

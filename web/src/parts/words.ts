@@ -77,13 +77,21 @@ export function doseWords(dose: Dose, measure: Measure): string {
   const each = dose.each ? `${sets ? "of " : ""}${range(dose.each)}${MEASURES[measure].unit || ""}` : "";
   const rest = dose.rest_s ? `rest ${dose.rest_s.value} s or more` : "";
   const days = dose.days ? `${range(dose.days)} days a week` : "";
-  const body = [[sets, each].filter(Boolean).join(" "), rest, days].filter(Boolean).join(", ");
+  const share = dose.of_best ? `at ${range(dose.of_best)} % of the best recent clean one` : "";
+  const body = [[sets, each, share].filter(Boolean).join(" "), rest, days].filter(Boolean).join(", ");
   return [body && `${body}.`, dose.words].filter(Boolean).join(" ");
 }
 
 /** Where the figures of a dose come from, said once where all come from one place. */
 export function doseOrigin(dose: Dose): string {
-  const parts = { sets: dose.sets, amount: dose.each, rest: dose.rest_s, days: dose.days };
+  const said = dose.said ? { origin: dose.said } : null;
+  const parts = {
+    sets: dose.sets,
+    amount: dose.each ?? dose.of_best,
+    rest: dose.rest_s,
+    days: dose.days,
+    words: said,
+  };
   const named = Object.entries(parts).flatMap(([part, figure]) =>
     figure ? [[part, ORIGIN[figure.origin] ?? figure.origin] as const] : [],
   );

@@ -29,8 +29,9 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
   const [clear, setClear] = useState(false);
   const begin = useRef<HTMLButtonElement>(null);
   const proven = exits.state === "proven";
+  const held = page.uncleared.length > 0;
   const start = () => {
-    if (!clear) return;
+    if (!clear || held) return;
     if (rest !== coach.rest_s)
       void ask(client.PATCH("/api/me", { body: { rest_s: rest } })).then(
         () => queries.invalidateQueries({ queryKey: ["me"] }),
@@ -55,6 +56,14 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
             Go on with it
           </Link>{" "}
           or start a new one below.
+        </Message>
+      )}
+      {held && (
+        <Message danger>
+          <b>Nothing upside down yet.</b> {page.uncleared[0]?.advice}{" "}
+          <Link to={`/trainees/${id}/intake`} className="underline">
+            Confirm in the intake
+          </Link>
         </Message>
       )}
       <div className="grid gap-x-14 gap-y-6 lg:grid-cols-[1fr_24rem]">
@@ -105,7 +114,7 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
             kind="act"
             live
             keycap="Space"
-            disabled={!clear}
+            disabled={!clear || held}
             onClick={start}
             className="min-w-60"
           >

@@ -138,9 +138,9 @@ function Asked({ page }: { page: IntakePage }) {
           {asks.length > 0 && (
             <Message danger>
               <p className="mb-2">
-                <b>Ask a licensed clinician first.</b> Until you confirm, nothing upside down is open for{" "}
-                {trainee.name}. This is a coach's record, not medical advice; the venue's rules and your
-                licence come first.
+                <b>{[...new Set(asks.map((q) => q.advice))].join(" ")}</b> Until you confirm, nothing upside
+                down is open for {trainee.name}. This is a coach's record, not medical advice; the venue's
+                rules and your licence come first.
               </p>
               <label className="flex min-h-11 cursor-pointer items-center gap-3">
                 <input
@@ -149,7 +149,7 @@ function Asked({ page }: { page: IntakePage }) {
                   checked={answers.cleared}
                   onChange={(event) => set({ cleared: event.target.checked })}
                 />
-                A licensed clinician was asked, and I confirm.
+                That was done, and I confirm.
               </label>
             </Message>
           )}

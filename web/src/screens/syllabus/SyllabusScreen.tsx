@@ -169,7 +169,9 @@ function useTrial(edits: Edit[]) {
   const trial = useQuery({
     queryKey: ["trial", settled],
     enabled: settled.length > 0,
-    queryFn: () => ask(client.POST("/api/syllabus/try", { body: { edits: asSent(settled) } })),
+    // a trial that newer edits have overtaken is given up
+    queryFn: ({ signal }) =>
+      ask(client.POST("/api/syllabus/try", { body: { edits: asSent(settled) }, signal })),
     placeholderData: (before) => before,
   });
   return edits.length
