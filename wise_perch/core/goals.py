@@ -157,8 +157,7 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
         holding=first,
         headline=_headline(goal, holding, reached=reached),
         because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
-        # what holds the goal back comes first, whether it is needed or only helps
-        work_on=tuple(sorted((*ahead, *support), key=lambda s: s.pillar != first)),
+        work_on=_in_order((*ahead, *support), holding),
         closed=tuple(s for s in path if s.kind == "closed"),
         stay_the_course=None if reached else _stay(goal, wall, every),
         expect=goal.expect,
@@ -191,6 +190,12 @@ def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     else:
         kind, sentence = "closed", "Closed until: " + "; ".join(w.sentence for w in d.waits)
     return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
+
+
+def _in_order(steps: Sequence[PathStep], holding: PillarShortfall | None) -> tuple[PathStep, ...]:
+    """What holds the goal back comes first, whether it is needed or only helps, and of that what carries most."""
+    first = holding.drills if holding else ()
+    return tuple(sorted(steps, key=lambda s: first.index(s.drill) if s.drill in first else len(first)))
 
 
 def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStanding], wall: Wall) -> bool:

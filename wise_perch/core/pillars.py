@@ -33,7 +33,8 @@ class PillarShortfall:
     """How much of a pillar is missing for a goal.
 
     `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
-    waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back.
+    waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back. `drills` are those
+    open today, the one that carries most first.
     """
 
     pillar: Pillar
@@ -43,6 +44,7 @@ class PillarShortfall:
     rungs: int
     weight: float
     because: tuple[str, ...]
+    drills: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +108,7 @@ def _shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall) -> Pi
         rungs=rungs,
         weight=round(sum(x.carries for x in lacks), 6),
         because=tuple(because),
+        drills=tuple(x.d.drill for x in sorted(lacks, key=lambda x: (-x.carries, x.d.drill)) if x.d.open),
     )
 
 

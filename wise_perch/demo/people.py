@@ -24,7 +24,7 @@ class Person:
     `over` the chance that a fall goes over; `away_weeks` since the last visit; `levels_off` the week after which balance stops growing.
     `basics` says whether they come to the evenings on which old rungs are shown again. `lines` are those they train on.
     `confidence`: what they say of themselves, drawn from these. `waives`: gates the coach let pass, with the reason.
-    Without a stature there has been no intake.
+    `limits`: the most of a drill's gate they ever fill, for what makes them who they are. Without a stature there has been no intake.
     """
 
     name: str
@@ -41,6 +41,7 @@ class Person:
     leaves_run_open: bool = False
     lines: tuple[str, ...] = FLOOR
     confidence: tuple[int, ...] = (3, 3, 4, 4, 5)
+    limits: dict[str, float] = field(default_factory=dict)
     goals: tuple[str, ...] = ()
     stature_cm: float | None = None
     cautions: tuple[str, ...] = ()
@@ -53,9 +54,11 @@ PEOPLE = (
     Person(
         name="Tove Brenna",
         weeks=9,
-        growth=0.42,
+        growth=0.75,
+        talent={"mobility": 0.3, "shape": 0.5},
         stepping_side=Side.RIGHT,
-        confidence=(1, 2, 2, 3),
+        confidence=(1, 2, 2, 2),
+        limits={"chest-to-wall-hold": 0.45},
         goals=("freestanding-hold",),
         stature_cm=168,
         note="Shy of heights: start low, far out.",
@@ -65,7 +68,8 @@ PEOPLE = (
         weeks=44,
         growth=0.24,
         talent={"balance": 0.62, "mobility": 0.8, "push": 0.4},
-        over=0.8,
+        over=0.97,
+        limits={"heel-float": 0.7},
         stepping_side=Side.LEFT,
         lines=PUSHES,
         goals=("freestanding-hold", "strict-push"),
@@ -76,16 +80,17 @@ PEOPLE = (
         name="Jorun Eik",
         weeks=64,
         growth=0.27,
-        talent={"balance": 1.15, "entry": 1.2},
+        talent={"balance": 0.9, "entry": 1.2},
         stepping_side=Side.RIGHT,
-        goals=("freestanding-hold", "hand-walk"),
+        goals=("hold-30", "hand-walk"),
         stature_cm=163,
     ),
     Person(
         name="Halvard Nes",
         weeks=72,
         growth=0.27,
-        talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.02},
+        talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},
+        limits={"pancake": 0.25, "forward-fold": 0.4, "overhead-reach": 0.6, "straddle-lowers": 0.5, "tuck-planche": 1.05, "v-ups": 1.1},
         stepping_side=Side.RIGHT,
         lines=PRESSES,
         goals=("straddle-press", "stalder-press"),

@@ -143,7 +143,7 @@ def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> Non
     for side in (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,):
         for _ in range(SETS):
             minute += 1
-            share = math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13))
+            share = min(math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13)), life.person.limits.get(d.drill, math.inf))
             form = Form.CLEAN if life.dice.random() < 0.75 + 0.1 * margin else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
             touches = next((x for x in d.stages if x.measure is Measure.TOUCHES), None)
             if touches and share < FLOATS_FROM:
