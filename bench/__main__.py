@@ -21,7 +21,8 @@ from wise_perch.core.goals import goal_standings
 from wise_perch.core.marks import marks
 from wise_perch.core.matters import matters
 from wise_perch.core.records import KeptTry
-from wise_perch.core.standing import read_wall, standing_of
+from wise_perch.core.standing import standing_of
+from wise_perch.core.wall import read_wall
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
 from wise_perch.store import briefs, coaches, evidence, trainees

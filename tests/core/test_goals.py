@@ -9,7 +9,8 @@ from wise_perch.core.benchmarks.free_tries import score
 from wise_perch.core.evidence import Evidence, Fell, Measure, Outcome, Try
 from wise_perch.core.goals import GoalStanding, goal_standings, why_not, with_falls
 from wise_perch.core.marks import marks
-from wise_perch.core.standing import State, Waiver, Wall, read_wall, standing_of
+from wise_perch.core.standing import standing_of
+from wise_perch.core.wall import State, Waiver, Wall, read_wall
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
 

@@ -9,7 +9,8 @@ from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import goal_standings
 from wise_perch.core.marks import marks
 from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, matters, next_steps, pain_advice
-from wise_perch.core.standing import read_wall, standing_of
+from wise_perch.core.standing import standing_of
+from wise_perch.core.wall import read_wall
 
 
 def exits(*ago: int) -> list[Evidence]:

@@ -13,7 +13,8 @@ from wise_perch.core.checks import edge
 from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence, Form, Measure, Side
 from wise_perch.core.marks import marks
-from wise_perch.core.standing import DrillStanding, Standing, State, Waiver, standing
+from wise_perch.core.standing import DrillStanding, Standing, standing
+from wise_perch.core.wall import State, Waiver
 from wise_perch.syllabus import in_use
 
 SYLLABUS = in_use()

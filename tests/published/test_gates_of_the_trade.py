@@ -5,7 +5,7 @@ import pytest
 from tests.core.test_standing import done, passing, proven_below, stand, stands
 from wise_perch.core.benchmarks.free_tries import FreeTriesContext, score
 from wise_perch.core.evidence import Measure, Outcome, Try
-from wise_perch.core.standing import State
+from wise_perch.core.wall import State
 from wise_perch.syllabus import in_use
 
 

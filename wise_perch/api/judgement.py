@@ -16,8 +16,9 @@ from wise_perch.core.goals import GoalStanding
 from wise_perch.core.marks import Marks, marks
 from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, last_test_of, matters, pain_advice
 from wise_perch.core.records import Coach, Frame, Run
-from wise_perch.core.standing import RANK, DrillStanding, Standing, State
+from wise_perch.core.standing import DrillStanding, Standing
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.wall import RANK, State
 from wise_perch.store import briefs, evidence, frames
 
 MARKS = TypeAdapter(dict[str, dict[str, Marks]])

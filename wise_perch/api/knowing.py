@@ -16,8 +16,9 @@ from wise_perch.core.intake import CautionQuestion, awaits_clearance
 from wise_perch.core.marks import TraineeMarks, marks
 from wise_perch.core.records import Coach, Frame
 from wise_perch.core.schools import UnknownChoice, chosen
-from wise_perch.core.standing import Standing, Waiver, Wall, read_wall, standing_of
+from wise_perch.core.standing import Standing, standing_of
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.wall import Waiver, Wall, read_wall
 from wise_perch.store import coaches, evidence, frames, syllabi
 from wise_perch.store.evidence import EndedRun
 from wise_perch.syllabus import as_written, in_use

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from wise_perch.core.standing import RANK, DrillStanding, Standing
+from wise_perch.core.standing import DrillStanding, Standing
+from wise_perch.core.wall import RANK
 
 ChangeKind = Literal["state", "closer", "opened", "perch", "closed", "new", "gone"]
 

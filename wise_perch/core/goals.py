@@ -2,16 +2,17 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date
 from typing import Literal
 
 from wise_perch.core.benchmarks.free_tries import FreeTriesScore
 from wise_perch.core.content import Goal, Need, Pillar
+from wise_perch.core.course import stay_the_course
 from wise_perch.core.gates import spoken
-from wise_perch.core.marks import Marks, Record
 from wise_perch.core.pillars import PillarShortfall, pillars
-from wise_perch.core.standing import DrillStanding, Standing, State, Wall
-from wise_perch.core.wording import amount, capital, need_text, spell
+from wise_perch.core.standing import DrillStanding, Standing
+from wise_perch.core.wall import State, Wall
+from wise_perch.core.wording import capital, need_text, spell
 
 StepKind = Literal["work on", "prove", "closed"]
 
@@ -159,7 +160,7 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
         because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
         work_on=_in_order((*ahead, *support), holding),
         closed=tuple(s for s in path if s.kind == "closed"),
-        stay_the_course=None if reached else _stay(goal, wall, every),
+        stay_the_course=None if reached else stay_the_course(goal, wall),
         expect=goal.expect,
     )
 
@@ -263,47 +264,6 @@ def _weighed(
         if name in asked or not every[name].optional:
             rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
     return pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
-
-
-# --- stay the course ---------------------------------------------------------------------------------------------
-
-
-def _stay(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -> str | None:
-    """When the headline stands still but something below it moved of late, say so: changing now would be the common loss."""
-    rules, on = wall.syllabus.rules, wall.on
-    head = goal.drills[0]
-    still_since = on - timedelta(days=int(rules.standstill_days.value))
-    own = wall.marks.get(head, {}).get("gate")
-    if head not in every or own is None or own.last_day is None or not own.records:
-        return None
-    record = own.records[-1]
-    if record.day > still_since or own.last_day <= still_since:
-        return None
-    moved_since = on - timedelta(days=int(rules.moved_days.value))
-    moves = [m for n in sorted(wall.syllabus.below[goal.goal] - {head}) if (m := _move(n, wall, moved_since))]
-    if not moves:
-        return None
-    _, told = max(moves)
-    gate = wall.syllabus.drills[head].gate
-    stood = f"{every[head].title} has stood at {amount(record.value, record.n, gate)} since {spell(record.day, on)}"
-    return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
-
-
-def _move(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
-    """The largest rise of a drill's records since a day, over what stood before, said in its unit."""
-    found: list[tuple[float, str]] = []
-    for reading in wall.syllabus.readings[name]:
-        own: Marks | None = wall.marks.get(name, {}).get(reading.key)
-        if own is None or reading.key.startswith("value"):
-            continue
-        before: Record | None = next((r for r in reversed(own.records) if r.day <= since), None)
-        newest = own.records[-1] if own.records else None
-        if before and newest and newest.day > since and before.fill < 1:
-            title = wall.syllabus.drills[name].title
-            lower = title[:1].lower() + title[1:]
-            was, now = (amount(r.value, r.n, reading.gate) for r in (before, newest))
-            found.append((newest.fill - before.fill, f"{lower} moved from {was} to {now} on {spell(newest.day, wall.on)}"))
-    return max(found, default=None)
 
 
 def why_not(d: DrillStanding, wall: Wall) -> str:

@@ -9,8 +9,9 @@ from wise_perch.core.benchmarks.free_tries import FreeTriesRules
 from wise_perch.core.content import Rules
 from wise_perch.core.evidence import Try
 from wise_perch.core.goals import GoalStanding
-from wise_perch.core.standing import DrillStanding, Standing, State
+from wise_perch.core.standing import DrillStanding, Standing
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.wall import State
 from wise_perch.core.wording import capital, spell
 
 MatterKind = Literal["pain", "cleared", "unfinished", "recheck", "test", "one-pass", "next", "nothing"]

@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wise_perch.core.content import Pillar
-from wise_perch.core.standing import DrillStanding, State, Wall
+from wise_perch.core.standing import DrillStanding
+from wise_perch.core.wall import State, Wall
 
 PILLAR_WORDS: Mapping[Pillar, str] = {
     "shape": "Shape",

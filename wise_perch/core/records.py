@@ -7,7 +7,7 @@ from uuid import UUID
 
 from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side, Try
 from wise_perch.core.intake import Profile
-from wise_perch.core.standing import Waiver
+from wise_perch.core.wall import Waiver
 
 RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""

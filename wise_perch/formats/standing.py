@@ -13,8 +13,9 @@ from wise_perch.core.goals import GoalStanding, goal_standings, why_not
 from wise_perch.core.intake import Profile, awaits_clearance
 from wise_perch.core.marks import marks
 from wise_perch.core.schools import UnknownChoice
-from wise_perch.core.standing import DrillStanding, Standing, Waiver, Wall, read_wall, standing_of
+from wise_perch.core.standing import DrillStanding, Standing, standing_of
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.wall import Waiver, Wall, read_wall
 from wise_perch.formats.evidence_csv import read_evidence
 from wise_perch.formats.score import Junk
 from wise_perch.formats.tables import Unreadable
