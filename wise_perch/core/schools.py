@@ -1,6 +1,6 @@
 """Where practitioners disagree: a school is a set of changes to the data, laid over the content."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wise_perch.core.content import Amendment, Content, Dose, Drill, Line, Need, Place, School
@@ -104,34 +104,44 @@ class Difference:
     after: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Placed:
+    """A drill where it stands: its line with the drills below it by name, and the same in words."""
+
+    drill: Drill
+    place: tuple[str, ...]
+    words: str
+
+
 def compare(before: Content, after: Content) -> tuple[Difference, ...]:
     """List drill by drill what differs between two contents: place, gate, needs, cues, doses and the rest."""
     old, new = _placed(before), _placed(after)
-    found = []
-    for name in dict.fromkeys([*old, *new]):
-        was, now = old.get(name), new.get(name)
-        title = (new if now else old)[name][1].title
-        if was is None or now is None:
-            found.append(Difference(drill=name, title=title, part="drill", before="there" if was else "", after="there" if now else ""))
-            continue
-        if was[0] != now[0]:
-            found.append(Difference(drill=name, title=title, part="place", before=was[0], after=now[0]))
-        for part in Drill.__slots__:
-            mine, theirs = getattr(was[1], part), getattr(now[1], part)
-            if mine != theirs:
-                found.append(Difference(drill=name, title=title, part=part, before=_said(mine), after=_said(theirs)))
-    return tuple(found)
+    return tuple(d for name in dict.fromkeys([*old, *new]) for d in _differences(name, old.get(name), new.get(name)))
 
 
-def _placed(content: Content) -> dict[str, tuple[str, Drill]]:
-    """Every drill with the neighbours that say its place: its line and the rung below."""
+def _differences(name: str, was: _Placed | None, now: _Placed | None) -> Iterator[Difference]:
+    if was is None or now is None:
+        title = now.drill.title if now else was.drill.title if was else name
+        yield Difference(drill=name, title=title, part="drill", before="there" if was else "", after="there" if now else "")
+        return
+    title = now.drill.title
+    if was.place != now.place:
+        yield Difference(drill=name, title=title, part="place", before=was.words, after=now.words)
+    for part in Drill.__slots__:
+        mine, theirs = getattr(was.drill, part), getattr(now.drill, part)
+        if mine != theirs:
+            yield Difference(drill=name, title=title, part=part, before=_said(mine), after=_said(theirs))
+
+
+def _placed(content: Content) -> dict[str, _Placed]:
     found = {}
     for line in content.lines:
-        below = "the floor"
+        below: tuple[Drill, ...] = ()
         for rung in line.rungs:
+            words = f"{line.title}, above {' and '.join(d.title for d in below) or 'the floor'}"
             for d in rung:
-                found[d.drill] = (f"{line.title}, above {below}", d)
-            below = " and ".join(d.title for d in rung)
+                found[d.drill] = _Placed(d, (line.line, *(b.drill for b in below)), words)
+            below = rung
     return found
 
 

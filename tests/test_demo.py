@@ -1,0 +1,112 @@
+"""The made-up hall: everybody in it is who they are meant to be, whatever day it is drawn for."""
+
+from datetime import date, timedelta
+from functools import cache
+from uuid import uuid4
+
+import pytest
+
+from wise_perch.api.knowing import judge
+from wise_perch.core.benchmarks.free_tries import gate_evidence
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.goals import GoalStanding
+from wise_perch.core.marks import marks
+from wise_perch.core.records import Frame
+from wise_perch.demo.load import SEED
+from wise_perch.demo.people import PEOPLE, Person
+from wise_perch.demo.simulator import History, simulate
+from wise_perch.syllabus import in_use
+
+DAYS = [date(2026, 3, 1), date(2026, 11, 23)]
+SYLLABUS = in_use()
+
+
+def named(name: str) -> Person:
+    return next(p for p in PEOPLE if p.name == name)
+
+
+@cache
+def drawn(name: str, until: date) -> History:
+    return simulate(named(name), SYLLABUS, trainee=uuid4(), until=until, seed=SEED)
+
+
+def evidence_of(history: History) -> list[Evidence]:
+    rules, drills = SYLLABUS.free_tries.rules, SYLLABUS.free_tries.drills
+    sets = [
+        Evidence(
+            **{f: getattr(s, f) for f in ("drill", "measure", "value", "n", "form", "side", "mode", "window_s", "confidence", "dial")},
+            day=s.at.date(),
+        )
+        for s in history.sets
+    ]
+    runs = [r for r in history.runs if r.ended_at]
+    return sets + [p for r in runs for p in gate_evidence(r.standing_tries, rules, day=r.started_at.date(), drills=drills)]
+
+
+def leading_goal(name: str, on: date) -> GoalStanding:
+    frame = Frame(schools={}, goals=named(name).goals, waivers=(), profile=None)
+    return judge(marks(evidence_of(drawn(name, on)), SYLLABUS), frame, SYLLABUS, on=on).goals[0]
+
+
+@pytest.mark.parametrize("on", DAYS)
+def test_the_beginner_is_shy_and_at_the_wall(on: date) -> None:
+    """Tove has the ground laid, a long way to go, and too little confidence for the chest-to-wall hold."""
+    goal = leading_goal("Tove Brenna", on)
+    assert (goal.holding, goal.work_on[0].drill) == ("confidence", "chest-to-wall-hold")
+    assert len(goal.path) > 12
+
+
+@pytest.mark.parametrize("on", DAYS)
+def test_the_near_intermediate_lacks_balance(on: date) -> None:
+    """Runa stands on the open floor, with a heel float that is not yet long enough."""
+    goal = leading_goal("Runa Aske", on)
+    assert goal.holding == "balance"
+    assert len(goal.path) <= 3
+    assert "heel-float" in [s.drill for s in goal.work_on]
+
+
+@pytest.mark.parametrize("on", DAYS)
+def test_the_strong_but_stiff_lacks_mobility(on: date) -> None:
+    """Halvard presses on all but the fold."""
+    goal = leading_goal("Halvard Nes", on)
+    assert (goal.holding, goal.work_on[0].drill) == ("mobility", "pancake")
+    assert any(s.drill == "straddle-press" and s.kind == "closed" for s in goal.path)
+
+
+def test_the_same_seed_draws_the_same_history() -> None:
+    """But for ids, and moved with the day it is drawn for."""
+    a, b = (drawn("Sindre Lau", day) for day in DAYS)
+    shift = DAYS[1] - DAYS[0]
+    assert [(s.drill, s.value, s.form, s.at + shift) for s in a.sets] == [(s.drill, s.value, s.form, s.at) for s in b.sets]
+
+
+@pytest.mark.parametrize("person", PEOPLE, ids=[p.name for p in PEOPLE])
+def test_a_history_is_one_that_could_be(person: Person) -> None:
+    """Nothing lies in the future, nothing closed is practised, and every figure is one the product would take."""
+    history = drawn(person.name, DAYS[1])
+    assert all(s.at.date() < DAYS[1] for s in history.sets)
+    for s in history.sets:
+        kinds = {(w.measure, w.mode, w.window_s) for w in SYLLABUS.ways(s.drill)}
+        assert (s.measure, s.mode, s.window_s) in kinds, s
+        assert s.n is None or s.value <= s.n
+        assert s.side is None or SYLLABUS.drills[s.drill].gate.each_side
+    first: dict[str, date] = {}
+    for s in sorted(history.sets, key=lambda s: s.at):
+        first.setdefault(s.drill, s.at.date())
+    for drill, day in first.items():
+        for need in SYLLABUS.needs[drill]:
+            before = [first[w] for w in need.any_of if w in first]
+            tested = {SYLLABUS.free_tries.drills.best_hold, SYLLABUS.free_tries.drills.long_holds, SYLLABUS.free_tries.drills.reach}
+            assert not before or min(before) <= day or set(need.any_of) & tested, (drill, need)
+
+
+def test_what_people_want_and_are_asked_is_in_the_syllabus() -> None:
+    """Goals, lines, limits, waivers and cautions of the made-up people stand for something."""
+    for p in PEOPLE:
+        assert set(p.goals) <= {g.goal for g in SYLLABUS.content.goals}, p.name
+        assert set(p.lines) <= {line.line for line in SYLLABUS.lines}, p.name
+        assert set(p.limits) <= set(SYLLABUS.drills), p.name
+        assert {d for d, _ in p.waives} <= set(SYLLABUS.drills), p.name
+        assert set(p.cautions) <= {q.caution for q in SYLLABUS.intake.cautions}, p.name
+    assert {p.name for p in PEOPLE if p.weeks and p.stature_cm is None} == set()
+    assert DAYS[1] - DAYS[0] > timedelta(days=200)
