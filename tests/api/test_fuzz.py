@@ -8,10 +8,12 @@ import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from uuid_utils.compat import uuid7
 
 from tests.api.conftest import Bench
 from wise_perch.api.app import build_app
 from wise_perch.api.settings import Settings
+from wise_perch.syllabus import built_in, read_text
 
 DOCUMENT: dict[str, Any] = build_app(Settings(database="postgresql://")).openapi()
 SCHEMA = schemathesis.openapi.from_dict(DOCUMENT)
@@ -51,6 +53,15 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
     good = {
         "/api/trainees/{id}/runs": {"id": run, "started_at": "2026-01-01T00:00:00Z", "rest_s": 30},
         "/api/runs/{run}/tries": bench.body(1, 3.0),
+        "/api/trainees/{id}/goals": {"goals": ["hand-walk"]},
+        "/api/trainees/{id}/schools": {"schools": {"kip": "after-gates"}},
+        "/api/trainees/{id}/waivers": {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "drill": "pike-hold", "reason": "seen"},
+        "/api/trainees/{id}/intake": {
+            **{"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "stature_cm": 170.0, "mass_kg": 60, "lengths_cm": {"arm": 70}, "kit": ["mat"]},
+            **{"cautions": {q.caution: False for q in built_in().intake.cautions}, "experience": ["push"], "history": "", "confidence": 3},
+        },
+        "/api/syllabus/go-back": {"id": str(uuid7()), "to": None},
+        "/api/me": {"schools": {}, "rest_s": 45, "time_zone": "UTC"},
     }.get(path, {})
     url = path.replace("{run}", run).replace("{drill}", "wall-walk").replace("{id}", bench.trainee)
 
@@ -62,3 +73,62 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
             assert answer.status_code < 500, (body, answer.text)
 
     fuzz()
+
+
+EDIT = {
+    "drill": "new-hold",
+    "insert": {
+        "drill": "new-hold",
+        "title": "New hold",
+        "gate": {"measure": "hold", "value": 40, "origin": "ours", "at": {"dial": "surface-height", "origin": "ours", "at_least": 10}},
+        "dial": {"name": "surface-height", "harder": "higher", "origin": "ours"},
+        "needs": [{"any_of": ["pike-hold"], "state": "met"}],
+        "stages": [{"value": 10, "origin": "ours"}],
+        "doses": [{"sets": {"least": 1, "most": 2, "origin": "ours"}, "words": "Few."}],
+        "cues": ["Tall."],
+        "kit": ["wall"],
+    },
+    "line": "inversion",
+    "place": {"above": "pike-hold"},
+    "add_to_goals": ["hand-walk"],
+}
+
+
+def places(value: Any, at: tuple[str | int, ...] = ()) -> list[tuple[str | int, ...]]:
+    """Every key and place within a value, however deep."""
+    inner = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    return [*([at] if at else []), *(p for key, child in inner for p in places(child, (*at, key)))]
+
+
+def test_junk_anywhere_in_an_edit_is_answered(client: TestClient) -> None:
+    """One part of an edit, however deep, swapped for junk: a refusal, problems with lines, or a sound trial; never a fault."""
+    sound = client.post("/api/syllabus/try", json={"edits": [EDIT]})
+    assert sound.json()["problems"] == []
+    big = st.sampled_from([1e308, -1e308, 10**400, float("nan"), float("inf"), "\ud800", "\x00", "a" * 5000, -0.0])
+
+    @settings(RELAXED, max_examples=150)
+    @given(place=st.sampled_from(places(EDIT)), value=junk | big)
+    def fuzz(place: tuple[str | int, ...], value: Any) -> None:
+        spoilt = json.loads(json.dumps(EDIT))
+        inner = spoilt
+        for step in place[:-1]:
+            inner = inner[step]
+        inner[place[-1]] = value
+        answer = client.post("/api/syllabus/try", content=json.dumps({"edits": [spoilt]}), headers={"content-type": "application/json"})
+        assert answer.status_code < 500, (place, value, answer.text)
+        if answer.status_code == 200:
+            found = answer.json()
+            assert all(p["line"] >= 1 and p["what"] for p in found["problems"])
+        else:
+            assert answer.json()["detail"]
+
+    fuzz()
+
+
+@settings(RELAXED, max_examples=40)
+@given(data=st.binary(max_size=200) | st.text(max_size=200).map(lambda t: t.encode("utf-8", "replace")))
+def test_any_bytes_as_a_syllabus_are_answered(data: bytes) -> None:
+    """Whatever the bytes, the reader gives problems with lines and no exception."""
+    found = read_text(data.decode("utf-8", "replace"))
+    assert found.syllabus is None
+    assert all(p.line >= 1 and p.what for p in found.problems)
