@@ -2208,11 +2208,14 @@ export interface components {
          * @description How much of a pillar is missing for a goal.
          *
          *     `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
-         *     waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back.
+         *     waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back. `drills` are those
+         *     open today, the one that carries most first.
          */
         PillarShortfall: {
             /** Because */
             because: string[];
+            /** Drills */
+            drills: string[];
             /** Missing */
             missing: number;
             /**
