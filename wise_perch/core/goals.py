@@ -219,7 +219,7 @@ def with_falls(goal: GoalStanding, tries: FreeTriesScore, work_on: Sequence[str]
     if tries.fall_p is None:
         return replace(goal, work_on=steps)
     more, way = (over, "over") if over >= under else (under, "under")
-    thin = "" if side else ", too few to name a side"
+    thin = "" if side else ", no clear side"
     said = f"{more} of the last {over + under} falls went {way} (p = {tries.fall_p:.2f}{thin})."
     headline = f"Balance on the {side} side holds it back." if side else goal.headline
     return replace(goal, headline=headline, because=(*goal.because, said), work_on=steps)

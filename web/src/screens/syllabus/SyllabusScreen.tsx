@@ -107,7 +107,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
         className="grid gap-x-8 gap-y-4 lg:grid-cols-[10rem_1fr_24rem]"
         onValueChange={() => pick(null)}
       >
-        <Tabs.List aria-label="Lines" className="flex gap-1 overflow-x-auto lg:flex-col">
+        <Tabs.List aria-label="Lines" className="flex gap-1 overflow-x-auto lg:flex-col lg:overflow-visible">
           {lines.map((line) => (
             <Tab key={line.line} value={line.line} words={line.title} />
           ))}
