@@ -215,6 +215,11 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     expect(page.get_by_text("Nothing upside down yet.")).to_be_hidden()
     expect(page.get_by_role("button", name=re.compile("^Work on now Low-surface hold"))).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the page does not scroll sideways"
+    # a confirmation speaks only of the answers it was given for
+    page.get_by_role("link", name="Intake", exact=True).tap()
+    expect(page.get_by_label("That was done, and I confirm.")).to_be_checked()
+    page.get_by_role("group", name="Ear trouble or dizziness?").get_by_label("yes").check()
+    expect(page.get_by_label("That was done, and I confirm.")).not_to_be_checked()
     context.close()
 
 

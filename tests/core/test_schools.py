@@ -139,6 +139,15 @@ def test_compare_says_what_differs_in_words() -> None:
     assert compare(OURS.content, OURS.content) == ()
 
 
+def test_an_inserted_rung_that_asks_less_than_the_one_below_is_refused() -> None:
+    """Put above the drill it was made from, a rung of its family must not ask less at the same setting."""
+    like = OURS.drills["pike-hold"]
+    easier = replace(like, drill="pike-hold-20", title="Pike hold, 20 s", gate=replace(like.gate, value=20), family="pike-hold")
+    edits = [Edit(drill=easier.drill, insert=easier, line="inversion", place=Place(above="pike-hold"))]
+    read = read_text(write(with_edits(OURS.content, edits)))
+    assert [p.what for p in read.problems] == ["pike-hold-20 stands above pike-hold, but asks less at the same setting: 20 s after 30 s."]
+
+
 # --- gaps --------------------------------------------------------------------------------------------------------
 
 

@@ -244,9 +244,9 @@ def _unreached(syllabus: Syllabus) -> list[str]:
 
 
 def alike(a: Drill, b: Drill) -> bool:
-    """Say whether two drills differ only in their gate or setting: one family, or one dial, measured alike."""
+    """Say whether two drills differ only in their gate or setting: one family, measured alike. A drill begins its own family."""
     same_measure = (a.gate.measure, a.gate.mode, a.gate.of, a.gate.fewer) == (b.gate.measure, b.gate.mode, b.gate.of, b.gate.fewer)
-    return same_measure and bool(a.family) and a.family == b.family
+    return same_measure and (a.family or a.drill) == (b.family or b.drill)
 
 
 def edge(gate: Gate) -> float | None:

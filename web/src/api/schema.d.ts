@@ -347,7 +347,7 @@ export interface paths {
         put?: never;
         /**
          * Try Out
-         * @description Try edits without keeping them: checks with lines, gaps, and what changes for which trainees.
+         * @description Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees.
          */
         post: operations["try_out_api_syllabus_try_post"];
         delete?: never;
@@ -2731,7 +2731,8 @@ export interface components {
          * Trial
          * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
          *
-         *     `content` and `effects` stand only where there is no problem; `excerpts` repeats the lines that problems name.
+         *     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
+         *     the lines that problems name.
          */
         Trial: {
             content: components["schemas"]["Content"] | null;
@@ -3361,7 +3362,9 @@ export interface operations {
     };
     try_out_api_syllabus_try_post: {
         parameters: {
-            query?: never;
+            query?: {
+                effects?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

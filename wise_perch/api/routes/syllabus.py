@@ -82,7 +82,8 @@ class TraineeEffects:
 class Trial:
     """A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
 
-    `content` and `effects` stand only where there is no problem; `excerpts` repeats the lines that problems name.
+    `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
+    the lines that problems name.
     """
 
     problems: tuple[LineProblem, ...]
@@ -104,7 +105,7 @@ def _edited(house: House, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _trial(db: Connection, house: House, text: str, read: ReadContent, *, kept: bool = False) -> Trial:
+def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False) -> Trial:
     rows = text.splitlines()
     problems = read.problems[:PROBLEMS_NAMED]
     return Trial(
@@ -112,7 +113,7 @@ def _trial(db: Connection, house: House, text: str, read: ReadContent, *, kept: 
         excerpts={p.line: rows[p.line - 1].strip()[:200] for p in problems if 0 < p.line <= len(rows)},
         content=read.content,
         gaps=gaps(read.syllabus) if read.syllabus else (),
-        effects=_effects(db, house, House(house.coach, text)) if read.syllabus else (),
+        effects=_effects(db, house, House(house.coach, text)) if effects and read.syllabus else (),
         kept=kept,
     )
 
@@ -149,12 +150,12 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 
 
 @router.post("/try")
-def try_out(wanted: Edits, app: TheApp, coach: SignedIn) -> Trial:
-    """Try edits without keeping them: checks with lines, gaps, and what changes for which trainees."""
+def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> Trial:
+    """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees."""
     with transaction(app.pool, coach=coach) as db:
         house = house_of(db)
         text = _edited(house, wanted.edits)
-        return _trial(db, house, text, read_text(text))
+        return _trial(db, house, text, read_text(text), effects=effects)
 
 
 @router.post("/versions", status_code=201)
@@ -233,7 +234,7 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | Non
     with transaction(app.pool, coach=coach) as db:
         house = house_of(db)
         kept = keep is not None and read.syllabus is not None
-        found = _trial(db, house, text, read, kept=kept)
+        found = _trial(db, house, text, read, effects=True, kept=kept)
         if kept and keep:
             # what was read is written in our own order, so that lines and comments of any editor do no harm
             syllabi.add(

@@ -131,7 +131,10 @@ function Asked({ page }: { page: IntakePage }) {
                 question={q.question}
                 advice={q.advice}
                 value={answers.cautions[q.caution] ?? ""}
-                onPick={(answer) => set({ cautions: { ...answers.cautions, [q.caution]: answer } })}
+                onPick={(answer) =>
+                  // a confirmation speaks of the answers it was given for, and of no others
+                  set({ cautions: { ...answers.cautions, [q.caution]: answer }, cleared: false })
+                }
               />
             ))}
           </ul>

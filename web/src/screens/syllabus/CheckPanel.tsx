@@ -6,6 +6,7 @@ import { capital, count } from "../../parts/words";
 interface Props {
   edits: string[];
   trial: Trial | undefined;
+  effects: Trial["effects"] | undefined;
   failure: unknown;
   waiting: boolean;
   gaps: SyllabusPage["gaps"];
@@ -14,7 +15,7 @@ interface Props {
 }
 
 /** What the checks say of the edits, what they change for whom, and where rungs lie too far apart. */
-export function CheckPanel({ edits, trial, failure, waiting, gaps, onEdit, onPick }: Props) {
+export function CheckPanel({ edits, trial, effects, failure, waiting, gaps, onEdit, onPick }: Props) {
   return (
     <div aria-live="polite">
       {edits.length > 0 && (
@@ -30,7 +31,7 @@ export function CheckPanel({ edits, trial, failure, waiting, gaps, onEdit, onPic
           {waiting && <p className="mt-2 text-soft">Checking …</p>}
           {!waiting &&
             trial &&
-            (trial.problems.length ? <Faults trial={trial} /> : <Effects trial={trial} />)}
+            (trial.problems.length ? <Faults trial={trial} /> : <Effects effects={effects} />)}
         </section>
       )}
       <Gaps gaps={gaps} onEdit={onEdit} onPick={onPick} />
@@ -59,19 +60,19 @@ function Faults({ trial }: { trial: Trial }) {
   );
 }
 
-function Effects({ trial }: { trial: Trial }) {
-  if (!trial.effects.length)
-    return <p className="mt-2">All checks pass. It changes where nobody stands today.</p>;
+function Effects({ effects }: { effects: Trial["effects"] | undefined }) {
+  if (!effects) return <p className="mt-2">All checks pass. Looking whom it changes …</p>;
+  if (!effects.length) return <p className="mt-2">All checks pass. It changes where nobody stands today.</p>;
   return (
     <div className="mt-3">
       <p className="font-bold">
-        All checks pass. It changes the wall bars of {count(trial.effects.length)}{" "}
-        {trial.effects.length === 1 ? "trainee" : "trainees"}:
+        All checks pass. It changes the wall bars of {count(effects.length)}{" "}
+        {effects.length === 1 ? "trainee" : "trainees"}:
       </p>
       <ul>
-        {trial.effects.map((who) => (
+        {effects.map((who) => (
           <li key={who.trainee} className="mt-2">
-            <details open={trial.effects.length < 4}>
+            <details open={effects.length < 4}>
               <summary className="cursor-pointer">
                 <b>{who.name}</b> · {who.changes.length} {who.changes.length === 1 ? "change" : "changes"}
               </summary>

@@ -136,6 +136,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
           <CheckPanel
             edits={edits.map((edit) => editWords(edit, titles))}
             trial={trial.data}
+            effects={trial.effects}
             failure={trial.error}
             waiting={trial.isFetching}
             gaps={trial.data?.problems.length === 0 ? trial.data.gaps : page.gaps}
@@ -169,12 +170,30 @@ function useTrial(edits: Edit[]) {
   const trial = useQuery({
     queryKey: ["trial", settled],
     enabled: settled.length > 0,
-    // a trial that newer edits have overtaken is given up
-    queryFn: ({ signal }) =>
-      ask(client.POST("/api/syllabus/try", { body: { edits: asSent(settled) }, signal })),
+    queryFn: ({ signal }) => tried(settled, false, signal),
     placeholderData: (before) => before,
   });
-  return edits.length
-    ? { ...trial, isFetching: trial.isFetching || settled !== edits }
-    : { ...trial, data: undefined };
+  const sound = edits.length > 0 && trial.data?.problems.length === 0 && !trial.isPlaceholderData;
+  const effects = useQuery({
+    queryKey: ["effects", settled],
+    enabled: sound,
+    queryFn: async ({ signal }) => (await tried(settled, true, signal)).effects,
+  });
+  const checking = trial.isFetching || settled !== edits;
+  return {
+    data: edits.length ? trial.data : undefined,
+    error: trial.error ?? effects.error,
+    isFetching: edits.length > 0 && checking,
+    effects: sound && !checking ? effects.data : undefined,
+  };
 }
+
+/** Checks are quick; whom it changes takes a look at everybody's evidence. What newer edits have overtaken is given up. */
+const tried = (edits: Edit[], effects: boolean, signal: AbortSignal) =>
+  ask(
+    client.POST("/api/syllabus/try", {
+      params: { query: { effects } },
+      body: { edits: asSent(edits) },
+      signal,
+    }),
+  );
