@@ -14,6 +14,7 @@ from uuid import UUID
 import psycopg
 from uuid_utils.compat import uuid7
 
+from bench.first_paint import first_paint
 from wise_perch.api.judgement import refresh_briefs
 from wise_perch.api.knowing import house_of
 from wise_perch.core.evidence import Evidence, Fell, Form, Outcome, Side
@@ -237,6 +238,8 @@ def main() -> None:
             live_write(cluster, pool)
             roster(cluster, pool)
             pool.close()
+            ours, twin = first_paint(cluster.dsn("bench"))
+            line("first contentful paint, sign-in", f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)", "1.5 x", good=ours <= 1.5 * twin)
         finally:
             cluster.stop(how="immediate")
 
