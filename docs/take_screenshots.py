@@ -65,7 +65,7 @@ def syllabus(page: Page) -> None:
     page.get_by_label("Seconds, at least").fill("25")
     page.get_by_role("button", name="Set", exact=True).click()
     page.clock.fast_forward(1000)
-    page.get_by_text("All checks pass").wait_for()
+    page.get_by_text("It changes the wall bars of").wait_for()
     keep(page, "syllabus")
     page.get_by_role("button", name="Retire").click()
     page.clock.fast_forward(1000)

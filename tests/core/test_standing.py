@@ -298,8 +298,10 @@ def test_little_confidence_meets_but_does_not_prove() -> None:
     assert (d.state, d.confidence) == (State.MET, 2)
     assert d.shortfall.endswith("passed on more than one day, but proven asks for confidence 3 or more on both")
     assert d.setting == "surface height 5 cm, as confidence was 2 of 5"
+    assert d.prove_by is None, "a second day would not prove it"
     one = done("low-surface-hold", 32, ago=3, confidence=3)
     assert stand("low-surface-hold", *shy, one).state is State.MET
+    assert stand("low-surface-hold", *shy, one).prove_by == TODAY + timedelta(days=25)
     assert stand("low-surface-hold", *shy, one, done("low-surface-hold", 32, confidence=4)).state is State.PROVEN
 
 

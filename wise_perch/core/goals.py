@@ -183,7 +183,9 @@ def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     if met and need.state == "proven":
         by = f" by {spell(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
-        sentence = f"One more clean day{by} makes it proven" if held else f"To be proven anew on two days; {d.shortfall}"
+        shy = d.state is State.MET and d.prove_by is None
+        anew = f"To be proven on two days {'done with confidence' if shy else 'anew'}; {d.shortfall}"
+        sentence = f"One more clean day{by} makes it proven" if held else anew
         kind: StepKind = "prove"
     elif d.open:
         extra = f"; {spoken(need.value.value, d.measure)} is enough here" if need.value else ""

@@ -40,7 +40,8 @@ class Marks:
     `best` is over clean evidence the gate accepts, `best_any` over all that compares, `hardest` the clean, sufficient one
     at the hardest dial setting where the gate asks for a setting. `passes` holds the best pass of the two newest days of
     passing. `proven_on` is the day of the second confident pass within the present run of passes, a run ending where they
-    lapse. `shy` is the newest pass day that does not prove, for want of confidence. `records` rise.
+    lapse. `sure_on` is the newest pass day that helps to prove, `shy` the newest that does not, for want of confidence.
+    `records` rise.
     """
 
     best: Best | None = None
@@ -48,6 +49,7 @@ class Marks:
     hardest: Best | None = None
     passes: tuple[Best, ...] = ()
     proven_on: date | None = None
+    sure_on: date | None = None
     shy: date | None = None
     last_day: date | None = None
     confidence: int | None = None
@@ -162,6 +164,7 @@ def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: 
         hardest=_hardest(sufficient, gate, dial) if sufficient else None,
         passes=tuple(_as_best(passed[day][1]) for day in days[-2:]),
         proven_on=_proven_on(days, sure, rules) if len(sure) > 1 else None,
+        sure_on=max(sure, default=None),
         shy=next((day for day in reversed(days) if day not in sure), None) if len(sure) < len(days) else None,
         last_day=last,
         confidence=_told(pieces, last),

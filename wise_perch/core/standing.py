@@ -211,7 +211,8 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         confidence=found.confidence,
         last_day=found.last_day,
         last_pass=last,
-        prove_by=last + timedelta(days=int(rules.proven_within_days.value)) if last and state is State.MET else None,
+        # only a day done with confidence can be followed by a second one
+        prove_by=found.sure_on + timedelta(days=int(rules.proven_within_days.value)) if found.sure_on and state is State.MET else None,
         stale_on=last + timedelta(days=int(rules.stale_after_days.value) + 1) if last else None,
         easy=easy,
         open=not waits,
