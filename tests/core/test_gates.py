@@ -1,5 +1,6 @@
 """Gates, stages and dials: how they are said, how they fill, and how evidence is compared with them."""
 
+import re
 from datetime import date
 
 import pytest
@@ -138,6 +139,15 @@ def test_every_drill_has_what_a_coach_asks_for() -> None:
     faults = {f.fault for f in SYLLABUS.content.faults}
     assert len(faults) >= 13
     assert {f for d in SYLLABUS.drills.values() for f in d.faults} <= faults
+
+
+def test_every_figure_in_words_says_where_it_comes_from() -> None:
+    """A description or the words of a dose that hold a figure carry its origin; cautions and cues hold none."""
+    for name, d in SYLLABUS.drills.items():
+        assert not re.search(r"\d", d.about) or d.said, name
+        for dose in SYLLABUS.doses(d):
+            assert not re.search(r"\d", dose.words) or dose.said, name
+        assert not re.search(r"\d", " ".join((*d.cautions, *d.cues))), name
 
 
 def test_what_is_done_upside_down_away_or_on_the_head_has_its_caution() -> None:

@@ -49,13 +49,14 @@ class Drill:
 
     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
-    nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
+    nowhere. `said`: where the figures in `about` come from. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
     """
 
     drill: str
     title: str
     gate: Gate
     about: str = ""
+    said: Origin | None = None
     dial: Dial | None = None
     needs: tuple[Need, ...] = ()
     away: bool = False

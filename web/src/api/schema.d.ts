@@ -960,7 +960,7 @@ export interface components {
          *
          *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
          *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
-         *     nowhere. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
+         *     nowhere. `said`: where the figures in `about` come from. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
          */
         Drill: {
             /**
@@ -1036,6 +1036,8 @@ export interface components {
              * @default false
              */
             retired: boolean;
+            /** Said */
+            said?: ("practice" | "ours" | "published") | null;
             /**
              * Stages
              * @default []

@@ -1,5 +1,5 @@
 /** Days, shares and measures as a coach says them. */
-import type { Dose, DrillStanding, Fell, Form, Gate, Outcome, SmallBay } from "../api/client";
+import type { Dose, Drill, DrillStanding, Fell, Form, Gate, Outcome, SmallBay } from "../api/client";
 
 type State = SmallBay["rungs"][number];
 
@@ -81,6 +81,10 @@ export function doseWords(dose: Dose, measure: Measure): string {
   const body = [[sets, each, share].filter(Boolean).join(" "), rest, days].filter(Boolean).join(", ");
   return [body && `${body}.`, dose.words].filter(Boolean).join(" ");
 }
+
+/** What a drill is, with where the figures in it come from. */
+export const aboutWords = (drill: Drill) =>
+  drill.said ? `${drill.about} (${ORIGIN[drill.said]})` : drill.about;
 
 /** Where the figures of a dose come from, said once where all come from one place. */
 export function doseOrigin(dose: Dose): string {

@@ -2,7 +2,7 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import type { Drill, Edit, Gate, SyllabusPage } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
-import { gateWords, MEASURES } from "../../parts/words";
+import { aboutWords, gateWords, MEASURES } from "../../parts/words";
 import { slug } from "./draft";
 
 interface Props {
@@ -35,7 +35,7 @@ export function DrillEditor({ drill, content, onEdit, onClose }: Props) {
           Close
         </button>
       </div>
-      <p className="mb-1">{drill.about}</p>
+      <p className="mb-1">{aboutWords(drill)}</p>
       <p className="mb-2 text-sm text-soft">
         Gate {gateWords(drill.gate)}. {(drill.cues ?? []).join(" ")} {(drill.cautions ?? []).join(" ")}
       </p>

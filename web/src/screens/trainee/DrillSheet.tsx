@@ -8,7 +8,7 @@ import { onDelivered, post, waitingLetters } from "../../live/outbox";
 import { useOutboxVersion } from "../../live/useLiveRun";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
-import { capital, day, doseOrigin, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
+import { aboutWords, capital, day, doseOrigin, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
 import { SetForm } from "./SetForm";
 import { Waive } from "./Waive";
 
@@ -37,7 +37,13 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
   );
   const d = page.data?.standing;
   return (
-    <Sheet open side onClose={onClose} title={d?.title ?? "Drill"} about={page.data?.drill.about}>
+    <Sheet
+      open
+      side
+      onClose={onClose}
+      title={d?.title ?? "Drill"}
+      about={page.data && aboutWords(page.data.drill)}
+    >
       {page.isPending && <Waiting />}
       {page.error && <Problem error={page.error} />}
       {page.data && d && (
