@@ -124,6 +124,7 @@ class TodayBrief:
 
 
 FIRST_LINES = ("inversion", "entry", "exit", "balance")
+"""Without a goal the lines that begin every way stand in front."""
 SMALL_BAYS = 4
 
 

@@ -165,7 +165,8 @@ class Rules:
     `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it. `standstill_days`: a headline
     without a new best for so long stands still; `moved_days`: a sub-measure with a new best since then moves.
     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
-    toward "enough of these". `exits`: one of these stands before every drill away from the wall.
+    toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
+    that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
     """
 
     proven_within_days: Figure
@@ -178,6 +179,8 @@ class Rules:
     moved_days: Figure
     gap_ratio: Figure
     most_overfill: Figure
+    help_counts: Figure
+    second_day_counts: Figure
     exits: tuple[str, ...]
     pillars: tuple[Pillar, ...]
     joints: tuple[str, ...]

@@ -70,12 +70,13 @@ class Pathfinder:
         self._costs: dict[tuple[str, str, str], float] = {}
 
     def lacking(self, name: str, need: Need) -> float:
-        """How much one drill lacks for a need, in rungs: nothing, half a rung for a second day, or what is not filled."""
+        """How much one drill lacks for a need, in rungs: nothing, a second day, or what is not filled."""
         reading = self.wall.of_need(need, name)
         if reading.proven if need.state == "proven" else reading.met:
             return 0.0
         # a whole rung as good as filled is not passed yet; a met gate lacks only its second day
-        return 0.5 if reading.met else max(0.05, 1.0 - reading.fill) + (0.5 if need.state == "proven" else 0.0)
+        second = self.wall.syllabus.rules.second_day_counts.value
+        return second if reading.met else max(0.05, 1.0 - reading.fill) + (second if need.state == "proven" else 0.0)
 
     def cost(self, name: str, need: Need) -> float:
         """What a drill takes with all that is unmet below it, in rungs. What two branches share counts twice."""
@@ -84,17 +85,13 @@ class Pathfinder:
             own = self.lacking(name, need)
             self._costs[key] = own  # stands in while the drills below are looked at
             if own and not self.wall.of_need(need, name).met:
-                own += sum(min(self.cost(w, n) for w in self.choices(n)) for n in self.unmet(name))
+                own += sum(min(self.cost(w, n) for w in n.any_of) for n in self.unmet(name))
                 self._costs[key] = own
         return self._costs[key]
 
     def unmet(self, name: str) -> list[Need]:
         """The needs of a drill that are not met."""
         return [n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n)]
-
-    def choices(self, need: Need) -> tuple[str, ...]:
-        """The drills that could meet a need; for "enough of these", those with something left to give."""
-        return need.any_of
 
     def chosen(self, need: Need) -> list[str]:
         """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough takes."""
@@ -259,7 +256,7 @@ def _weighed(
 ) -> tuple[PillarShortfall, ...]:
     """Weigh the pillars of what is asked for and of what helps."""
     lacking = {n: min(1.0, finder.lacking(n, need) or 1.0 - min(1.0, every[n].fill)) for n, need in asked.items()}
-    helps = {n: 1.0 - min(1.0, every[n].exceeds) if every[n].state is State.NOT_YET else 0.5 for n in helping}
+    helps = {n: 1.0 - min(1.0, every[n].exceeds) if every[n].state is State.NOT_YET else wall.syllabus.rules.second_day_counts.value for n in helping}
     unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
     rungs: dict[Pillar, int] = {}
     for name in wall.syllabus.below[goal.goal] - unseen:

@@ -25,8 +25,6 @@ RUNGS: Mapping[Pillar, str] = {
     "strength": "strength rungs",
     "mobility": "mobility rungs",
 }
-HELP_COUNTS = 0.5
-"""What only helps weighs half of what is needed. Ours."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,7 +84,7 @@ def _traced(lacking: Mapping[str, float], helping: Mapping[str, float], every: M
         for root in roots:
             carries[root] += lack / len(roots)
     needed = [_Lack(every[n], lack, carries[n], sum(n in b for b in below.values()), True) for n, lack in lacking.items()]
-    return needed + [_Lack(every[n], lack, lack * HELP_COUNTS, 0, False) for n, lack in helping.items()]
+    return needed + [_Lack(every[n], lack, lack * wall.syllabus.rules.help_counts.value, 0, False) for n, lack in helping.items()]
 
 
 def _shy(d: DrillStanding, wall: Wall) -> bool:

@@ -2340,12 +2340,14 @@ export interface components {
          *     `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it. `standstill_days`: a headline
          *     without a new best for so long stands still; `moved_days`: a sub-measure with a new best since then moves.
          *     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
-         *     toward "enough of these". `exits`: one of these stands before every drill away from the wall.
+         *     toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
+         *     that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
          */
         Rules: {
             /** Exits */
             exits: string[];
             gap_ratio: components["schemas"]["Figure"];
+            help_counts: components["schemas"]["Figure"];
             /** Joints */
             joints: string[];
             low_confidence: components["schemas"]["Figure"];
@@ -2361,6 +2363,7 @@ export interface components {
             pillars: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility")[];
             proven_within_days: components["schemas"]["Figure"];
             proving_confidence: components["schemas"]["Figure"];
+            second_day_counts: components["schemas"]["Figure"];
             stale_after_days: components["schemas"]["Figure"];
             standstill_days: components["schemas"]["Figure"];
         };
@@ -2705,6 +2708,8 @@ export interface components {
          * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
          */
         TraineePage: {
+            /** First Lines */
+            first_lines: string[];
             /** Goals */
             goals: components["schemas"]["GoalStanding"][];
             /** Goals To Choose */

@@ -9,7 +9,7 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.judgement import ScoredRun, TodayBrief, refresh_briefs, scored
+from wise_perch.api.judgement import FIRST_LINES, ScoredRun, TodayBrief, refresh_briefs, scored
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.core.evidence import Side
 from wise_perch.core.goals import GoalStanding, with_falls
@@ -67,6 +67,7 @@ class TraineePage:
     goals: tuple[GoalStanding, ...]
     goals_to_choose: tuple[GoalToChoose, ...]
     schools: dict[str, str]
+    first_lines: tuple[str, ...]
     intake_done: bool
     uncleared: tuple[CautionQuestion, ...]
 
@@ -124,6 +125,7 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         goals=goals,
         goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in known.syllabus.content.goals),
         schools=known.frame.schools,
+        first_lines=FIRST_LINES,
         intake_done=known.frame.profile is not None,
         uncleared=known.uncleared,
     )

@@ -7,7 +7,10 @@ import { useIntake } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
 import { Message, Problem, Waiting } from "../../parts/Message";
+import { type Answer, Caution } from "./Caution";
 import { FirstTests } from "./FirstTests";
+import { Lengths } from "./Lengths";
+import { Ticks } from "./Ticks";
 
 /** A newcomer's first evening: what to ask before anybody goes upside down, and which tests to run first. */
 export function IntakeScreen() {
@@ -18,11 +21,6 @@ export function IntakeScreen() {
   return <Asked key={id} page={page.data} />;
 }
 
-type Answer = "yes" | "no" | "";
-const YES_NO = [
-  ["no", "no"],
-  ["yes", "yes"],
-] as const;
 const CONFIDENCE = ["1", "2", "3", "4", "5"].map((n) => [n, n] as const);
 const DRAFT = "perch.intake.";
 
@@ -226,7 +224,7 @@ function Asked({ page }: { page: IntakePage }) {
               )}
             </Field>
           </div>
-          <Lengths page={page} answers={answers} onSet={(lengths) => set({ lengths })} />
+          <Lengths lengths={page.lengths} typed={answers.lengths} onSet={(lengths) => set({ lengths })} />
         </Part>
         {error !== undefined && <Problem error={error} />}
         <Button type="submit" kind="act" live className="mb-2 w-full">
@@ -245,113 +243,5 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
       <h2 className="mb-1 border-b border-rule text-xl">{title}</h2>
       {children}
     </section>
-  );
-}
-
-interface CautionProps {
-  question: string;
-  advice: string;
-  value: Answer;
-  onPick: (answer: Answer) => void;
-}
-
-function Caution({ question, advice, value, onPick }: CautionProps) {
-  return (
-    <li className="border-b border-rule py-1.5">
-      <fieldset className="flex flex-wrap items-center justify-between gap-x-4">
-        <legend className="float-left min-w-60 font-bold">{question}</legend>
-        {value === "yes" && <span className="grow text-sm text-brick">{advice}</span>}
-        <span className="ml-auto flex gap-2">
-          {YES_NO.map(([key, words]) => (
-            <label
-              key={key}
-              className="flex min-h-9 cursor-pointer items-center gap-2 rounded-md border border-soft px-3 has-checked:border-blue has-checked:bg-tint has-focus-visible:outline-3 has-focus-visible:outline-blue"
-            >
-              <input
-                type="radio"
-                name={question}
-                className="accent-blue"
-                checked={value === key}
-                onChange={() => onPick(key)}
-              />
-              {words}
-            </label>
-          ))}
-        </span>
-      </fieldset>
-    </li>
-  );
-}
-
-interface TicksProps {
-  items: [string, string][];
-  chosen: string[];
-  onToggle: (name: string) => void;
-}
-
-function Ticks({ items, chosen, onToggle }: TicksProps) {
-  return (
-    <ul className="grid gap-x-6 sm:grid-cols-2">
-      {items.map(([name, title]) => (
-        <li key={name}>
-          <label className="flex min-h-11 cursor-pointer items-center gap-3">
-            <input
-              type="checkbox"
-              className="h-5 w-5 shrink-0 accent-blue"
-              checked={chosen.includes(name)}
-              onChange={() => onToggle(name)}
-            />
-            {title}
-            {chosen.indexOf(name) === 0 && chosen.length > 1 && items.some(([n]) => n === chosen[1]) && (
-              <span className="text-sm text-soft">first</span>
-            )}
-          </label>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-interface LengthsProps {
-  page: IntakePage;
-  answers: Answers;
-  onSet: (lengths: Record<string, string>) => void;
-}
-
-/** The body's lengths: measured where somebody took them, else estimated from stature and marked so. */
-function Lengths({ page, answers, onSet }: LengthsProps) {
-  if (!page.lengths.length)
-    return (
-      <p className="text-sm text-soft">
-        Other lengths are estimated from stature until somebody measures them.
-      </p>
-    );
-  return (
-    <ul>
-      {page.lengths.map((length) => (
-        <li key={length.length} className="border-b border-rule py-1.5">
-          <label className="flex items-center gap-3">
-            <span className="grow">
-              {length.title}
-              <span className="block text-sm text-soft">
-                {length.estimated ? `estimated: ${length.cm} cm` : "measured"}
-              </span>
-            </span>
-            <input
-              type="number"
-              step="0.1"
-              className="field max-w-28"
-              placeholder={length.estimated ? `≈ ${length.cm}` : undefined}
-              title={length.how}
-              value={answers.lengths[length.length] ?? ""}
-              onChange={(event) => onSet({ ...answers.lengths, [length.length]: event.target.value })}
-            />
-            <span className="text-soft">cm</span>
-          </label>
-          {length.doubt && <p className="text-sm text-brick">{length.doubt}</p>}
-        </li>
-      ))}
-      <li className="pt-1 text-sm text-soft">{page.lengths.find((l) => l.estimated)?.source}</li>
-    </ul>
   );
 }

@@ -14,8 +14,6 @@ import { SchoolsForm } from "./SchoolsForm";
 import { TraineeForm } from "./TraineeForm";
 
 type Opened = "details" | "goals" | "schools" | null;
-/** Without a goal the lines that begin every way stand in front. */
-const FIRST = ["inversion", "entry", "exit", "balance"];
 
 export function TraineeScreen() {
   const { id = "" } = useParams();
@@ -67,7 +65,7 @@ export function TraineeScreen() {
       <WallBars
         key={`${id} ${goal?.goal}`}
         lines={standing.lines}
-        near={goal && !goal.reached ? goal.lines : FIRST}
+        near={goal && !goal.reached ? goal.lines : page.data.first_lines}
         path={new Set([...(goal?.path ?? []), ...(goal?.work_on ?? [])].map((step) => step.drill))}
         onPick={pick}
       />
