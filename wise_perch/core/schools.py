@@ -1,6 +1,6 @@
 """Where practitioners disagree: a school is a set of changes to the data, laid over the content."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from wise_perch.core.content import Amendment, Content, Dose, Drill, Line, Need, Place, School
@@ -77,20 +77,6 @@ def move(rungs: Rungs, d: Drill, place: Place) -> None:
         rungs[at].append(d)
     else:
         rungs.insert(at if place.below else at + 1, [d])
-
-
-def difference(before: Sequence[Line], after: Sequence[Line]) -> tuple[str, ...]:
-    """Name what differs between two sets of lines: "order", "gate", "needs", "cues", "doses" or another part of a drill."""
-    found: set[str] = set()
-    if [[[d.drill for d in r] for r in line.rungs] for line in before] != [[[d.drill for d in r] for r in line.rungs] for line in after]:
-        found.add("order")
-    old = {d.drill: d for line in before for r in line.rungs for d in r}
-    new = {d.drill: d for line in after for r in line.rungs for d in r}
-    for name in old.keys() & new.keys():
-        found |= {part for part in Drill.__slots__ if getattr(old[name], part) != getattr(new[name], part)}
-    if old.keys() != new.keys():
-        found.add("drills")
-    return tuple(sorted(found))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
