@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 import schemathesis
 from fastapi.testclient import TestClient
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from uuid_utils.compat import uuid7
 
@@ -107,6 +107,7 @@ def test_junk_anywhere_in_an_edit_is_answered(client: TestClient) -> None:
     big = st.sampled_from([1e308, -1e308, 10**400, float("nan"), float("inf"), "\ud800", "\x00", "a" * 5000, -0.0])
 
     @settings(RELAXED, max_examples=150)
+    @example(place=("insert", "gate", "value"), value=1e308)
     @given(place=st.sampled_from(places(EDIT)), value=junk | big)
     def fuzz(place: tuple[str | int, ...], value: Any) -> None:
         spoilt = json.loads(json.dumps(EDIT))

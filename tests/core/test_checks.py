@@ -37,6 +37,8 @@ def with_line(drill: str, change: Callable[[str], str]) -> str:
         ("shoulder-rocks", "value: 15", "value: many", "gate.value"),
         ("shoulder-rocks", "value: 15.0", "value: 15.5", "come in whole numbers"),
         ("shoulder-rocks", "value: 15.0", "value: .inf", "no number to reckon with"),
+        ("shoulder-rocks", "value: 15.0", "value: 1.0e+308", "no number to reckon with"),
+        ("shoulder-rocks", "value: 15.0", f"value: 1{'0' * 400}", "no number to reckon with"),
         ("shoulder-rocks", "value: 15", "unit: s, value: 15", "measured in reps, not in s"),
         ("shoulder-rocks", "unit: reps", "unit: s", "its dose is in s"),
         ("shoulder-rocks", "about:", "abuot:", "unknown key abuot"),

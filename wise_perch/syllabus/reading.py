@@ -1,6 +1,5 @@
 """Reading a syllabus file so that every complaint names its line, and writing one that reads back the same."""
 
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -17,6 +16,8 @@ LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
 CONTENT: TypeAdapter[Content] = TypeAdapter(Content)
 MOST_NODES = 200_000
+LARGEST = 1_000_000
+"""No figure of the trade comes near; arithmetic on anything up to it stays finite."""
 
 
 class Unreadable(Exception):
@@ -85,8 +86,8 @@ def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set
     if isinstance(node, yaml.SequenceNode):
         return [_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
     value = loader.construct_object(node)
-    if isinstance(value, float) and not math.isfinite(value):
-        raise Unreadable(line, f"{node.value} is no number to reckon with.")
+    if isinstance(value, int | float) and not abs(value) <= LARGEST:  # written so that what is no number at all fails too
+        raise Unreadable(line, f"{str(node.value)[:40]} is no number to reckon with.")
     return value
 
 
