@@ -68,7 +68,7 @@ def start_run(pool: Pool, coach: UUID, name: str) -> UUID:
 def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
     """Keep one result, as the api's route does."""
     made = KeptTry(
-        id=uuid7(), number=number, at=NOW, outcome=Outcome.HELD, seconds=3.1, fell=Fell.OVER, form=None, note="", early=False, struck_at=None
+        id=uuid7(), number=number, at=NOW, outcome=Outcome.HELD, value=3.1, fell=Fell.OVER, form=None, note="", early=False, struck_at=None
     )
     with transaction(pool, coach=coach) as db:
         evidence.add_try(db, run_id=run, kept=made)

@@ -1,5 +1,6 @@
 """The made-up hall: everybody in it is who they are meant to be, whatever day it is drawn for."""
 
+from collections.abc import Sequence
 from datetime import date, timedelta
 from functools import cache
 from uuid import uuid4
@@ -7,11 +8,12 @@ from uuid import uuid4
 import pytest
 
 from wise_perch.api.knowing import judge
-from wise_perch.core.benchmarks.free_tries import gate_evidence
+from wise_perch.core.benchmarks import pieces
+from wise_perch.core.benchmarks.verdict import Known
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import GoalStanding
 from wise_perch.core.marks import marks
-from wise_perch.core.records import Frame
+from wise_perch.core.records import Frame, Run
 from wise_perch.demo.load import SEED
 from wise_perch.demo.people import PEOPLE, Person
 from wise_perch.demo.simulator import History, simulate
@@ -31,7 +33,6 @@ def drawn(name: str, until: date) -> History:
 
 
 def evidence_of(history: History) -> list[Evidence]:
-    rules, drills = SYLLABUS.free_tries.rules, SYLLABUS.free_tries.drills
     sets = [
         Evidence(
             **{f: getattr(s, f) for f in ("drill", "measure", "value", "n", "form", "side", "mode", "window_s", "confidence", "dial")},
@@ -40,7 +41,12 @@ def evidence_of(history: History) -> list[Evidence]:
         for s in history.sets
     ]
     runs = [r for r in history.runs if r.ended_at]
-    return sets + [p for r in runs for p in gate_evidence(r.standing_tries, rules, day=r.started_at.date(), drills=drills)]
+    return sets + [p for r in runs for p in told_by(r)]
+
+
+def told_by(r: Run) -> Sequence[Evidence]:
+    known = Known(day=r.started_at.date(), subject=SYLLABUS.drills.get(r.subject), dial=r.dial, confidence=r.confidence, drills=SYLLABUS.drills)
+    return pieces(SYLLABUS.tests[r.test], r.standing_tries, known)
 
 
 def leading_goal(name: str, on: date) -> GoalStanding:
@@ -96,7 +102,7 @@ def test_a_history_is_one_that_could_be(person: Person) -> None:
     for drill, day in first.items():
         for need in SYLLABUS.needs[drill]:
             before = [first[w] for w in need.any_of if w in first]
-            tested = {SYLLABUS.free_tries.drills.best_hold, SYLLABUS.free_tries.drills.long_holds, SYLLABUS.free_tries.drills.reach}
+            tested = set(SYLLABUS.free_tries.drills.values())
             assert not before or min(before) <= day or set(need.any_of) & tested, (drill, need)
 
 

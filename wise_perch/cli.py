@@ -105,12 +105,12 @@ def reset_demo() -> None:
 
 @app.command()
 def score(file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON list")] = False) -> None:
-    """Score the free tries in a CSV file, without server or database. Columns: docs/formats.md."""
+    """Score the test runs in a CSV file, without server or database. Columns: docs/formats.md."""
     from wise_perch.formats.score import Junk, score_file, summary
     from wise_perch.syllabus import built_in
 
     try:
-        found = score_file(file, built_in().free_tries.rules)
+        found = score_file(file, built_in())
     except Junk as junk:
         for line in junk.lines:
             say(line)

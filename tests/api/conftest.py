@@ -54,7 +54,7 @@ class Bench:
         return run
 
     def body(self, number: int, seconds: float | None = None, **more: Any) -> dict[str, Any]:
-        held = {"outcome": "held", "seconds": seconds, "fell": "over"} if seconds is not None else {"outcome": "overshot"}
+        held = {"outcome": "held", "value": seconds, "fell": "over"} if seconds is not None else {"outcome": "overshot"}
         return {"id": str(uuid7()), "number": number, "at": now(), **held, **more}
 
     def send(self, run: str, body: dict[str, Any]) -> Any:

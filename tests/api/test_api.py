@@ -121,10 +121,10 @@ def test_a_run_from_start_to_decision(bench: Bench) -> None:
     for number in range(1, 11):
         assert bench.send(run, bench.body(number, 6.0 if number <= 6 else None)).status_code == 201
     live = bench.client.get(f"/api/runs/{run}").json()
-    assert (live["scored"]["score"]["held"], live["outcome"]) == (6, None)
+    assert (live["scored"]["verdict"]["figures"]["held"], live["outcome"]) == (6, None)
     assert bench.end(run).status_code == 200
     judged = bench.client.get(f"/api/runs/{run}").json()
-    assert judged["scored"]["score"]["decision"] == "exits"
+    assert judged["scored"]["verdict"]["decision"] == "exits"
     assert judged["outcome"]["title"] == "Exits first."
     assert "Free hold, 5 s is met: 6 s." in [c["sentence"] for c in judged["outcome"]["changes"]]
     page = bench.client.get(f"/api/trainees/{bench.trainee}").json()
@@ -138,7 +138,7 @@ def test_a_run_left_open_moves_nothing_and_is_asked_about(bench: Bench) -> None:
     bench.send(run, bench.body(1, 12))
     (row,) = bench.client.get("/api/today").json()
     assert (row["brief"]["matters"][0]["kind"], row["brief"]["matters"][0]["run"]) == ("unfinished", run)
-    assert bench.client.get(f"/api/trainees/{bench.trainee}/bench").json()["open_run"] == run
+    assert bench.client.get(f"/api/trainees/{bench.trainee}/bench/free-tries").json()["open_run"] == run
 
 
 def test_a_stop_for_pain_is_asked_about(bench: Bench) -> None:
@@ -165,19 +165,19 @@ def test_taking_back_a_try(bench: Bench) -> None:
     body = bench.body(1, 3)
     bench.send(run, body)
     assert bench.client.post(f"/api/evidence/{body['id']}/strike").status_code == 204
-    assert bench.client.get(f"/api/runs/{run}").json()["scored"]["score"]["n"] == 0
+    assert bench.client.get(f"/api/runs/{run}").json()["scored"]["verdict"]["n"] == 0
     assert bench.send(run, bench.body(1)).status_code == 201
 
 
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"seconds": -1}, "lasts from 0 to 3600"),
-        ({"seconds": 36000}, "lasts from 0 to 3600"),
-        ({"seconds": None}, "needs its seconds"),
-        ({"seconds": "long"}, "seconds"),
+        ({"value": -1}, "lasts from 0 to 3600"),
+        ({"value": 36000}, "lasts from 0 to 3600"),
+        ({"value": None}, "needs its seconds"),
+        ({"value": "long"}, "value"),
         ({"outcome": "overshot"}, "Seconds belong"),
-        ({"outcome": "flew"}, "outcome"),
+        ({"outcome": "flew"}, "A try here is"),
         ({"number": 0}, "number"),
         ({"at": "2099-01-01T00:00:00Z"}, "in the future"),
         ({"at": "2026-01-01T00:00:00"}, "at"),
@@ -216,7 +216,7 @@ def test_another_coachs_ids_do_not_exist(bench: Bench, owner: psycopg.Connection
     for trainee, its_run, piece in ((bench.trainee, run, kept["id"]), (uuid7(), uuid7(), uuid7())):
         for path in (
             f"trainees/{trainee}",
-            f"trainees/{trainee}/bench",
+            f"trainees/{trainee}/bench/free-tries",
             f"trainees/{trainee}/drills/wall-walk",
             f"runs/{its_run}",
             f"tries.csv?trainee={trainee}",
@@ -287,7 +287,7 @@ def test_import_looks_first_then_keeps(client: TestClient) -> None:
     assert upload(client, CSV, keep=True).json()["kept"] is True
     assert upload(client, CSV, keep=True).json()["already_kept"] == 1
     (trainee,) = client.get("/api/trainees").json()
-    assert client.get(f"/api/trainees/{trainee['id']}").json()["runs"][0]["score"]["best_hold_s"] == 3.1
+    assert client.get(f"/api/trainees/{trainee['id']}").json()["runs"][0]["verdict"]["figures"]["best_hold_s"] == 3.1
     out = client.get("/api/tries.csv")
     assert out.content.startswith(b"\xef\xbb\xbftrainee,")
     assert ",'=1+1\r\n" in out.text

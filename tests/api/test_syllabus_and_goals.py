@@ -126,7 +126,7 @@ def test_nothing_upside_down_until_the_coach_confirms(bench: Bench) -> None:
     assert [q["caution"] for q in page(bench)["uncleared"]] == ["reflux"]
     matter = bench.client.get("/api/today").json()[0]["brief"]["matters"][0]
     assert (matter["kind"], "reflux" in matter["sentence"]) == ("cleared", True)
-    assert bench.client.get(f"/api/trainees/{bench.trainee}/bench").json()["uncleared"]
+    assert bench.client.get(f"/api/trainees/{bench.trainee}/bench/free-tries").json()["uncleared"]
     assert intake(bench, cautions={**NO, "reflux": True}, cleared=True).status_code == 201
     assert drill(bench, "low-surface-hold")["standing"]["open"] is True
     assert bench.client.get("/api/today").json()[0]["brief"]["matters"][0]["kind"] == "next"

@@ -107,7 +107,8 @@ def query(hall: Server, cluster: Cluster, text: str, *values: object) -> list[tu
 def open_bench(page: Page, trainee: str) -> None:
     """From Today to the ready bench of a trainee, by keyboard and links."""
     page.get_by_role("link", name=trainee, exact=True).click()
-    page.get_by_role("link", name="Test ten free tries").click()
+    page.get_by_role("link", name="Test on the Bench").click()
+    page.get_by_role("link", name="Ten free tries").click()
     page.get_by_role("checkbox").check()
     expect(page.get_by_role("button", name="Begin the test")).to_be_focused()
     page.keyboard.press("Space")

@@ -5,7 +5,8 @@ from datetime import timedelta
 import pytest
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
-from wise_perch.core.benchmarks.free_tries import score
+from wise_perch.core.benchmarks import judge
+from wise_perch.core.benchmarks.verdict import Known
 from wise_perch.core.evidence import Evidence, Fell, Measure, Outcome, Try
 from wise_perch.core.goals import GoalStanding, goal_standings, why_not, with_falls
 from wise_perch.core.marks import marks
@@ -77,9 +78,8 @@ def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() 
     g = toward("freestanding-hold", *ground, done("heel-float", 6.2), done("free-hold-10", 3))
     assert g.holding == "balance"
     assert [s.drill for s in g.work_on] == ["free-hold-10", "heel-float"]
-    tries = [Try(number=n, outcome=Outcome.HELD, seconds=3.0, fell=Fell.OVER) for n in range(1, 7)]
-    rules = SYLLABUS.free_tries.rules
-    result = score(tries, rules)
+    tries = [Try(number=n, outcome=Outcome.HELD, value=3.0, fell=Fell.OVER) for n in range(1, 7)]
+    result = judge(SYLLABUS.free_tries, tries, Known(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}))
     assert result.decision == "heel-float"
     seen = with_falls(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
     assert seen.headline == "Balance on the over side holds it back."

@@ -21,7 +21,7 @@ def exits(*ago: int) -> list[Evidence]:
 def asked(
     *pieces: Evidence, on: date = TODAY, last: LastTest | None = None, pain: PainReport | None = None, run: OpenRun | None = None
 ) -> list[Matter]:
-    return matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_test=last, pain=pain, open_run=run)
+    return matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_tests={"free-tries": last} if last else {}, pain=pain, open_run=run)
 
 
 def test_somebody_new_gets_a_first_rung() -> None:
@@ -33,7 +33,7 @@ def test_somebody_new_gets_a_first_rung() -> None:
 def test_pain_is_asked_about_for_two_weeks(ago: int, there: bool) -> None:
     """Reported pain comes before everything else, until fourteen days have passed."""
     pain = PainReport(day=TODAY - timedelta(days=ago), joint="left wrist", level=3)
-    found = asked(pain=pain, run=OpenRun(run="1", day=TODAY, tries=4))
+    found = asked(pain=pain, run=OpenRun(run="1", test="free-tries", day=TODAY, tries=4))
     assert (found[0].kind == "pain") is there
     if there:
         assert found[0].sentence.startswith("Left wrist 3 of 10 on ")
@@ -41,14 +41,14 @@ def test_pain_is_asked_about_for_two_weeks(ago: int, there: bool) -> None:
 
 def test_a_run_left_open_is_named_with_its_tries() -> None:
     """An unfinished run leads back to itself."""
-    found = asked(run=OpenRun(run="7", day=TODAY, tries=4))
-    assert (found[0].run, found[0].sentence) == ("7", "Ten free tries of 31 May stand open, 4 tries kept.")
+    found = asked(run=OpenRun(run="7", test="free-tries", day=TODAY, tries=4))
+    assert (found[0].run, found[0].sentence) == ("7", "Ten free tries of 31 May not ended yet, 4 tries kept.")
 
 
 @pytest.mark.parametrize(("days", "due"), [(27, False), (28, True)])
 def test_free_tries_come_due(days: int, due: bool) -> None:
     """With exits proven the test is due after 28 days, and says its minutes at the coach's rest."""
-    last = LastTest(day=TODAY - timedelta(days=days), n=10, long=1)
+    last = LastTest(day=TODAY - timedelta(days=days), summary="1 of 10 at 10 s")
     found = [m for m in asked(*exits(5, 0), last=last) if m.kind == "test"]
     assert bool(found) is due
     if due:

@@ -10,7 +10,7 @@ from wise_perch.syllabus import HERE, SyllabusError, built_in, load
 
 @pytest.fixture
 def folder(tmp_path: Path) -> Path:
-    for name in [p.name for p in HERE.iterdir() if p.suffix == ".yaml" or p.name == "lines"]:
+    for name in [p.name for p in HERE.iterdir() if p.suffix == ".yaml" or p.name in ("lines", "tests")]:
         (shutil.copytree if (HERE / name).is_dir() else shutil.copy)(HERE / name, tmp_path / name)
     return tmp_path
 
@@ -53,7 +53,7 @@ def test_the_version_follows_the_data(folder: Path) -> None:
         ("lines/3-entry.yaml", "any_of: [free-exit]", "any_of: [free-exitt]", "free-exitt, which is no drill"),
         ("lines/3-entry.yaml", "drill: see-saw-hop", "drill: lunge-to-t", "stands twice"),
         ("lines/2-inversion.yaml", "dial: hands-to-wall", "dial: pad-height", "is not its dial"),
-        ("tests.yaml", "work_on: [heel-float, finger-press]", "work_on: [heel-floats]", "heel-floats"),
+        ("tests/01-free-tries.yaml", "work_on: [heel-float, finger-press]", "work_on: [heel-floats]", "heel-floats"),
         (
             "lines/2-inversion.yaml",
             "gate: {measure: hold, value: 30, origin: practice}",

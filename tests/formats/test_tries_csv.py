@@ -12,7 +12,9 @@ from wise_perch.core.evidence import Fell, Form, Outcome
 from wise_perch.core.records import ExportedTry
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import COLUMNS, read_tries, write_tries
+from wise_perch.syllabus import built_in
 
+TESTS = built_in().tests
 HEAD = ",".join(COLUMNS)
 GOOD = "Åse Lund 🤸,free-tries,2026-05-03T18:00:00+02:00,1,held,3.1,over,clean,felt light"
 
@@ -38,10 +40,10 @@ def file(*lines: str, head: str = HEAD, end: str = "\r\n") -> bytes:
 )
 def test_what_spreadsheets_write_is_read(data: bytes) -> None:
     """Marks, separators, decimal commas, line ends, blank lines and quotes all give the same try."""
-    read = read_tries(data)
+    read = read_tries(data, tests=TESTS)
     assert not read.problems
     (line,) = read.lines
-    assert (line.trainee, line.tried.seconds, line.tried.outcome, line.tried.fell, line.tried.form) == (
+    assert (line.trainee, line.tried.value, line.tried.outcome, line.tried.fell, line.tried.form) == (
         "Åse Lund 🤸",
         3.1,
         Outcome.HELD,
@@ -52,15 +54,15 @@ def test_what_spreadsheets_write_is_read(data: bytes) -> None:
 
 def test_old_spreadsheets_are_read_with_a_note() -> None:
     """Windows-1252 is read, and says that it was a guess."""
-    read = read_tries(file(GOOD.replace(" 🤸", "")).decode().encode("cp1252"))
+    read = read_tries(file(GOOD.replace(" 🤸", "")).decode().encode("cp1252"), tests=TESTS)
     assert (read.lines[0].trainee, "Windows-1252" in (read.note or "")) == ("Åse Lund", True)
 
 
 @pytest.mark.parametrize(
     ("old", "new", "said"),
     [
-        (",3.1,", ",-1,", "a hold lasts from 0 to 3600 s"),
-        (",3.1,", ",36000,", "a hold lasts from 0 to 3600 s"),
+        (",3.1,", ",-1,", "A hold lasts from 0 to 3600 s"),
+        (",3.1,", ",36000,", "A hold lasts from 0 to 3600 s"),
         (",3.1,", ",nan,", "is not a number"),
         (",3.1,", ",long,", 'seconds "long" is not a number'),
         (",3.1,", ",,", "A held try needs its seconds"),
@@ -81,7 +83,7 @@ def test_old_spreadsheets_are_read_with_a_note() -> None:
 )
 def test_a_bad_line_is_named_by_number_and_reason(old: str, new: str, said: str) -> None:
     """Every wrong cell is reported with the line an editor would show, and the good lines stay good."""
-    read = read_tries(file(GOOD, GOOD.replace(",1,", ",2,").replace(old.replace(",1,", ",2,"), new)))
+    read = read_tries(file(GOOD, GOOD.replace(",1,", ",2,").replace(old.replace(",1,", ",2,"), new)), tests=TESTS)
     assert [(p.line, said in p.what) for p in read.problems] == [(3, True)], read.problems
     assert len(read.lines) == 1
 
@@ -89,12 +91,12 @@ def test_a_bad_line_is_named_by_number_and_reason(old: str, new: str, said: str)
 def test_lines_are_counted_as_an_editor_counts() -> None:
     """A note over several lines does not shift the number of the line that is wrong."""
     note = GOOD.replace("felt light", '"one\ntwo\nthree"')
-    assert read_tries(file(note, GOOD.replace("held", "flew"))).problems[0].line == 5
+    assert read_tries(file(note, GOOD.replace("held", "flew")), tests=TESTS).problems[0].line == 5
 
 
 def test_a_try_that_stands_twice_is_named() -> None:
     """The second line of one try of one run is a problem that points at the first."""
-    assert read_tries(file(GOOD, GOOD)).problems[0].what == "try 1 of this run stands on line 2 already"
+    assert read_tries(file(GOOD, GOOD), tests=TESTS).problems[0].what == "try 1 of this run stands on line 2 already"
 
 
 @pytest.mark.parametrize(
@@ -111,13 +113,13 @@ def test_a_try_that_stands_twice_is_named() -> None:
 def test_a_file_that_is_no_such_table(data: bytes, said: str) -> None:
     """A wrong or missing column, an empty file and a picture are refused as a whole, naming line 1."""
     with pytest.raises(Unreadable, match=said) as caught:
-        read_tries(data)
+        read_tries(data, tests=TESTS)
     assert str(caught.value).startswith("line 1: ")
 
 
 def test_a_header_alone_is_a_problem() -> None:
     """A table without a single try says so."""
-    assert read_tries(file()).problems[0].what == "there are no tries below the header"
+    assert read_tries(file(), tests=TESTS).problems[0].what == "there are no tries below the header"
 
 
 def exported(name: str, note: str, seconds: float | None = 3.1) -> ExportedTry:
@@ -127,7 +129,13 @@ def exported(name: str, note: str, seconds: float | None = 3.1) -> ExportedTry:
         started_at=datetime(2026, 5, 3, 16, 0, 0, 123000, tzinfo=UTC),
         number=1,
         outcome="held" if seconds is not None else "overshot",
-        seconds=seconds,
+        value=seconds,
+        drill="",
+        dial={},
+        confidence=None,
+        mode="",
+        level=None,
+        side=None,
         fell=None,
         form="loose",
         note=note,
@@ -144,18 +152,18 @@ def test_what_is_written_is_read_back_and_runs_nowhere(name: str, note: str) -> 
     """A round trip keeps every name and note, and no cell starts as a formula would."""
     import unicodedata
 
-    text = write_tries([exported(name, note)])
+    text = write_tries([exported(name, note)], tests=TESTS)
     for row in csv.reader(io.StringIO(text, newline="")):
         assert not any(cell.startswith(("=", "+", "-", "@", "\t", "\r")) for cell in row)
-    read = read_tries(text.encode())
+    read = read_tries(text.encode(), tests=TESTS)
     assert not read.problems
     assert (read.lines[0].trainee, read.lines[0].note) == (unicodedata.normalize("NFC", name), unicodedata.normalize("NFC", note))
-    assert read.lines[0].tried.seconds == 3.1
+    assert read.lines[0].tried.value == 3.1
 
 
 def test_what_is_written_follows_rfc_4180() -> None:
     """Lines end in CRLF, quotes are doubled, and the header is the documented one."""
-    text = write_tries([exported("A", 'say "hi", now', None)])
+    text = write_tries([exported("A", 'say "hi", now', None)], tests=TESTS)
     assert text == f'{HEAD}\r\nA,free-tries,2026-05-03T16:00:00.123000+00:00,1,overshot,,,loose,"say ""hi"", now"\r\n'
 
 
@@ -168,5 +176,5 @@ def test_fifty_thousand_lines_are_read() -> None:
         for s in range(60)
         for n in range(1, 11)
     ]
-    read = read_tries(file(*lines[:50_000]))
+    read = read_tries(file(*lines[:50_000]), tests=TESTS)
     assert (len(read.lines), len(read.runs()), read.problems) == (50_000, 5_000, [])

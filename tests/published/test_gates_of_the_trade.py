@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.test_standing import done, passing, proven_below, stand, stands
-from wise_perch.core.benchmarks.free_tries import FreeTriesContext, score
+from wise_perch.core.benchmarks.free_tries import FreeTriesContext, rules_of, score
 from wise_perch.core.evidence import Measure, Outcome, Try
 from wise_perch.core.wall import State
 from wise_perch.syllabus import in_use
@@ -132,10 +132,10 @@ def test_lowered_and_partial_press_open_together() -> None:
 # common practice, no single source
 def test_the_line_between_beginner_and_intermediate() -> None:
     """Ten seconds in seven of ten tries is intermediate; six of ten is not."""
-    rules = in_use().free_tries.rules
+    rules = rules_of(in_use().free_tries)
 
     def level(long: int) -> str:
-        tries = [Try(number=i, outcome=Outcome.HELD, seconds=10.0 if i <= long else 9.9) for i in range(1, 11)]
+        tries = [Try(number=i, outcome=Outcome.HELD, value=10.0 if i <= long else 9.9) for i in range(1, 11)]
         return score(tries, rules, FreeTriesContext()).level
 
     assert (level(7), level(6)) == ("intermediate", "beginner")
@@ -145,4 +145,4 @@ def test_the_line_between_beginner_and_intermediate() -> None:
 def test_rests_between_single_tries() -> None:
     """Between tries treated as personal bests a coach rests twenty to sixty seconds."""
     test = in_use().free_tries
-    assert (test.rest_least_s.value, test.rest_most_s.value, test.tries.value) == (20, 60, 10)
+    assert (test.rest_least_s.value, test.rest_most_s.value, test.modes[0].tries.value) == (20, 60, 10)

@@ -14,23 +14,39 @@ from wise_perch.core.evidence import Fell, Outcome
 from wise_perch.core.files import TriesFile
 from wise_perch.core.records import KeptTry
 from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.testday import Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import briefs, coaches, evidence, frames, syllabi, trainees
+from wise_perch.store import briefs, coaches, evidence, frames, kit, syllabi, test_days, trainees
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
+from wise_perch.syllabus import built_in
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
-PROTECTED = ("coach", "sign_in_session", "trainee", "test_run", "evidence", "trainee_brief", "trainee_goal", "waiver", "intake", "syllabus_version")
+TEST = built_in().free_tries
+PROTECTED = (
+    "coach",
+    "sign_in_session",
+    "trainee",
+    "test_run",
+    "evidence",
+    "trainee_brief",
+    "trainee_goal",
+    "waiver",
+    "intake",
+    "syllabus_version",
+    "kit_item",
+    "test_day",
+)
 
 
 def a_try(number: int, seconds: float | None = 3.1, id: UUID | None = None) -> KeptTry:
     outcome = Outcome.HELD if seconds is not None else Outcome.OVERSHOT
     fell = Fell.OVER if seconds is not None else None
     return KeptTry(
-        id=id or uuid7(), number=number, at=NOW, outcome=outcome, seconds=seconds, fell=fell, form=None, note="", early=False, struck_at=None
+        id=id or uuid7(), number=number, at=NOW, outcome=outcome, value=seconds, fell=fell, form=None, note="", early=False, struck_at=None
     )
 
 
@@ -42,7 +58,7 @@ def start(pool: Pool, coach: UUID, trainee: UUID, *, at: datetime = NOW) -> UUID
 def keep(pool: Pool, coach: UUID, run: UUID, *tries: KeptTry) -> None:
     with transaction(pool, coach=coach) as db:
         for t in tries:
-            evidence.add_try(db, run_id=run, kept=t)
+            evidence.add_try(db, run_id=run, kept=t, test=TEST.test, mode=TEST.modes[0])
 
 
 @pytest.fixture
@@ -58,6 +74,8 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         frames.waive(db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW)
         frames.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}})
         syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
+        kit.add(db, id=uuid7(), kind="pad", thickness_cm=3, count=2, note="")
+        test_days.add(db, id=uuid7(), at=NOW, plan=(Turn(trainee=trainee, test=TEST.test),))
         refresh_briefs(db, house_of(db), on=date(2026, 5, 31))
     return coach, trainee, run
 
@@ -161,12 +179,12 @@ HEAD = "trainee,test,started_at,try,outcome,seconds,fell,form,note\n"
 
 
 def tries_file(*lines: str) -> TriesFile:
-    return read_tries((HEAD + "\n".join(lines)).encode())
+    return read_tries((HEAD + "\n".join(lines)).encode(), tests=built_in().tests)
 
 
 def bring(pool: Pool, coach: UUID, file: TriesFile, *, keep: bool = True) -> ImportPlan:
     with transaction(pool, coach=coach) as db:
-        return import_tries(db, file, time_zone="UTC", now=NOW, keep=keep)
+        return import_tries(db, file, tests=built_in().tests, time_zone="UTC", now=NOW, keep=keep)
 
 
 ONE = "Orin Vale,free-tries,2026-05-03T18:00:00+02:00,1,held,3.1,over,,"
@@ -214,12 +232,12 @@ def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
     coach, _, run = filled
     with transaction(pool, coach=coach) as db:
         evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
-        text = write_tries(evidence.every_try(db, trainee=None))
-    assert bring(pool, coach, read_tries(text.encode())).already_kept == 2
+        text = write_tries(evidence.every_try(db, trainee=None), tests=built_in().tests)
+    assert bring(pool, coach, read_tries(text.encode(), tests=built_in().tests)).already_kept == 2
     other = add_coach(pool, "b@hall.example")
-    assert bring(pool, other, read_tries(text.encode())).tries == 2
+    assert bring(pool, other, read_tries(text.encode(), tests=built_in().tests)).tries == 2
     with transaction(pool, coach=other) as db:
-        assert write_tries(evidence.every_try(db, trainee=None)) == text
+        assert write_tries(evidence.every_try(db, trainee=None), tests=built_in().tests) == text
 
 
 # --- briefs ------------------------------------------------------------------------------------------------------

@@ -5,12 +5,17 @@ import { useMe } from "./api/hooks";
 import { openOutbox } from "./live/outbox";
 import { Beam } from "./parts/Beam";
 import { Message, Problem, Waiting } from "./parts/Message";
+import { BenchIndex } from "./screens/bench/BenchIndex";
 import { BenchRun } from "./screens/bench/BenchRun";
 import { BenchSetup } from "./screens/bench/BenchSetup";
+import { Compare } from "./screens/bench/Compare";
 import { Door } from "./screens/door/Door";
 import { Files } from "./screens/files/Files";
 import { IntakeScreen } from "./screens/intake/IntakeScreen";
+import { Kit } from "./screens/kit/Kit";
 import { SyllabusScreen } from "./screens/syllabus/SyllabusScreen";
+import { PlanDay } from "./screens/test-day/PlanDay";
+import { TestDay } from "./screens/test-day/TestDay";
 import { Today } from "./screens/today/Today";
 import { TraineeScreen } from "./screens/trainee/TraineeScreen";
 
@@ -45,8 +50,13 @@ export function App() {
         <Routes>
           <Route path="/" element={<Today />} />
           <Route path="/trainees/:id" element={<TraineeScreen />} />
-          <Route path="/trainees/:id/bench" element={<BenchSetup coach={coach} />} />
+          <Route path="/trainees/:id/bench" element={<BenchIndex />} />
+          <Route path="/trainees/:id/bench/test/:test" element={<BenchSetup />} />
           <Route path="/trainees/:id/bench/:run" element={<BenchRun />} />
+          <Route path="/trainees/:id/bench/:run/compare/:other" element={<Compare />} />
+          <Route path="/test-days/new" element={<PlanDay />} />
+          <Route path="/test-days/:id" element={<TestDay />} />
+          <Route path="/kit" element={<Kit />} />
           <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
           <Route path="/syllabus" element={<SyllabusScreen />} />
           <Route path="/files" element={<Files />} />

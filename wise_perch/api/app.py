@@ -13,7 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from wise_perch import __version__
 from wise_perch.api import errors
 from wise_perch.api.auth import App, check_origin
-from wise_perch.api.routes import drills, files, frames, runs, session, syllabus, trainees
+from wise_perch.api.routes import bench, drills, files, frames, kit, runs, session, syllabus, test_days, trainees
 from wise_perch.api.settings import Settings
 from wise_perch.store.pool import make_pool
 from wise_perch.syllabus import built_in
@@ -107,7 +107,7 @@ def build_app(settings: Settings) -> FastAPI:
     app.add_middleware(Guard, most_bytes=settings.upload_bytes)
     errors.install(app)
     api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
-    for router in (m.router for m in (session, trainees, drills, frames, runs, syllabus, files)):
+    for router in (m.router for m in (session, trainees, drills, frames, bench, runs, kit, test_days, syllabus, files)):
         api.include_router(router)
     app.include_router(api)
     if settings.web:

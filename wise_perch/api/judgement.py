@@ -1,47 +1,50 @@
 """Between store and core: runs of a test and what they lead to, and what Today shows of every trainee."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from uuid import UUID
 
 from psycopg import Connection
 from pydantic import TypeAdapter
 
-from wise_perch.api.knowing import NO_FRAME, House, all_evidence, judge, know, today_of
-from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, score
+from wise_perch.api.knowing import NO_FRAME, House, KnownTrainee, all_evidence, judge, know, today_of
+from wise_perch.core.benchmarks import judge as judge_tries
+from wise_perch.core.benchmarks.verdict import Known as Facts
+from wise_perch.core.benchmarks.verdict import Verdict
 from wise_perch.core.changes import Change, changes
+from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import GoalStanding
 from wise_perch.core.marks import Marks, marks
-from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, last_test_of, matters, pain_advice
+from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, matters, pain_advice
+from wise_perch.core.protocol import DecisionText, Mode, Now, Sheet, Test, lay_out, level_name, line_of, walk
 from wise_perch.core.records import Coach, Frame, Run
+from wise_perch.core.rulers import in_rulers, rulers
 from wise_perch.core.standing import DrillStanding, Standing
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.core.wall import RANK, State
 from wise_perch.store import briefs, evidence, frames
+from wise_perch.store.errors import NotFound
+from wise_perch.store.evidence import EndedRun
 
+Rates = dict[str, tuple[int, int]]
 MARKS = TypeAdapter(dict[str, dict[str, Marks]])
-
-
-def free_tries_context(pieces: Sequence[Evidence], stands: Standing, syllabus: Syllabus) -> FreeTriesContext:
-    """What the wall bars know beside the tries: whether the exit is proven, and the newest wall landings."""
-    test = syllabus.free_tries
-    landings = [p for p in pieces if p.drill == test.landings_drill and p.n]
-    newest = max(landings, key=lambda p: p.day, default=None)
-    return FreeTriesContext(
-        exits_proven=stands.drill(test.exits_drill).state is State.PROVEN,
-        soft_landings=(int(newest.value), newest.n) if newest and newest.n else None,
-    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScoredRun:
-    """A run with the figures the core finds in it."""
+    """A run with the figures the core finds in it. `title` names test and drill.
+
+    `mode`: the way of measuring that counted; `line`: what its tries are held against.
+    """
 
     run: Run
     day: date
-    score: FreeTriesScore
+    title: str
+    mode: Mode
+    line: float | None
+    verdict: Verdict
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,18 +59,75 @@ class RunOutcome:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedRun:
-    """A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it."""
+    """A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it.
+
+    `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the newest earlier run
+    that compares (same test, drill and way of measuring). `lines`: what the tries of each mode are held against.
+    """
 
     scored: ScoredRun
+    test: Test
+    sheet: Sheet
+    now: Now
+    in_body: dict[str, str]
+    lines: dict[str, float]
     pain_advice: str
-    exits: DrillStanding
+    exits: DrillStanding | None
     outcome: RunOutcome | None
+    before: ScoredRun | None
+    earlier: tuple[ScoredRun, ...]
 
 
-def scored(run: Run, coach: Coach, syllabus: Syllabus, context: FreeTriesContext | None = None) -> ScoredRun:
-    """Score a run; a run still going is scored on what it has."""
-    figures = score(run.standing_tries, syllabus.free_tries.rules, context)
-    return ScoredRun(run=run, day=today_of(coach, run.started_at), score=figures)
+def title_of(test: Test, subject: Drill | None) -> str:
+    """Test and drill as they are named together."""
+    return f"{test.title}: {subject.title[:1].lower() + subject.title[1:]}" if subject else test.title
+
+
+def scored(run: Run, coach: Coach, syllabus: Syllabus, *, proven: Mapping[str, bool] | None = None, rates: Rates | None = None) -> ScoredRun:
+    """Score a run; a run still going is scored on what it has. Raises NotFound if its test or drill is no longer there."""
+    test, subject = test_of(run, syllabus)
+    day = today_of(coach, run.started_at)
+    known = Facts(
+        day=day,
+        subject=subject,
+        dial=run.dial,
+        confidence=run.confidence,
+        drills=syllabus.drills,
+        proven=proven or {},
+        rates=rates or {},
+    )
+    verdict = judge_tries(test, run.standing_tries, known)
+    mode = test.mode(verdict.mode)
+    line = lines_of(test, subject, syllabus).get(mode.mode)
+    return ScoredRun(run=run, day=day, title=title_of(test, subject), mode=mode, line=line, verdict=verdict)
+
+
+def test_of(run: Run, syllabus: Syllabus) -> tuple[Test, Drill | None]:
+    """The test of a run and the drill it was run for. Raises NotFound if either is no longer in use."""
+    test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
+    if test is None or (run.subject and subject is None):
+        raise NotFound("The test or the drill of this run is no longer in use; its tries are kept, and an export has them.")
+    return test, subject
+
+
+def scored_all(runs: Sequence[Run], coach: Coach, syllabus: Syllabus) -> tuple[ScoredRun, ...]:
+    """Score those runs whose test and drill are in use."""
+    fit = [r for r in runs if r.test in syllabus.tests and (not r.subject or r.subject in syllabus.drills)]
+    return tuple(scored(r, coach, syllabus) for r in fit)
+
+
+def newest_rates(pieces: Sequence[Evidence], drills: Sequence[str]) -> Rates:
+    """The newest k of n of each of these drills."""
+    found: dict[str, tuple[int, int]] = {}
+    for drill in drills:
+        newest = max((p for p in pieces if p.drill == drill and p.n), key=lambda p: p.day, default=None)
+        if newest and newest.n:
+            found[drill] = (int(newest.value), newest.n)
+    return found
+
+
+EARLIER = 12
+"""So many earlier runs of a test are offered for comparing."""
 
 
 def judged(db: Connection, run: Run, house: House) -> JudgedRun:
@@ -80,26 +140,74 @@ def judged(db: Connection, run: Run, house: House) -> JudgedRun:
     without = [p for p in all_evidence(sets, (r for r in runs if r.run != run.id), house.syllabus) if p.day <= day]
     before, after = (know(db, run.trainee, house, on=day, pieces=pieces) for pieces in (without, with_it))
     syllabus = before.syllabus
+    test, subject = test_of(run, syllabus)
+    exits = before.standing.drill(test.exits_drill) if test.exits_drill else None
     # the run itself must not prove the exits it is judged by
-    result = scored(run, coach, syllabus, free_tries_context(without, before.standing, syllabus))
+    proven = {test.exits_drill: exits.state is State.PROVEN} if exits else {}
+    result = scored(run, coach, syllabus, proven=proven, rates=newest_rates(without, [test.landings_drill]))
+    sheet = evidence.sheet(db, run.id) or lay_out(test, subject=subject)
+    others = evidence.runs_of_test(db, run.trainee, test=run.test, subject=run.subject, most=EARLIER + 1)
+    earlier = scored_all([r for r in others if r.id != run.id and r.ended_at and r.started_at <= run.started_at], coach, syllabus)
     return JudgedRun(
         scored=result,
+        test=test,
+        sheet=sheet,
+        now=walk(sheet, run.standing_tries),
+        in_body=in_body(sheet, run.dial, rulers(syllabus.intake, before.frame.profile)),
+        lines=lines_of(test, subject, syllabus),
         pain_advice="" if run.pain_level is None else pain_advice(run.pain_level, syllabus.rules),
-        exits=before.standing.drill(syllabus.free_tries.exits_drill),
-        outcome=_outcome(result, before.standing, after.standing, syllabus) if run.ended_at else None,
+        exits=exits,
+        outcome=_outcome(result, test, subject, before.standing, after) if run.ended_at else None,
+        before=comparable(earlier, result.verdict.mode),
+        earlier=earlier,
     )
 
 
-def _outcome(result: ScoredRun, before: Standing, after: Standing, syllabus: Syllabus) -> RunOutcome:
-    if not result.score.n:
+def lines_of(test: Test, subject: Drill | None, syllabus: Syllabus) -> dict[str, float]:
+    """What the tries of each mode are held against: its own line, or the gate of the drill it speaks for."""
+    found = {m.mode: line_of(m, syllabus.drills.get(test.drills.get(m.mode, "")) or subject) for m in test.modes}
+    return {name: line for name, line in found.items() if line is not None}
+
+
+def comparable(earlier: Sequence[ScoredRun], mode: str) -> ScoredRun | None:
+    """The newest earlier run that was measured the same way."""
+    return next((r for r in earlier if r.verdict.n and (not mode or r.verdict.mode == mode)), None)
+
+
+def in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str, float]) -> dict[str, str]:
+    """Every setting of a run in the trainee's own body units, by the setting as `level_name` writes it."""
+    levels = {level for step in sheet.steps.values() for level in step.levels} | set(dial.values())
+    return {level_name(level): said for level in sorted(levels) if (said := in_rulers(level, own))}
+
+
+def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: KnownTrainee) -> RunOutcome:
+    if not result.verdict.n:
         return RunOutcome(title="No try was made.", advice="There is nothing to decide from this run.", work_on=(), changes=())
-    text = syllabus.free_tries.decisions[result.score.decision]
+    text = test.decisions[result.verdict.decision]
     return RunOutcome(
         title=text.title,
         advice=text.advice,
-        work_on=tuple(after.drill(name) for name in text.work_on),
-        changes=tuple(changes(before, after)),
+        work_on=tuple(after.standing.drill(name) for name in to_work_on(text, subject, after)),
+        changes=tuple(changes(before, after.standing)),
     )
+
+
+AHEAD_SHOWN = 3
+
+
+def to_work_on(text: DecisionText, subject: Drill | None, known: KnownTrainee) -> list[str]:
+    """The drills a decision names, with the tested drill and those ahead of it put in; retired ones left out."""
+    found: list[str] = []
+    for name in text.work_on:
+        if name == "subject":
+            found += [subject.drill] if subject else []
+        elif name == "ahead":
+            waiting = known.syllabus.opens.get(subject.drill, ()) if subject else ()
+            ahead = [w for w in waiting if known.standing.drill(w).state is State.NOT_YET]
+            found += sorted(ahead, key=lambda w: not known.standing.drill(w).open)[:AHEAD_SHOWN] or ([subject.drill] if subject else [])
+        else:
+            found.append(name)
+    return [name for name in dict.fromkeys(found) if name in known.syllabus.drills]
 
 
 # --- Today -------------------------------------------------------------------------------------------------------
@@ -148,10 +256,10 @@ def small_bays(stands: Standing, goals: Sequence[GoalStanding]) -> tuple[SmallBa
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KnownTests:
-    """What never depends on the day: the coach's frame, the newest ended test, the newest pain, the open run."""
+    """What never depends on the day: the coach's frame, the newest ended run of each test, the newest pain, the open run."""
 
     frame: Frame = NO_FRAME
-    last_test: LastTest | None = None
+    last_tests: dict[str, LastTest] = field(default_factory=dict)
     pain: PainReport | None = None
     open_run: OpenRun | None = None
 
@@ -194,7 +302,7 @@ def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
 def _marks_and_tests(db: Connection, trainees: list[UUID], house: House) -> Mapping[UUID, tuple[dict[str, dict[str, Marks]], KnownTests]]:
     if not trainees:
         return {}
-    zone, rules = house.coach.time_zone, house.syllabus.free_tries.rules
+    zone = house.coach.time_zone
     sets = evidence.for_standing(db, trainees, time_zone=zone)
     runs = evidence.ended_runs(db, trainees, time_zone=zone)
     pains = evidence.pains(db, trainees, time_zone=zone)
@@ -203,12 +311,19 @@ def _marks_and_tests(db: Connection, trainees: list[UUID], house: House) -> Mapp
     found = {}
     for trainee in trainees:
         own, frame = runs.get(trainee, []), framed[trainee]
-        newest = own[-1] if own else None
-        last = last_test_of(newest.tries, rules, day=newest.day) if newest else None
-        tests = KnownTests(frame=frame, last_test=last, pain=pains.get(trainee), open_run=open_runs.get(trainee))
         syllabus = house.by(frame.schools)
+        tests = KnownTests(frame=frame, last_tests=_last_tests(own, syllabus), pain=pains.get(trainee), open_run=open_runs.get(trainee))
         found[trainee] = (marks(all_evidence(sets.get(trainee, []), own, syllabus), syllabus), tests)
     return found
+
+
+def _last_tests(runs: Sequence[EndedRun], syllabus: Syllabus) -> dict[str, LastTest]:
+    """The newest ended run of each test that is asked for again and again."""
+    newest = {r.test: r for r in runs if r.test in syllabus.tests and syllabus.tests[r.test].due_after_days}
+    return {
+        name: LastTest(day=r.day, summary=judge_tries(syllabus.tests[name], r.tries, Facts(day=r.day, drills=syllabus.drills)).summary)
+        for name, r in newest.items()
+    }
 
 
 def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, house: House, on: date) -> TodayBrief:
@@ -217,7 +332,7 @@ def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, house: House, 
         known.standing,
         known.syllabus,
         rest_s=house.coach.rest_s,
-        last_test=tests.last_test,
+        last_tests=tests.last_tests,
         open_run=tests.open_run,
         pain=tests.pain,
         goals=known.goals,

@@ -9,7 +9,8 @@ from zoneinfo import ZoneInfo
 from psycopg import Connection
 
 from wise_perch.api.errors import Refused
-from wise_perch.core.benchmarks.free_tries import gate_evidence
+from wise_perch.core.benchmarks import pieces
+from wise_perch.core.benchmarks.verdict import Known
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import GoalStanding, goal_standings
 from wise_perch.core.intake import CautionQuestion, awaits_clearance
@@ -60,8 +61,16 @@ def house_of(db: Connection) -> House:
 
 def all_evidence(sets: Sequence[Evidence], runs: Iterable[EndedRun], syllabus: Syllabus) -> list[Evidence]:
     """Join recorded sets with what the ended test runs say about drills."""
-    test = syllabus.free_tries
-    return [*sets, *(piece for run in runs for piece in gate_evidence(run.tries, test.rules, day=run.day, drills=test.drills))]
+    return [*sets, *(piece for run in runs for piece in pieces_of(run, syllabus))]
+
+
+def pieces_of(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidence]:
+    """What one ended run says about drills; nothing where its test or its drill is no longer there."""
+    test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
+    if test is None or (run.subject and subject is None):
+        return ()
+    known = Known(day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills)
+    return pieces(test, run.tries, known)
 
 
 def evidence_of(db: Connection, trainees: Sequence[UUID], house: House) -> dict[UUID, list[Evidence]]:
@@ -80,7 +89,7 @@ def check_schools(syllabus: Syllabus, schools: Mapping[str, str]) -> None:
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownTrainee:
     """One trainee as judged on a day: the frame the coach set, the syllabus it makes, and where that leaves them."""
 
     frame: Frame
@@ -91,7 +100,7 @@ class Known:
     uncleared: tuple[CautionQuestion, ...]
 
 
-def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) -> Known:
+def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) -> KnownTrainee:
     """Read marks in a trainee's frame."""
     waivers: dict[str, Waiver] = {w.drill: w for w in frame.waivers}
     uncleared = awaits_clearance(syllabus.intake, frame.profile)
@@ -100,7 +109,7 @@ def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) ->
     # as chosen: the first goal is the one that leads
     order = {goal: n for n, goal in enumerate(frame.goals)}
     goals = sorted(goal_standings(wall, stands, frame.goals), key=lambda g: order[g.goal])
-    return Known(frame, syllabus, wall, stands, tuple(goals), uncleared)
+    return KnownTrainee(frame, syllabus, wall, stands, tuple(goals), uncleared)
 
 
 def syllabus_of(db: Connection, trainee: UUID, house: House) -> Syllabus:
@@ -108,7 +117,7 @@ def syllabus_of(db: Connection, trainee: UUID, house: House) -> Syllabus:
     return house.by(frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME).schools)
 
 
-def know(db: Connection, trainee: UUID, house: House, *, on: date, pieces: Sequence[Evidence] | None = None) -> Known:
+def know(db: Connection, trainee: UUID, house: House, *, on: date, pieces: Sequence[Evidence] | None = None) -> KnownTrainee:
     """Judge one trainee on a day by all evidence, or by the `pieces` given."""
     frame = frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
     syllabus = house.by(frame.schools)

@@ -9,8 +9,9 @@ from graphlib import CycleError, TopologicalSorter
 from wise_perch.core.content import Amendment, Content, Dose, Drill, Line
 from wise_perch.core.evidence import MEASURE_UNITS, Measure
 from wise_perch.core.gates import FALLING, Gate, whole
+from wise_perch.core.protocol import Test
 from wise_perch.core.schools import with_schools
-from wise_perch.core.syllabus import FreeTriesTest, Syllabus
+from wise_perch.core.syllabus import Syllabus
 
 Path = tuple[str | int, ...]
 
@@ -154,9 +155,13 @@ def _limit_problems(gate: Gate, d: Drill) -> Iterator[str]:
 def _unknown(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]], active: set[str], retired: set[str]) -> Iterator[Problem]:
     """Every name that stands for no drill in use, wherever it is spoken."""
     content = syllabus.content
-    for path, who, name in [*_spoken_in_lines(placed), *_spoken_elsewhere(content), *_spoken_in_tests(syllabus.free_tries)]:
+    for path, who, name in [
+        *_spoken_in_lines(placed),
+        *_spoken_elsewhere(content),
+        *(t for test in syllabus.tests.values() for t in _spoken_in_tests(test)),
+    ]:
         # what only helps or mends may be out of use for a while; what is waited for may not
-        forgiving = name in retired and ("supports" in path or path[0] == "faults")
+        forgiving = name in retired and ("supports" in path or path[0] in ("faults", "tests"))
         if name not in active and not forgiving:
             yield Problem(path, f"{who} {name}, which is {'retired' if name in retired else 'no drill here'}.")
     for path, _, d in placed:
@@ -190,19 +195,28 @@ def _spoken_elsewhere(content: Content) -> Iterator[Spoken]:
                 yield from ((at, f"The school {school.school} changes", w) for w in _names(change))
 
 
-def _spoken_in_tests(test: FreeTriesTest) -> Iterator[Spoken]:
-    yield from ((("lines",), f"The test {test.test} names", w) for w in _tested(test))
+def _spoken_in_tests(test: Test) -> Iterator[Spoken]:
+    """An exit that a test asks for must stay; other drills a test names may be retired, which only takes them off its list."""
+    if test.exits_drill:
+        yield ("lines",), f"The test {test.test} asks for", test.exits_drill
+    spoken = [
+        test.landings_drill,
+        test.due_for,
+        *test.subjects,
+        *test.drills.values(),
+        *(w for text in test.decisions.values() for w in text.work_on),
+    ]
+    yield from ((("tests",), f"The test {test.test} names", w) for w in dict.fromkeys(spoken) if w and w not in STANDING_FOR)
+
+
+STANDING_FOR = frozenset({"subject", "ahead"})
+"""What a decision may say instead of a drill: the one that was tested, and those that wait for it."""
 
 
 def _names(change: Amendment) -> list[str]:
     needs = [w for n in change.needs or () for w in n.any_of]
     place = [change.place.below, change.place.above, change.place.beside] if change.place else []
     return [change.drill, *needs, *(p for p in place if p)]
-
-
-def _tested(test: FreeTriesTest) -> list[str]:
-    spoken = [test.exits_drill, test.landings_drill, test.drills.reach, test.drills.best_hold, test.drills.long_holds]
-    return list(dict.fromkeys(spoken + [w for text in test.decisions.values() for w in text.work_on]))
 
 
 # --- what hangs together -----------------------------------------------------------------------------------------

@@ -68,36 +68,41 @@ COUNTED = frozenset({Measure.REPS, Measure.RATE, Measure.TOUCHES})
 LONGEST_HOLD_S = 3600.0
 """A hold above one hour is taken for a slip of the finger. Ours."""
 
+PLAUSIBLE: Mapping[Measure, tuple[float, float]] = {
+    Measure.HOLD: (0, LONGEST_HOLD_S),
+    Measure.LOWERING: (0, LONGEST_HOLD_S),
+    Measure.REPS: (0, 1000),
+    Measure.RATE: (0, 1000),
+    Measure.TOUCHES: (0, 200),
+    Measure.HEIGHT: (-100, 500),
+    Measure.DISTANCE: (-100, 1000),
+    Measure.ANGLE: (-60, 180),
+}
+"""Beyond these a try's figure is taken for a slip of the finger, in the measure's unit. Ours."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Try:
     """One try of a test, as written down.
 
-    `number` counts from 1; `seconds` stands only with a held try; `fell` and `form` may be unknown (None).
-    How a try fell counts only where it was held.
+    `number` counts from 1; `outcome` is one the test knows; `value` is the figure of the try (seconds, touches, reps, cm or
+    degrees, by its mode's measure), or None where the outcome says it all. `mode`: the way it was measured, where the test
+    has several. `level`: the dial setting it was made at. `fell`, `form` and `side` may be unknown (None).
     """
 
     number: int
-    outcome: Outcome
-    seconds: float | None = None
+    outcome: str
+    value: float | None = None
+    mode: str = ""
     fell: Fell | None = None
     form: Form | None = None
+    side: Side | None = None
+    level: float | None = None
 
-    def __post_init__(self) -> None:
-        if problem := try_problem(outcome=self.outcome, seconds=self.seconds):
-            raise ValueError(problem)
-
-
-def try_problem(*, outcome: Outcome, seconds: float | None) -> str | None:
-    """Say in a sentence what is wrong with a try's figures, or None. `seconds` in s."""
-    if outcome is Outcome.HELD:
-        if seconds is None:
-            return "A held try needs its seconds."
-        if not 0 <= seconds <= LONGEST_HOLD_S:
-            return f"A hold lasts from 0 to {LONGEST_HOLD_S:g} s; this says {seconds:g}."
-    elif seconds is not None:
-        return f"Seconds belong to a held try; this one is {outcome.value}."
-    return None
+    @property
+    def clean(self) -> bool:
+        """An unmarked try counts as clean: a coach who counts tries marks the exceptions."""
+        return self.form in (None, Form.CLEAN)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,8 +6,6 @@ from datetime import date, datetime
 
 from wise_perch.core.evidence import Evidence, Try
 
-TEST = "free-tries"
-
 
 @dataclass(frozen=True, slots=True)
 class LineProblem:
@@ -19,14 +17,25 @@ class LineProblem:
 
 @dataclass(frozen=True, slots=True)
 class TryLine:
-    """One try as a line of the file says it. `started_text` is the moment as written."""
+    """One try as a line of the file says it. `started_text` is the moment as written.
+
+    `drill`: what the test was run for, or empty; `dial` and `confidence` belong to the whole run.
+    """
 
     line: int
     trainee: str
+    test: str
+    drill: str
     started_at: datetime
     started_text: str
     tried: Try
     note: str
+    dial: dict[str, float]
+    confidence: int | None
+
+
+RunName = tuple[str, str, str, datetime]
+"""What a run in a file is known by: trainee, test, drill, start."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,11 +46,11 @@ class TriesFile:
     problems: list[LineProblem]
     note: str | None
 
-    def runs(self) -> dict[tuple[str, datetime], list[TryLine]]:
-        """Group the lines by trainee and test start, in file order."""
-        grouped: dict[tuple[str, datetime], list[TryLine]] = defaultdict(list)
+    def runs(self) -> dict[RunName, list[TryLine]]:
+        """Group the lines by trainee, test, drill and start, in file order."""
+        grouped: dict[RunName, list[TryLine]] = defaultdict(list)
         for line in self.lines:
-            grouped[line.trainee, line.started_at].append(line)
+            grouped[line.trainee, line.test, line.drill, line.started_at].append(line)
         return dict(grouped)
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Literal
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesScore
+from wise_perch.core.benchmarks.verdict import Verdict
 from wise_perch.core.content import Goal, Need, Pillar
 from wise_perch.core.course import stay_the_course
 from wise_perch.core.gates import spoken
@@ -206,7 +206,7 @@ def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStand
     )
 
 
-def with_falls(goal: GoalStanding, tries: FreeTriesScore, work_on: Sequence[str]) -> GoalStanding:
+def with_falls(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -> GoalStanding:
     """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they point to first.
 
     `work_on`: the drills that the decision of those tries names.
@@ -214,12 +214,12 @@ def with_falls(goal: GoalStanding, tries: FreeTriesScore, work_on: Sequence[str]
     if goal.holding != "balance":
         return goal
     steps = tuple(sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on)))
-    over, under, side = tries.falls_over, tries.falls_under, tries.fall_pattern
-    if tries.fall_p is None:
+    over, under, side, p = (tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern", "fall_p"))
+    if p is None:
         return replace(goal, work_on=steps)
     more, way = (over, "over") if over >= under else (under, "under")
     thin = "" if side else ", no clear side"
-    said = f"{more} of the last {over + under} falls went {way} (p = {tries.fall_p:.2f}{thin})."
+    said = f"{more} of the last {over + under} falls went {way} (p = {p:.2f}{thin})."
     headline = f"Balance on the {side} side holds it back." if side else goal.headline
     return replace(goal, headline=headline, because=(*goal.because, said), work_on=steps)
 

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal, get_args
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesRules
 from wise_perch.core.content import Rules
-from wise_perch.core.evidence import Try
 from wise_perch.core.goals import GoalStanding
+from wise_perch.core.protocol import Test
 from wise_perch.core.standing import DrillStanding, Standing
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.core.wall import State
@@ -35,16 +34,10 @@ def pain_advice(level: int, rules: Rules) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LastTest:
-    """The newest finished run of ten free tries: its day, tries, and how many lasted long."""
+    """The newest ended run of a test: its day, and its result in a few words."""
 
     day: date
-    n: int
-    long: int
-
-
-def last_test_of(tries: Sequence[Try], rules: FreeTriesRules, *, day: date) -> LastTest:
-    """Boil a finished run down to what a reminder says."""
-    return LastTest(day=day, n=len(tries), long=sum((t.seconds or 0.0) >= rules.long_hold_s.value for t in tries))
+    summary: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,19 +45,21 @@ class OpenRun:
     """A run that was begun and neither finished nor stopped; `run` is its id."""
 
     run: str
+    test: str
     day: date
     tries: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Matter:
-    """One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill` or `run` its target."""
+    """One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or `run` its target."""
 
     kind: MatterKind
     sentence: str
     action: str
     drill: str | None = None
     run: str | None = None
+    test: str | None = None
 
 
 def matters(
@@ -72,7 +67,7 @@ def matters(
     syllabus: Syllabus,
     *,
     rest_s: float,
-    last_test: LastTest | None = None,
+    last_tests: Mapping[str, LastTest] | None = None,
     open_run: OpenRun | None = None,
     pain: PainReport | None = None,
     goals: Sequence[GoalStanding] = (),
@@ -97,7 +92,7 @@ def matters(
         found.append(
             Matter(
                 kind="unfinished",
-                sentence=f"{syllabus.free_tries.title} of {spell(open_run.day, on)} stand open, {done}.",
+                sentence=f"{_title(open_run.test, syllabus)} of {spell(open_run.day, on)} not ended yet, {done}.",
                 action="Go on",
                 run=open_run.run,
             )
@@ -114,9 +109,7 @@ def matters(
             )
         )
     found += _one_pass(stands, syllabus, goals)
-    # whoever trains for something else than the open floor is not sent there for a test
-    if not goals or any(syllabus.free_tries.drills.long_holds in syllabus.below[g.goal] for g in goals):
-        found += _test_due(exits, syllabus, last_test, rest_s=rest_s, on=on)
+    found += _tests_due(stands, syllabus, last_tests or {}, goals, rest_s=rest_s)
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_rung(stands, goals)]
 
 
@@ -146,18 +139,32 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
     ]
 
 
-def _test_due(exits: DrillStanding, syllabus: Syllabus, last: LastTest | None, *, rest_s: float, on: date) -> list[Matter]:
-    test = syllabus.free_tries
-    if exits.state is not State.PROVEN:
-        return []
+def _title(test: str, syllabus: Syllabus) -> str:
+    return syllabus.tests[test].title if test in syllabus.tests else "A test"
+
+
+def _tests_due(stands: Standing, syllabus: Syllabus, last: Mapping[str, LastTest], goals: Sequence[GoalStanding], *, rest_s: float) -> list[Matter]:
+    """The tests that are asked for again and again, once what they wait for is proven.
+
+    Whoever trains for something that a test says nothing about is not sent to it.
+    """
+    found = []
+    for test in syllabus.tests.values():
+        wanted = not goals or any(test.due_for in syllabus.below[g.goal] for g in goals)
+        ready = not test.exits_drill or stands.drill(test.exits_drill).state is State.PROVEN
+        if test.due_after_days and wanted and ready:
+            found += _due(test, last.get(test.test), within_days=int(test.due_after_days.value), rest_s=rest_s, on=stands.on)
+    return found
+
+
+def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, on: date) -> list[Matter]:
     action = f"Test, {test.minutes(rest_s=rest_s)} min"
     if last is None:
-        return [Matter(kind="test", sentence=f"{test.title} have never been run, and the free exit is proven.", action=action)]
-    due = last.day + timedelta(days=int(test.due_after_days.value))
-    if on < due:
+        proven = ", and the exit is proven" if test.exits_drill else ""
+        return [Matter(kind="test", sentence=f"{test.title} have never been run{proven}.", action=action, test=test.test)]
+    if on < last.day + timedelta(days=within_days):
         return []
-    long = f"{last.long} of {last.n} at {test.rules.long_hold_s.value:g} s"
-    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}, {long}.", action=action)]
+    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}, {last.summary}.", action=action, test=test.test)]
 
 
 def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:

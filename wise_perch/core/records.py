@@ -1,12 +1,14 @@
 """What is kept about trainees and their tests: plain values, the same in the store, the api and the browser."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
 
-from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side, Try
+from wise_perch.core.evidence import Fell, Form, Measure, Side, Try
 from wise_perch.core.intake import Profile
+from wise_perch.core.kit import KitItem
+from wise_perch.core.testday import Turn
 from wise_perch.core.wall import Waiver
 
 RunEnd = Literal["finished", "stopped", "pain"]
@@ -20,7 +22,7 @@ Source = Literal["live", "after", "import", "demo", "test"]
 class Coach:
     """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
 
-    `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+    `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
     """
 
     id: UUID
@@ -29,6 +31,8 @@ class Coach:
     time_zone: str
     rest_s: int
     schools: dict[str, str]
+    float_switch_s: float
+    sounds: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,37 +87,60 @@ class SyllabusText:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeptTry:
-    """One try as it is kept. `early`: begun before the rest was over. A struck-out try has `struck_at`."""
+    """One try as it is kept. `early`: begun before the rest was over. A struck-out try has `struck_at`.
+
+    `replaces`: the try that this one corrects, which stays kept and struck out.
+    """
 
     id: UUID
     number: int
     at: datetime
-    outcome: Outcome
-    seconds: float | None
+    outcome: str
+    value: float | None
+    mode: str = ""
+    level: float | None = None
+    side: Side | None = None
     fell: Fell | None
     form: Form | None
     note: str
     early: bool
+    replaces: UUID | None = None
     struck_at: datetime | None
 
     def as_try(self) -> Try:
         """The try as the benchmark counts it."""
-        return Try(number=self.number, outcome=self.outcome, seconds=self.seconds, fell=self.fell, form=self.form)
+        return Try(
+            number=self.number,
+            outcome=self.outcome,
+            value=self.value,
+            mode=self.mode,
+            fell=self.fell,
+            form=self.form,
+            side=self.side,
+            level=self.level,
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Run:
-    """One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out."""
+    """One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out.
+
+    `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`: the trainee's own.
+    """
 
     id: UUID
     trainee: UUID
     test: str
+    subject: str = ""
     started_at: datetime
     ended_at: datetime | None
     ended_as: RunEnd | None
     rest_s: int
     room: str
     source: Source
+    dial: dict[str, float] = field(default_factory=dict)
+    confidence: int | None = None
+    test_day: UUID | None = None
     pain_joint: str | None
     pain_level: int | None
     tries: tuple[KeptTry, ...]
@@ -122,6 +149,23 @@ class Run:
     def standing_tries(self) -> list[Try]:
         """The tries that count, by number."""
         return [t.as_try() for t in sorted(self.tries, key=lambda t: t.number) if t.struck_at is None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptKit(KitItem):
+    """Pieces of kit as they are kept."""
+
+    id: UUID
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptTestDay:
+    """A test day as it is kept."""
+
+    id: UUID
+    at: datetime
+    plan: tuple[Turn, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -171,10 +215,16 @@ class ExportedTry:
 
     trainee: str
     test: str
+    drill: str
+    dial: dict[str, float]
+    confidence: int | None
     started_at: datetime
     number: int
     outcome: str
-    seconds: float | None
+    value: float | None
+    mode: str
+    level: float | None
+    side: str | None
     fell: str | None
     form: str | None
     note: str

@@ -6,49 +6,12 @@ The checks that keep content sound stand in `checks`, the finder of gaps in `gap
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesDrills, FreeTriesRules
 from wise_perch.core.content import Content, Dose, Drill, Line, Need, Pillar, Rules
-from wise_perch.core.decision import Figure
 from wise_perch.core.gates import Gate, stage_gate
 from wise_perch.core.intake import Intake
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DecisionText:
-    """What a test's decision means for the coach: a headline, what to do, and the drills to work on."""
-
-    title: str
-    work_on: tuple[str, ...]
-    advice: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FreeTriesTest:
-    """The ten free tries as data: set-up, cautions, rests, figures and what each decision leads to. Rests in s."""
-
-    test: Literal["free-tries"]
-    title: str
-    setup: tuple[str, ...]
-    cautions: tuple[str, ...]
-    instead: str
-    tries: Figure
-    rest_least_s: Figure
-    rest_most_s: Figure
-    rest_usual_s: Figure
-    try_takes_s: Figure
-    due_after_days: Figure
-    exits_drill: str
-    landings_drill: str
-    rules: FreeTriesRules
-    drills: FreeTriesDrills
-    decisions: Mapping[str, DecisionText]
-
-    def minutes(self, *, rest_s: float) -> int:
-        """How long the whole test takes at `rest_s` seconds of rest between tries, in whole minutes, rounded up."""
-        seconds = self.tries.value * self.try_takes_s.value + (self.tries.value - 1) * rest_s
-        return int(-(-seconds // 60))
+from wise_perch.core.protocol import Test
 
 
 class Reading(NamedTuple):
@@ -73,13 +36,29 @@ class Syllabus:
 
     version: str
     content: Content
-    free_tries: FreeTriesTest
+    tests: Mapping[str, Test]
     intake: Intake
 
     @property
     def rules(self) -> Rules:
         """The figures of judgement."""
         return self.content.rules
+
+    @property
+    def free_tries(self) -> Test:
+        """The test of the open floor: its decision says what a free hold lacks."""
+        return self.tests["free-tries"]
+
+    def subjects(self, test: Test) -> tuple[Drill, ...]:
+        """The drills a test can be run for, in the order of the lines; none where it is run as it is."""
+        if test.every is None:
+            return tuple(self.drills[name] for name in test.subjects if name in self.drills)
+        taken = {name for t in self.tests.values() for name in t.subjects}
+        return tuple(
+            d
+            for d in self.drills.values()
+            if d.drill in test.subjects or (d.gate.measure is test.every and not d.away and not d.gate.mode and d.drill not in taken)
+        )
 
     @cached_property
     def lines(self) -> tuple[Line, ...]:

@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
 from uuid import UUID
 
 import psycopg
@@ -11,11 +12,13 @@ from uuid_utils.compat import uuid7
 from wise_perch.api.auth import hasher
 from wise_perch.core.evidence import MEASURE_UNITS
 from wise_perch.core.intake import Profile
+from wise_perch.core.records import KeptTry, Run
 from wise_perch.core.syllabus import Syllabus
-from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, PEOPLE, TIME_ZONE, Person
+from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
-from wise_perch.store import coaches, frames, trainees
+from wise_perch.store import coaches, frames, kit, trainees
 from wise_perch.store.evidence import SQL, try_values
+from wise_perch.syllabus import built_in
 
 SEED = 1904
 
@@ -31,6 +34,8 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
     with db.transaction():
         db.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
         coaches.add_coach(db, id=coach, email=COACH_EMAIL, name=COACH_NAME, password_hash=hasher().hash(COACH_PASSWORD), time_zone=TIME_ZONE)
+        for kind, thickness_cm, pieces, note in KIT:
+            kit.add(db, id=uuid7(), kind=kind, thickness_cm=thickness_cm, count=pieces, note=note)
         count = 0
         for person in PEOPLE:
             trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
@@ -54,30 +59,28 @@ def _write(db: psycopg.Connection, history: History) -> None:
                 for s in history.sets
             ],
         )
-        cursor.executemany(
-            SQL["start_run"],
-            [
-                {
-                    "id": r.id,
-                    "trainee": r.trainee,
-                    "test": r.test,
-                    "started_at": r.started_at,
-                    "rest_s": r.rest_s,
-                    "room": r.room,
-                    "source": r.source,
-                }
-                for r in history.runs
-            ],
-        )
-        cursor.executemany(SQL["add_try"], [try_values(r.id, t) for r in history.runs for t in r.tries])
+        cursor.executemany(SQL["start_run"], [_start(r) for r in history.runs])
+        cursor.executemany(SQL["add_try"], [_try(r, t) for r in history.runs for t in r.tries])
         cursor.executemany(
             SQL["end_run"],
             [
-                {"run": r.id, "ended_at": r.ended_at, "ended_as": r.ended_as, "pain_joint": r.pain_joint, "pain_level": r.pain_level}
+                {
+                    **{name: getattr(r, name) for name in ("ended_at", "ended_as", "pain_joint", "pain_level", "confidence")},
+                    "run": r.id,
+                }
                 for r in history.runs
                 if r.ended_at
             ],
         )
+
+
+def _start(r: Run) -> dict[str, Any]:
+    names = ("id", "trainee", "test", "subject", "started_at", "rest_s", "room", "source", "test_day")
+    return {**{name: getattr(r, name) for name in names}, "dial": Jsonb(r.dial), "sheet": None}
+
+
+def _try(r: Run, t: KeptTry) -> dict[str, Any]:
+    return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
 
 
 def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> None:

@@ -3,12 +3,24 @@
 from dataclasses import dataclass, field
 
 from wise_perch.core.evidence import Side
+from wise_perch.core.kit import KitKind
 
 COACH_NAME = "Hedda Kvam"
 COACH_EMAIL = "coach@depot-hall.example"
 COACH_PASSWORD = "tram-depot-hall"
 TIME_ZONE = "UTC"
 
+
+KIT: tuple[tuple[KitKind, float, int, str], ...] = (
+    ("pad", 5, 3, "grey, from the waiting room"),
+    ("pad", 3, 2, ""),
+    ("plate", 1.5, 2, "marked 5 kg"),
+    ("plate", 2.5, 4, "marked 10 kg"),
+    ("block", 10, 2, "beech"),
+    ("box", 30, 1, ""),
+    ("box", 45, 1, "the conductor's step"),
+)
+"""What lies in the corner of the depot hall: kind, thickness in cm, how many, and what tells it apart."""
 
 FLOOR = ("shape", "inversion", "entry", "exit", "balance", "mobility")
 PUSHES = (*FLOOR, "push")
@@ -24,7 +36,7 @@ class Person:
     `over` the chance that a fall goes over; `away_weeks` since the last visit; `levels_off` the week after which balance stops growing.
     `basics` says whether they come to the evenings on which old rungs are shown again. `lines` are those they train on.
     `confidence`: what they say of themselves, drawn from these. `waives`: gates the coach let pass, with the reason.
-    `limits`: the most of a drill's gate they ever fill, for what makes them who they are. Without a stature there has been no intake.
+    `tested`: whether they were on the Bench for more than the free tries. `limits`: the most of a drill's gate they ever fill, for what makes them who they are. Without a stature there has been no intake.
     """
 
     name: str
@@ -38,6 +50,7 @@ class Person:
     levels_off: int | None = None
     basics: bool = True
     pain: tuple[str, int] | None = None
+    tested: bool = False
     leaves_run_open: bool = False
     lines: tuple[str, ...] = FLOOR
     confidence: tuple[int, ...] = (3, 3, 4, 4, 5)
@@ -78,6 +91,7 @@ PEOPLE = (
     ),
     Person(
         name="Jorun Eik",
+        tested=True,
         weeks=64,
         growth=0.27,
         talent={"balance": 0.9, "entry": 1.2},
@@ -87,6 +101,7 @@ PEOPLE = (
     ),
     Person(
         name="Halvard Nes",
+        tested=True,
         weeks=72,
         growth=0.27,
         talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},

@@ -1,11 +1,13 @@
 """The door to the core without server or database: a file of tries in, figures out."""
 
-from dataclasses import asdict
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesRules, score
-from wise_perch.core.files import TEST
+from wise_perch.core.benchmarks import judge
+from wise_perch.core.benchmarks.verdict import Known
+from wise_perch.core.files import LineProblem, TryLine
+from wise_perch.core.syllabus import Syllabus
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries
 
@@ -19,29 +21,50 @@ class Junk(Exception):
         self.lines = lines
 
 
-def score_file(path: Path, rules: FreeTriesRules) -> list[dict[str, Any]]:
-    """Score every run of a CSV file, in file order.
+def score_file(path: Path, syllabus: Syllabus) -> list[dict[str, Any]]:
+    """Score every run of a CSV file, whatever its test, in file order.
 
-    Returns: one dictionary a trainee and test start, with the figures of docs/formats.md.
+    Returns: one dictionary a trainee, test and test start, with the figures of docs/formats.md.
     Raises: Junk if the file or any line of it can not be read.
     """
     try:
-        read = read_tries(path.read_bytes())
+        read = read_tries(path.read_bytes(), tests=syllabus.tests)
     except OSError as error:
         raise Junk([f"{path}: {error.strerror}"]) from error
     except Unreadable as error:
         raise Junk([f"{path.name}: {error}"]) from error
-    if read.problems:
-        raise Junk([f"{path.name}: line {p.line}: {p.what}" for p in read.problems])
-    return [
-        {"trainee": lines[0].trainee, "test": TEST, "started_at": lines[0].started_text, **asdict(score([line.tried for line in lines], rules))}
-        for lines in read.runs().values()
-    ]
+    problems = [*read.problems, *(p for line in read.lines if (p := unfit(line, syllabus)))]
+    if problems:
+        raise Junk([f"{path.name}: line {p.line}: {p.what}" for p in sorted(problems, key=lambda p: p.line)])
+    return [_scored(lines, syllabus) for lines in read.runs().values()]
+
+
+def unfit(line: TryLine, syllabus: Syllabus) -> LineProblem | None:
+    """Say what is wrong with a line once the drills are known: a drill that its test is not run for."""
+    if line.drill and line.drill not in (able := {d.drill for d in syllabus.subjects(syllabus.tests[line.test])}):
+        shown = ", ".join(sorted(able)[:8]) + (" …" if len(able) > 8 else "")
+        return LineProblem(line.line, f'drill is "{line.drill[:60]}"; {line.test} is run for {shown}')
+    return None
+
+
+def _scored(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
+    first = lines[0]
+    test = syllabus.tests[first.test]
+    known = Known(
+        day=first.started_at.date(), subject=syllabus.drills.get(first.drill), dial=first.dial, confidence=first.confidence, drills=syllabus.drills
+    )
+    verdict = judge(test, [line.tried for line in lines], known)
+    said = {"decision": verdict.decision, "unchecked": verdict.unchecked, "reasons": verdict.reasons}
+    return {"trainee": first.trainee, "test": test.test, "started_at": first.started_text, **verdict.figures, **said}
 
 
 def summary(found: list[dict[str, Any]]) -> str:
     """Say the scores in a few lines for a reader."""
-    return "\n\n".join(
-        f"{run['trainee']}, {run['started_at']}: {run['level']}, next: {run['decision']}\n" + "\n".join(f"  {r}" for r in run["reasons"])
-        for run in found
-    )
+    return "\n\n".join(_said(run) for run in found)
+
+
+def _said(run: dict[str, Any]) -> str:
+    level = f"{run['level']}, " if "level" in run else ""
+    what = f", {run['drill']}" if run.get("drill") else ""
+    head = f"{run['trainee']}, {run['started_at']}: {run['test']}{what}: {level}next: {run['decision']}"
+    return head + "\n" + "\n".join(f"  {r}" for r in run["reasons"])

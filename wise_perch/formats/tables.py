@@ -58,8 +58,8 @@ def decode(data: bytes) -> tuple[str, str | None]:
     raise Unreadable("line 1: this is no text file. Save the sheet as CSV (UTF-8) and try again.")
 
 
-def read_table(data: bytes, columns: Sequence[str]) -> Table:
-    """Read a table whose header names exactly `columns`, in any order, separated by commas or semicolons.
+def read_table(data: bytes, columns: Sequence[str], *, optional: Sequence[str] = ()) -> Table:
+    """Read a table whose header names all `columns`, any of `optional` and no other, in any order, separated by commas or semicolons.
 
     Raises: Unreadable if the file has no such header.
     """
@@ -72,7 +72,7 @@ def read_table(data: bytes, columns: Sequence[str]) -> Table:
     if isinstance(header, str):
         raise Unreadable(f"line {header_line}: {header}")
     names = [cell.strip().lower() for cell in header]
-    _check_header(names, columns, header_line)
+    _check_header(names, columns, optional, header_line)
     rows: list[Row] = []
     problems: list[LineProblem] = []
     for line, record in records:
@@ -93,9 +93,9 @@ class _Reader(Protocol):
     def __next__(self) -> list[str]: ...
 
 
-def _check_header(names: list[str], columns: Sequence[str], line: int) -> None:
+def _check_header(names: list[str], columns: Sequence[str], optional: Sequence[str], line: int) -> None:
     missing = [c for c in columns if c not in names]
-    unknown = [n or "(empty)" for n in names if n not in columns]
+    unknown = [n or "(empty)" for n in names if n not in (*columns, *optional)]
     twice = sorted({n for n in names if names.count(n) > 1})
     faults = [
         f"{word}: {', '.join(found)}"
@@ -103,7 +103,9 @@ def _check_header(names: list[str], columns: Sequence[str], line: int) -> None:
         if found
     ]
     if faults:
-        raise Unreadable(f"line {line}: {'; '.join(faults)}. The columns are {', '.join(columns)}.")
+        raise Unreadable(
+            f"line {line}: {'; '.join(faults)}. The columns are {', '.join(columns)}{', and if need be ' + ', '.join(optional) if optional else ''}."
+        )
 
 
 def _records(reader: _Reader) -> Iterator[tuple[int, list[str] | str]]:

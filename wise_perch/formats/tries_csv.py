@@ -1,35 +1,38 @@
 """Tries of a test as CSV: the columns of docs/formats.md, in and out."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 
-from wise_perch.core.evidence import LONGEST_HOLD_S, Fell, Form, Outcome, Try, try_problem
-from wise_perch.core.files import TEST, LineProblem, TriesFile, TryLine
+from wise_perch.core.evidence import Fell, Form, Side, Try
+from wise_perch.core.files import LineProblem, TriesFile, TryLine
+from wise_perch.core.protocol import Test, try_problem
 from wise_perch.core.records import ExportedTry
 from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
 from wise_perch.formats.tables import Row, Table, read_table, write_table
 
 COLUMNS = ("trainee", "test", "started_at", "try", "outcome", "seconds", "fell", "form", "note")
+MORE = ("drill", "mode", "value", "setting", "side", "dial", "dial_value", "confidence")
+"""Columns that only some tests fill; a file may leave them out."""
 MOST_TRIES = 1_000_000
 
 
-def read_tries(data: bytes) -> TriesFile:
-    """Read tries from a CSV file's bytes.
+def read_tries(data: bytes, *, tests: Mapping[str, Test]) -> TriesFile:
+    """Read tries from a CSV file's bytes, of any of these tests.
 
     Returns: good lines and, by line number, every problem.
     Raises: Unreadable if the file as a whole is no such table.
     """
-    table = read_table(data, COLUMNS)
+    table = read_table(data, COLUMNS, optional=MORE)
     lines: list[TryLine] = []
     problems = list(table.problems)
-    seen: dict[tuple[str, datetime, int], int] = {}
+    seen: dict[tuple[str, str, str, datetime, int], int] = {}
     for row in table.rows:
         try:
-            line = _line(row, table)
+            line = _line(row, table, tests)
         except Bad as bad:
             problems.append(LineProblem(row.line, str(bad)))
             continue
-        key = (line.trainee, line.started_at, line.tried.number)
+        key = (line.trainee, line.test, line.drill, line.started_at, line.tried.number)
         if key in seen:
             problems.append(LineProblem(row.line, f"try {line.tried.number} of this run stands on line {seen[key]} already"))
             continue
@@ -40,31 +43,69 @@ def read_tries(data: bytes) -> TriesFile:
     return TriesFile(lines, sorted(problems, key=lambda p: p.line), table.note)
 
 
-def _line(row: Row, table: Table) -> TryLine:
+def _line(row: Row, table: Table, tests: Mapping[str, Test]) -> TryLine:
     cells = row.cells
-    if cells["test"] != TEST:
-        raise Bad(f'test is "{cells["test"]}"; this reads {TEST}')
-    outcome = one_of(Outcome, cells["outcome"], "outcome")
-    if outcome is None:
-        raise Bad("outcome is empty; it is held, overshot or undershot")
-    seconds = _seconds(cells["seconds"], comma=table.comma_decimals)
-    if problem := try_problem(outcome=outcome, seconds=seconds):
+    test = tests.get(cells["test"])
+    if test is None:
+        raise Bad(f'test is "{cells["test"]}"; this reads {", ".join(tests)}')
+    tried = _tried(cells, test, comma=table.comma_decimals)
+    if problem := try_problem(test, tried):
         raise Bad(problem)
-    tried = Try(
-        number=_number(cells["try"]),
-        outcome=outcome,
-        seconds=seconds,
-        fell=one_of(Fell, cells["fell"], "fell"),
-        form=one_of(Form, cells["form"], "form"),
-    )
     return TryLine(
         line=row.line,
         trainee=text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True),
+        test=test.test,
+        drill=_drill(cells.get("drill", ""), test),
         started_at=_moment(cells["started_at"]),
         started_text=cells["started_at"],
         tried=tried,
         note=text(cells["note"], "note", most=LONGEST_NOTE),
+        dial=_dial(cells, comma=table.comma_decimals),
+        confidence=whole_number(cells.get("confidence", ""), "confidence", least=1, most=5),
     )
+
+
+def _drill(cell: str, test: Test) -> str:
+    several = bool(test.subjects or test.every)
+    if several and not cell:
+        raise Bad(f"drill is empty; {test.test} is run for one drill at a time")
+    if cell and not several:
+        raise Bad(f'drill is "{cell}"; {test.test} is not run for a drill')
+    return cell
+
+
+def _tried(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
+    outcome = cells["outcome"]
+    marks = list(dict.fromkeys(m.outcome for mode in test.modes for m in mode.marks))
+    if not outcome:
+        raise Bad(f"outcome is empty; it is {' or '.join(marks)}")
+    if outcome not in marks:
+        raise Bad(f'outcome is "{outcome}"; it is one of {", ".join(marks)}')
+    seconds = number(cells["seconds"], "seconds", comma=comma)
+    value = number(cells.get("value", ""), "value", comma=comma)
+    if seconds is not None and value is not None:
+        raise Bad("seconds and value are both filled; a try has one figure")
+    mode = text(cells.get("mode", ""), "mode", most=LONGEST_NAME)
+    if seconds is not None and test.mode(mode).unit != "s" and any(m.mode == mode or not mode for m in test.modes):
+        raise Bad(f"seconds is {cells['seconds']}; {test.mode(mode).title.lower()} is not measured in seconds, so it goes under value")
+    return Try(
+        number=_number(cells["try"]),
+        outcome=outcome,
+        value=value if seconds is None else seconds,
+        mode=mode,
+        level=number(cells.get("setting", ""), "setting", comma=comma),
+        side=one_of(Side, cells.get("side", ""), "side"),
+        fell=one_of(Fell, cells["fell"], "fell"),
+        form=one_of(Form, cells["form"], "form"),
+    )
+
+
+def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
+    name = text(cells.get("dial", ""), "dial", most=LONGEST_NAME)
+    setting = number(cells.get("dial_value", ""), "dial_value", comma=comma)
+    if bool(name) != (setting is not None):
+        raise Bad("dial and dial_value go together")
+    return {} if setting is None else {name: setting}
 
 
 def _moment(cell: str) -> datetime:
@@ -81,29 +122,41 @@ def _number(cell: str) -> int:
     return value
 
 
-def _seconds(cell: str, *, comma: bool) -> float | None:
-    value = number(cell, "seconds", comma=comma)
-    if value is not None and not 0 <= value <= LONGEST_HOLD_S:
-        raise Bad(f"seconds is {cell}; a hold lasts from 0 to {LONGEST_HOLD_S:g} s")
-    return value
+def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test]) -> str:
+    """Write tries as CSV text. What is measured in seconds stands under seconds, any other figure under value.
+
+    The columns that only some tests fill are left out where no try fills one.
+    """
+    rows = [_written(t, tests) for t in tries]
+    filled = any(any(row[len(COLUMNS) :]) for row in rows)
+    columns = (*COLUMNS, *MORE) if filled else COLUMNS
+    return write_table(columns, (row[: len(columns)] for row in rows))
 
 
-def write_tries(tries: Iterable[ExportedTry]) -> str:
-    """Write tries as CSV text."""
-    return write_table(
-        COLUMNS,
-        (
-            (
-                t.trainee,
-                t.test,
-                t.started_at.isoformat(),
-                str(t.number),
-                t.outcome,
-                "" if t.seconds is None else f"{t.seconds:.15g}",
-                t.fell or "",
-                t.form or "",
-                t.note,
-            )
-            for t in tries
-        ),
+def _written(t: ExportedTry, tests: Mapping[str, Test]) -> tuple[str, ...]:
+    test = tests.get(t.test)
+    timed = test is None or test.mode(t.mode).unit == "s"
+    dial = next(iter(t.dial.items()), ("", None))
+    return (
+        t.trainee,
+        t.test,
+        t.started_at.isoformat(),
+        str(t.number),
+        t.outcome,
+        _figure(t.value if timed else None),
+        t.fell or "",
+        t.form or "",
+        t.note,
+        t.drill,
+        t.mode,
+        _figure(None if timed else t.value),
+        _figure(t.level),
+        t.side or "",
+        dial[0],
+        _figure(dial[1]),
+        "" if t.confidence is None else str(t.confidence),
     )
+
+
+def _figure(value: float | None) -> str:
+    return "" if value is None else f"{value:.15g}"

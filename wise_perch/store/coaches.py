@@ -43,10 +43,19 @@ def me(db: Connection) -> Coach:
     return found
 
 
-def change_settings(db: Connection, *, rest_s: int | None, time_zone: str | None, schools: Mapping[str, str] | None = None) -> None:
+def change_settings(
+    db: Connection,
+    *,
+    rest_s: int | None = None,
+    time_zone: str | None = None,
+    schools: Mapping[str, str] | None = None,
+    float_switch_s: float | None = None,
+    sounds: bool | None = None,
+) -> None:
     """Change the given settings of the coach this transaction acts as."""
     chosen = None if schools is None else Jsonb(dict(schools))
-    db.execute(SQL["change_settings"], {"rest_s": rest_s, "time_zone": time_zone, "schools": chosen})
+    values = {"rest_s": rest_s, "time_zone": time_zone, "schools": chosen, "float_switch_s": float_switch_s, "sounds": sounds}
+    db.execute(SQL["change_settings"], values)
 
 
 def for_sign_in(db: Connection, *, email: str) -> tuple[UUID, str] | None:

@@ -1,6 +1,7 @@
 """Tries from a file into the store: all or nothing, and twice is once."""
 
-from collections.abc import Sequence
+import json
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import UUID
@@ -10,15 +11,16 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.files import TEST, LineProblem, TriesFile, TryLine
+from wise_perch.core.files import LineProblem, TriesFile, TryLine
+from wise_perch.core.protocol import Test
 from wise_perch.core.records import KeptTry
 from wise_perch.store import trainees
 from wise_perch.store.evidence import SQL, try_of
 
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
-USUAL_REST_S = 45
 
-RunKey = tuple[str, datetime]
+RunKey = tuple[str, str, str, datetime]
+"""Trainee (in lower case), test, drill, start."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,7 +43,7 @@ class _KeptRun:
     tries: tuple[KeptTry, ...]
 
 
-def import_tries(db: Connection, file: TriesFile, *, time_zone: str, now: datetime, keep: bool) -> ImportPlan:
+def import_tries(db: Connection, file: TriesFile, *, tests: Mapping[str, Test], time_zone: str, now: datetime, keep: bool) -> ImportPlan:
     """Check a file against what is kept and, if `keep` and there is no problem, keep all of it.
 
     A moment without an offset is read in `time_zone`. A try that is kept already with the same figures counts as `already_kept`.
@@ -54,15 +56,15 @@ def import_tries(db: Connection, file: TriesFile, *, time_zone: str, now: dateti
         if not EARLIEST <= at <= now:
             problems.append(LineProblem(line.line, f"started_at {line.started_text} lies before the year 2000 or in the future"))
             continue
-        groups.setdefault((line.trainee.lower(), at), []).append(line)
-    known = trainees.by_names(db, sorted({name for name, _ in groups}))
+        groups.setdefault((line.trainee.lower(), line.test, line.drill, at), []).append(line)
+    known = trainees.by_names(db, sorted({key[0] for key in groups}))
     kept_runs = _kept_runs(db, {key: known[key[0]].id for key in groups if key[0] in known})
     fresh: dict[RunKey, list[TryLine]] = {}
     already = 0
     for key, lines in groups.items():
         if key in kept_runs:
             for line in lines:
-                problem = _against(kept_runs[key], line)
+                problem = _against(kept_runs[key], line, tests)
                 already += problem is None
                 problems += [LineProblem(line.line, problem)] if problem else []
         else:
@@ -73,7 +75,7 @@ def import_tries(db: Connection, file: TriesFile, *, time_zone: str, now: dateti
         ids = {lower: t.id for lower, t in known.items()}
         for lower, name in names.items():
             ids[lower] = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id
-        _keep(db, fresh, ids)
+        _keep(db, fresh, ids, tests)
     return ImportPlan(
         new_trainees=tuple(sorted(names.values())),
         runs=len(fresh),
@@ -99,17 +101,19 @@ def _twice(lines: Sequence[TryLine]) -> list[LineProblem]:
 def _kept_runs(db: Connection, wanted: dict[RunKey, UUID]) -> dict[RunKey, _KeptRun]:
     if not wanted:
         return {}
-    keys = {(trainee, key[1]): key for key, trainee in wanted.items()}
-    values = {"trainees": [t for t, _ in keys], "moments": [m for _, m in keys], "test": TEST}
+    keys = {(trainee, *key[1:]): key for key, trainee in wanted.items()}
+    columns = list(zip(*keys, strict=True))
+    values = dict(zip(("trainees", "tests", "subjects", "moments"), map(list, columns), strict=True))
     with db.cursor(row_factory=dict_row) as cursor:
         runs = cursor.execute(SQL["runs_at"], values).fetchall()
         tries: dict[UUID, list[KeptTry]] = {run["id"]: [] for run in runs}
         for row in cursor.execute(SQL["tries"], {"runs": list(tries)}):
             tries[row["run"]].append(try_of(row))
-    return {keys[run["trainee"], run["started_at"]]: _KeptRun(run["id"], run["ended"], tuple(tries[run["id"]])) for run in runs}
+    named = {run["id"]: keys[run["trainee"], run["test"], run["subject"], run["started_at"]] for run in runs}
+    return {named[run["id"]]: _KeptRun(run["id"], run["ended"], tuple(tries[run["id"]])) for run in runs}
 
 
-def _against(run: _KeptRun, line: TryLine) -> str | None:
+def _against(run: _KeptRun, line: TryLine, tests: Mapping[str, Test]) -> str | None:
     """Say what keeps a line out of a run that is there already; None if the very same try is kept."""
     if not run.ended:
         return "this run is still going on the Bench; end it there first"
@@ -118,12 +122,12 @@ def _against(run: _KeptRun, line: TryLine) -> str | None:
         return None
     if same:
         kept = same[-1]
-        seconds = f" {kept.seconds:g} s" if kept.seconds is not None else ""
-        return f"try {kept.number} of this run is kept already, as {kept.outcome}{seconds}"
+        figure = f" {kept.value:g} {tests[line.test].mode(kept.mode).unit}" if kept.value is not None else ""
+        return f"try {kept.number} of this run is kept already, as {kept.outcome}{figure}"
     return f"this run is kept already, with {len(run.tries)} tries, and closed"
 
 
-def _keep(db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUID]) -> None:
+def _keep(db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUID], tests: Mapping[str, Test]) -> None:
     runs = {key: uuid7() for key in fresh}
     if not runs:
         return
@@ -131,25 +135,34 @@ def _keep(db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUI
         SQL["import_runs"],
         {
             "ids": list(runs.values()),
-            "trainees": [ids[name] for name, _ in runs],
-            "moments": [moment for _, moment in runs],
-            "test": TEST,
-            "rest_s": USUAL_REST_S,
+            "trainees": [ids[key[0]] for key in runs],
+            "tests": [key[1] for key in runs],
+            "subjects": [key[2] for key in runs],
+            "moments": [key[3] for key in runs],
+            "rests": [round(tests[key[1]].rest_usual_s.value) for key in runs],
+            "dials": [json.dumps(lines[0].dial) for lines in fresh.values()],
+            "confidences": [lines[0].confidence for lines in fresh.values()],
         },
     )
-    rows = [(key, line) for key, lines in fresh.items() for line in lines]
+    rows = [(key, line, tests[line.test].mode(line.tried.mode)) for key, lines in fresh.items() for line in lines]
     db.execute(
         SQL["import_tries"],
         {
             "ids": [uuid7() for _ in rows],
-            "trainees": [ids[name] for (name, _), _ in rows],
-            "runs": [runs[key] for key, _ in rows],
-            "numbers": [line.tried.number for _, line in rows],
-            "moments": [moment for (_, moment), _ in rows],
-            "outcomes": [line.tried.outcome for _, line in rows],
-            "fells": [line.tried.fell for _, line in rows],
-            "seconds": [line.tried.seconds for _, line in rows],
-            "forms": [line.tried.form for _, line in rows],
-            "notes": [line.note for _, line in rows],
+            "trainees": [ids[key[0]] for key, _, _ in rows],
+            "runs": [runs[key] for key, _, _ in rows],
+            "numbers": [line.tried.number for _, line, _ in rows],
+            "moments": [key[3] for key, _, _ in rows],
+            "outcomes": [line.tried.outcome for _, line, _ in rows],
+            "fells": [line.tried.fell for _, line, _ in rows],
+            "measures": [mode.measure for _, _, mode in rows],
+            "values": [line.tried.value for _, line, _ in rows],
+            "units": [mode.unit for _, _, mode in rows],
+            "modes": [line.tried.mode or None for _, line, _ in rows],
+            "windows": [mode.window_s.value if mode.window_s else None for _, _, mode in rows],
+            "levels": [line.tried.level for _, line, _ in rows],
+            "sides": [line.tried.side for _, line, _ in rows],
+            "forms": [line.tried.form for _, line, _ in rows],
+            "notes": [line.note for _, line, _ in rows],
         },
     )

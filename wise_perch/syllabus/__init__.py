@@ -1,7 +1,7 @@
 """The trade content as data, read into the core's model and checked by it."""
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
@@ -13,8 +13,10 @@ from wise_perch.core.checks import problems
 from wise_perch.core.content import Content
 from wise_perch.core.files import LineProblem
 from wise_perch.core.intake import Intake
+from wise_perch.core.protocol import Test
 from wise_perch.core.schools import with_schools
-from wise_perch.core.syllabus import FreeTriesTest, Syllabus
+from wise_perch.core.sound_tests import faults as test_faults
+from wise_perch.core.syllabus import Syllabus
 from wise_perch.syllabus.reading import CONTENT, Document, Unreadable, parse, read, write
 
 HERE = Path(__file__).parent
@@ -60,7 +62,7 @@ def read_text(text: str) -> ReadContent:
     if content is None:
         return ReadContent(None, None, tuple(outcome[1]))
     ours = built_in()
-    made = Syllabus(version=version_of(text), content=content, free_tries=ours.free_tries, intake=ours.intake)
+    made = Syllabus(version=version_of(text), content=content, tests=ours.tests, intake=ours.intake)
     faults = tuple(LineProblem(document.line(p.path), p.what) for p in problems(made))
     return ReadContent(content, None if faults else made, faults)
 
@@ -78,7 +80,8 @@ def load(folder: Path = HERE) -> Syllabus:
     paths = sorted((folder / "lines").glob("*.yaml"))
     parts = {"rules": "rules", "kit": "kit", "usual_doses": "doses", "faults": "faults", "goals": "goals", "schools": "schools"}
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    tests, intake = folder / "tests.yaml", folder / "intake.yaml"
+    intake = folder / "intake.yaml"
+    test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: _parsed(path) for key, path in files.items()}
     line_documents = [_parsed(path) for path in paths]
     raw: dict[str, Any] = {"format": FORMAT, **{key: d.raw for key, d in documents.items()}, "lines": [d.raw for d in line_documents]}
@@ -95,13 +98,19 @@ def load(folder: Path = HERE) -> Syllabus:
     content, found = _read_whole(whole, place)
     if content is None:
         raise SyllabusError("\n".join(found))
-    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), tests, intake])
-    made = Syllabus(
-        version=hashlib.sha256(everything).hexdigest()[:12], content=content, free_tries=_read(FreeTriesTest, tests), intake=_read(Intake, intake)
-    )
+    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake])
+    made = Syllabus(version=hashlib.sha256(everything).hexdigest()[:12], content=content, tests=_read_tests(test_paths), intake=_read(Intake, intake))
     if faults := problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
     return made
+
+
+def _read_tests(paths: Sequence[Path]) -> Mapping[str, Test]:
+    """Read the tests in the order a test day runs them, which is the order of their files."""
+    tests = [_read(Test, path) for path in paths]
+    if found := [what for test in tests for what in test_faults(test)]:
+        raise SyllabusError("\n".join(found))
+    return {test.test: test for test in tests}
 
 
 def _read_whole(document: Document, place: Any) -> tuple[Content | None, list[str]]:

@@ -2,11 +2,11 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
-/** The client reads pairs as plain arrays, so screens do too. */
+/** Pairs are read as plain arrays; and the server writes every field, those with a default too. */
 type AsRead<T> = T extends readonly (infer Item)[]
   ? AsRead<Item>[]
   : T extends object
-    ? { [Key in keyof T]: AsRead<T[Key]> }
+    ? { [Key in keyof T]-?: AsRead<T[Key]> }
     : T;
 type Schemas = AsRead<components["schemas"]>;
 export type Coach = Schemas["Coach"];
@@ -40,10 +40,23 @@ export type EvidencePlan = Schemas["EvidencePlan"];
 export type BenchPage = Schemas["BenchPage"];
 export type JudgedRun = Schemas["JudgedRun"];
 export type ScoredRun = Schemas["ScoredRun"];
-export type Score = Schemas["FreeTriesScore"];
+export type Verdict = Schemas["Verdict"];
+export type Test = Schemas["Test"];
+export type Mode = Schemas["Mode"];
+export type Mark = Schemas["Mark"];
+export type Sheet = Schemas["Sheet"];
+export type Step = Schemas["Step"];
+export type TestsPage = Schemas["TestsPage"];
+export type TestToPick = Schemas["TestToPick"];
+export type Comparison = Schemas["Comparison"];
+export type TestDayPage = Schemas["TestDayPage"];
+export type TurnSaid = Schemas["TurnSaid"];
+export type RememberedLimit = Schemas["RememberedLimit"];
+export type KeptKit = Schemas["KeptKit"];
 export type KeptTry = Schemas["KeptTry"];
 export type ImportPlan = Schemas["ImportPlan"];
-export type Outcome = KeptTry["outcome"];
+export type RunEnd = NonNullable<ScoredRun["run"]["ended_as"]>;
+export type Side = NonNullable<KeptTry["side"]>;
 export type Fell = NonNullable<KeptTry["fell"]>;
 export type Form = NonNullable<KeptTry["form"]>;
 
@@ -75,7 +88,7 @@ interface Answered<T> {
 }
 
 /** Give the data of an answer, or throw its Failure. */
-export async function ask<T>(call: Promise<Answered<T>>): Promise<T> {
+export async function ask<T>(call: Promise<Answered<T>>): Promise<AsRead<T>> {
   let answer: Answered<T>;
   try {
     answer = await call;
@@ -83,5 +96,5 @@ export async function ask<T>(call: Promise<Answered<T>>): Promise<T> {
     throw new Failure(0, UNREACHED);
   }
   if (!answer.response.ok) throw failureOf(answer.response.status, answer.error);
-  return answer.data as T;
+  return answer.data as AsRead<T>;
 }

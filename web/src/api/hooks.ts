@@ -27,8 +27,39 @@ const at = (id: string) => ({ params: { path: { id } } });
 export const useTrainee = (id: string) =>
   useQuery({ queryKey: ["trainee", id], queryFn: () => ask(client.GET("/api/trainees/{id}", at(id))) });
 
-export const useBench = (id: string) =>
-  useQuery({ queryKey: ["bench", id], queryFn: () => ask(client.GET("/api/trainees/{id}/bench", at(id))) });
+export const useTests = (id: string) =>
+  useQuery({ queryKey: ["tests", id], queryFn: () => ask(client.GET("/api/trainees/{id}/tests", at(id))) });
+
+export const useBench = (id: string, test: string, subject = "", begin: number | null = null) =>
+  useQuery({
+    queryKey: ["bench", id, test, subject, begin],
+    queryFn: () =>
+      ask(
+        client.GET("/api/trainees/{id}/bench/{test}", {
+          params: { path: { id, test }, query: { subject, ...(begin === null ? {} : { begin }) } },
+        }),
+      ),
+    // the page stays while another drill or start is asked for
+    placeholderData: (before) =>
+      before?.trainee.id === id && before.test.test === test ? before : undefined,
+  });
+
+export const useComparison = (run: string, other: string) =>
+  useQuery({
+    queryKey: ["compare", run, other],
+    queryFn: () => ask(client.GET("/api/runs/{run}/compare/{other}", { params: { path: { run, other } } })),
+  });
+
+export const useKit = () => useQuery({ queryKey: ["kit"], queryFn: () => ask(client.GET("/api/kit")) });
+
+export const useTestDays = () =>
+  useQuery({ queryKey: ["test-day"], queryFn: () => ask(client.GET("/api/test-days")) });
+
+export const useTestDay = (id: string) =>
+  useQuery({
+    queryKey: ["test-day", id],
+    queryFn: () => ask(client.GET("/api/test-days/{id}", at(id))),
+  });
 
 export const useDrill = (id: string, drill: string) =>
   useQuery({

@@ -128,6 +128,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every
+         * @description All kit.
+         */
+        get: operations["every_api_kit_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Add pieces; sending the same again changes nothing.
+         */
+        post: operations["add_api_kit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Change pieces.
+         */
+        put: operations["change_api_kit__id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring pieces back.
+         */
+        post: operations["restore_api_kit__id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike
+         * @description Strike pieces out of the kit; struck out before stays as it was.
+         */
+        post: operations["strike_api_kit__id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/stack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack
+         * @description Find the stack of pads and plates that makes a height, or the nearest there are.
+         */
+        get: operations["stack_api_kit_stack_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -172,6 +276,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/compare/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Runs
+         * @description Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?
+         */
+        get: operations["compare_runs_api_runs__run__compare__other__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/end": {
         parameters: {
             query?: never;
@@ -206,6 +330,26 @@ export interface paths {
          * @description Keep one try; sending the same again changes nothing.
          */
         post: operations["add_try_api_runs__run__tries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/tries/{tried}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct
+         * @description Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again changes nothing.
+         */
+        post: operations["correct_api_runs__run__tries__tried__correct_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -376,6 +520,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/test-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every
+         * @description The newest test days.
+         */
+        get: operations["every_api_test_days_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Keep a test day; sending the same again changes nothing.
+         */
+        post: operations["add_api_test_days_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-days/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description One test day with what was done of it.
+         */
+        get: operations["one_api_test_days__id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-days/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike
+         * @description Strike a test day out; the runs made in it stay.
+         */
+        post: operations["strike_api_test_days__id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-days/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Put tests in order and say the minutes, without keeping anything.
+         */
+        post: operations["look_api_test_days_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -444,7 +672,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trainees/{id}/bench": {
+    "/api/trainees/{id}/bench/{test}": {
         parameters: {
             query?: never;
             header?: never;
@@ -453,9 +681,9 @@ export interface paths {
         };
         /**
          * Bench
-         * @description Prepare the ten free tries of a trainee.
+         * @description Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at `begin`.
          */
-        get: operations["bench_api_trainees__id__bench_get"];
+        get: operations["bench_api_trainees__id__bench__test__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -592,6 +820,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tests
+         * @description Every test, in the order practitioners run them, with its newest result for this trainee.
+         */
+        get: operations["tests_api_trainees__id__tests_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/waivers": {
         parameters: {
             query?: never;
@@ -621,7 +869,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description Every try that counts, of all trainees or one, as CSV.
+         * @description Every try that counts, of all trainees or one, of all tests or one, as CSV.
          */
         get: operations["export_api_tries_csv_get"];
         put?: never;
@@ -685,12 +933,34 @@ export interface components {
         };
         /**
          * BenchPage
-         * @description What stands before a test starts: the protocol, whether exits are proven, and the last runs.
+         * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
          *
-         *     `minutes` says how long the whole test takes, by the rest between tries in s.
+         *     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
+         *     `begin` the one it does. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
          */
         BenchPage: {
-            exits: components["schemas"]["DrillStanding"];
+            /** Begin */
+            begin: number | null;
+            /** Begins */
+            begins: number[];
+            /** Dial */
+            dial: {
+                [key: string]: number;
+            };
+            exits: components["schemas"]["DrillStanding"] | null;
+            /** Held */
+            held: string;
+            /** In Body */
+            in_body: {
+                [key: string]: string;
+            };
+            last: components["schemas"]["ScoredRun"] | null;
+            /** Limits */
+            limits: components["schemas"]["RememberedLimit"][];
+            /** Lines */
+            lines: {
+                [key: string]: number;
+            };
             /** Minutes */
             minutes: {
                 [key: string]: number;
@@ -698,9 +968,17 @@ export interface components {
             /** Open Run */
             open_run: string | null;
             pain: components["schemas"]["PainRule"];
+            /** Rest S */
+            rest_s: number;
             /** Runs */
             runs: components["schemas"]["ScoredRun"][];
-            test: components["schemas"]["FreeTriesTest"];
+            sheet: components["schemas"]["Sheet"];
+            subject: components["schemas"]["Subject"] | null;
+            /** Subjects */
+            subjects: components["schemas"]["Subject"][];
+            test: components["schemas"]["Test"];
+            /** Title */
+            title: string;
             trainee: components["schemas"]["Trainee"];
             /** Uncleared */
             uncleared: components["schemas"]["CautionQuestion"][];
@@ -758,29 +1036,47 @@ export interface components {
             question: string;
         };
         /**
-         * Change
-         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
+         * Choice
+         * @description One test for one trainee. `subject`: the drill, where the test is run for one (the first there is without).
          */
-        Change: {
-            /** Drill */
-            drill: string;
+        Choice: {
             /**
-             * Kind
-             * @enum {string}
+             * Subject
+             * @default
              */
-            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
-            /** Sentence */
-            sentence: string;
+            subject: string;
+            /** Test */
+            test: string;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
+        };
+        /**
+         * Choices
+         * @description What is to be tested; `split` over two days.
+         */
+        Choices: {
+            /**
+             * Split
+             * @default false
+             */
+            split: boolean;
+            /** Turns */
+            turns: components["schemas"]["Choice"][];
         };
         /**
          * Coach
          * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
          *
-         *     `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+         *     `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
          */
         Coach: {
             /** Email */
             email: string;
+            /** Float Switch S */
+            float_switch_s: number;
             /**
              * Id
              * Format: uuid
@@ -794,6 +1090,8 @@ export interface components {
             schools: {
                 [key: string]: string;
             };
+            /** Sounds */
+            sounds: boolean;
             /** Time Zone */
             time_zone: string;
         };
@@ -802,14 +1100,28 @@ export interface components {
          * @description The settings to change; what is left out stays.
          */
         CoachSettings: {
+            /** Float Switch S */
+            float_switch_s?: number | null;
             /** Rest S */
             rest_s?: number | null;
             /** Schools */
             schools?: {
                 [key: string]: string;
             } | null;
+            /** Sounds */
+            sounds?: boolean | null;
             /** Time Zone */
             time_zone?: string | null;
+        };
+        /**
+         * Comparison
+         * @description Two runs compared, or why they are not (`refused`): modes and drills never mix.
+         */
+        Comparison: {
+            /** Changes */
+            changes: components["schemas"]["wise_perch__core__compare__Change"][];
+            /** Refused */
+            refused: string;
         };
         /**
          * Content
@@ -840,8 +1152,54 @@ export interface components {
             };
         };
         /**
+         * Correction
+         * @description A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck out.
+         */
+        Correction: {
+            fell?: components["schemas"]["Fell"] | null;
+            form?: components["schemas"]["Form"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Level */
+            level?: number | null;
+            /**
+             * Mode
+             * @default
+             */
+            mode: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Outcome */
+            outcome: string;
+            side?: components["schemas"]["Side"] | null;
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * DayMinutes
+         * @description How long one day takes: each trainee alone, and all of them on one bench, where the rest of one is the try of another.
+         */
+        DayMinutes: {
+            /** Alone */
+            alone: {
+                [key: string]: number;
+            };
+            /** Day */
+            day: number;
+            /** Together */
+            together: number;
+        };
+        /**
          * DecisionText
          * @description What a test's decision means for the coach: a headline, what to do, and the drills to work on.
+         *
+         *     Among the drills `subject` stands for the drill that was tested and `ahead` for those that wait for it.
          */
         DecisionText: {
             /** Advice */
@@ -1146,6 +1504,17 @@ export interface components {
             waiver: components["schemas"]["Waiver"] | null;
         };
         /**
+         * Early
+         * @description A try whose figure stays below `below` shows that another way of measuring fits better: the test goes on in `to`.
+         */
+        Early: {
+            below: components["schemas"]["Figure"];
+            /** Say */
+            say: string;
+            /** To */
+            to: string;
+        };
+        /**
          * Edit
          * @description One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about `drill`.
          *
@@ -1179,6 +1548,40 @@ export interface components {
         Edits: {
             /** Edits */
             edits: components["schemas"]["Edit"][];
+        };
+        /**
+         * Evidence
+         * @description One piece of evidence about a drill, on the coach's own calendar day.
+         *
+         *     `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to its setting.
+         *     `mode` names the way of measuring where a drill has several, `window_s` the window touches were counted in, s;
+         *     only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
+         */
+        Evidence: {
+            /** Confidence */
+            confidence?: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Dial */
+            dial?: {
+                [key: string]: number;
+            };
+            /** Drill */
+            drill: string;
+            form: components["schemas"]["Form"];
+            measure: components["schemas"]["Measure"];
+            /** Mode */
+            mode?: string | null;
+            /** N */
+            n?: number | null;
+            side?: components["schemas"]["Side"] | null;
+            /** Value */
+            value: number;
+            /** Window S */
+            window_s?: number | null;
         };
         /**
          * EvidencePlan
@@ -1327,127 +1730,14 @@ export interface components {
          */
         Form: "clean" | "loose" | "lost";
         /**
-         * FreeTriesDrills
-         * @description The drills that a run speaks for: how often vertical was reached, the best clean hold, how many long clean holds.
+         * FoundStack
+         * @description What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both hands alike.
          */
-        FreeTriesDrills: {
-            /** Best Hold */
-            best_hold: string;
-            /** Long Holds */
-            long_holds: string;
-            /** Reach */
-            reach: string;
-        };
-        /**
-         * FreeTriesRules
-         * @description The figures of the test, each with its origin; the syllabus data carries them.
-         *
-         *     Seconds in s; `*_share` from 0 to 1; `pattern_falls` the fewest falls that may name a pattern;
-         *     `pattern_share` the share of falls one way that names it.
-         */
-        FreeTriesRules: {
-            full_tries: components["schemas"]["Figure"];
-            held_from_s: components["schemas"]["Figure"];
-            held_share_floor: components["schemas"]["Figure"];
-            long_hold_s: components["schemas"]["Figure"];
-            long_hold_share: components["schemas"]["Figure"];
-            mean_hold_floor_s: components["schemas"]["Figure"];
-            pattern_falls: components["schemas"]["Figure"];
-            pattern_share: components["schemas"]["Figure"];
-            reach_share_floor: components["schemas"]["Figure"];
-            soft_landing_share: components["schemas"]["Figure"];
-        };
-        /**
-         * FreeTriesScore
-         * @description Every figure of the test. Shares are None without tries, mean and best None without a held try.
-         */
-        FreeTriesScore: {
-            /** Best Hold S */
-            best_hold_s: number | null;
-            /** Decision */
-            decision: string;
-            /** Fall P */
-            fall_p: number | null;
-            /** Fall Pattern */
-            fall_pattern: ("over" | "under") | null;
-            /** Falls Over */
-            falls_over: number;
-            /** Falls Under */
-            falls_under: number;
-            /** Held */
-            held: number;
-            /** Held Interval */
-            held_interval: [
-                number,
-                number
-            ] | null;
-            /** Held Share */
-            held_share: number | null;
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "intermediate" | "beginner";
-            /** Mean Hold S */
-            mean_hold_s: number | null;
-            /** N */
-            n: number;
-            /** Overshoot Share */
-            overshoot_share: number | null;
-            /** Overshot */
-            overshot: number;
-            /** P Ten Second At Least 0 7 */
-            p_ten_second_at_least_0_7: number;
-            /** Reach Share */
-            reach_share: number | null;
-            /** Reasons */
-            reasons: string[];
-            /** Ten Second Interval */
-            ten_second_interval: [
-                number,
-                number
-            ] | null;
-            /** Ten Second Share */
-            ten_second_share: number | null;
-            /** Unchecked */
-            unchecked: string[];
-            /** Undershot */
-            undershot: number;
-        };
-        /**
-         * FreeTriesTest
-         * @description The ten free tries as data: set-up, cautions, rests, figures and what each decision leads to. Rests in s.
-         */
-        FreeTriesTest: {
-            /** Cautions */
-            cautions: string[];
-            /** Decisions */
-            decisions: {
-                [key: string]: components["schemas"]["DecisionText"];
-            };
-            drills: components["schemas"]["FreeTriesDrills"];
-            due_after_days: components["schemas"]["Figure"];
-            /** Exits Drill */
-            exits_drill: string;
-            /** Instead */
-            instead: string;
-            /** Landings Drill */
-            landings_drill: string;
-            rest_least_s: components["schemas"]["Figure"];
-            rest_most_s: components["schemas"]["Figure"];
-            rest_usual_s: components["schemas"]["Figure"];
-            rules: components["schemas"]["FreeTriesRules"];
-            /** Setup */
-            setup: string[];
-            /**
-             * Test
-             * @constant
-             */
-            test: "free-tries";
-            /** Title */
-            title: string;
-            tries: components["schemas"]["Figure"];
-            try_takes_s: components["schemas"]["Figure"];
+        FoundStack: {
+            exact: components["schemas"]["StackSaid"] | null;
+            hands: components["schemas"]["StackSaid"] | null;
+            higher: components["schemas"]["StackSaid"] | null;
+            lower: components["schemas"]["StackSaid"] | null;
         };
         /**
          * Gap
@@ -1666,13 +1956,52 @@ export interface components {
         /**
          * JudgedRun
          * @description A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it.
+         *
+         *     `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the newest earlier run
+         *     that compares (same test, drill and way of measuring). `lines`: what the tries of each mode are held against.
          */
         JudgedRun: {
-            exits: components["schemas"]["DrillStanding"];
+            before: components["schemas"]["ScoredRun"] | null;
+            /** Earlier */
+            earlier: components["schemas"]["ScoredRun"][];
+            exits: components["schemas"]["DrillStanding"] | null;
+            /** In Body */
+            in_body: {
+                [key: string]: string;
+            };
+            /** Lines */
+            lines: {
+                [key: string]: number;
+            };
+            now: components["schemas"]["Now"];
             outcome: components["schemas"]["RunOutcome"] | null;
             /** Pain Advice */
             pain_advice: string;
             scored: components["schemas"]["ScoredRun"];
+            sheet: components["schemas"]["Sheet"];
+            test: components["schemas"]["Test"];
+        };
+        /**
+         * KeptKit
+         * @description Pieces of kit as they are kept.
+         */
+        KeptKit: {
+            /** Count */
+            count: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pad" | "plate" | "block" | "box";
+            /** Note */
+            note: string;
+            /** Thickness Cm */
+            thickness_cm: number;
         };
         /**
          * KeptSet
@@ -1721,6 +2050,8 @@ export interface components {
         /**
          * KeptTry
          * @description One try as it is kept. `early`: begun before the rest was over. A struck-out try has `struck_at`.
+         *
+         *     `replaces`: the try that this one corrects, which stays kept and struck out.
          */
         KeptTry: {
             /**
@@ -1737,15 +2068,26 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Level */
+            level?: number | null;
+            /**
+             * Mode
+             * @default
+             */
+            mode: string;
             /** Note */
             note: string;
             /** Number */
             number: number;
-            outcome: components["schemas"]["Outcome"];
-            /** Seconds */
-            seconds: number | null;
+            /** Outcome */
+            outcome: string;
+            /** Replaces */
+            replaces?: string | null;
+            side?: components["schemas"]["Side"] | null;
             /** Struck At */
             struck_at: string | null;
+            /** Value */
+            value: number | null;
         };
         /**
          * KeptWaiver
@@ -1768,6 +2110,26 @@ export interface components {
             reason: string;
         };
         /**
+         * KitDetails
+         * @description Pieces of one kind and thickness. A plate counts by its thickness; its mass may stand in the note.
+         */
+        KitDetails: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pad" | "plate" | "block" | "box";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Thickness Cm */
+            thickness_cm: number;
+        };
+        /**
          * KitItem
          * @description Something to train with.
          */
@@ -1776,6 +2138,51 @@ export interface components {
             item: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Ladder
+         * @description Settings of a dial, tried one after the other from easy to hard until a miss.
+         *
+         *     In the dial's unit: from `easiest` to `hardest` in notches of `notch`, `step` at most at once, beginning at `start` (`shy`
+         *     with low confidence). `harder`: which way. `strict`: never more than a step at once, even if nothing nearer can be made.
+         *     `stacks`: the kinds of kit that make a height, `hand_stacks` those that raise both hands for what lies below the floor.
+         */
+        Ladder: {
+            /** Dial */
+            dial: string;
+            /** Easiest */
+            easiest: number;
+            /**
+             * Hand Stacks
+             * @default []
+             */
+            hand_stacks: string[];
+            /**
+             * Harder
+             * @enum {string}
+             */
+            harder: "nearer" | "farther" | "lower" | "higher" | "slower" | "faster";
+            /** Hardest */
+            hardest: number;
+            notch: components["schemas"]["Figure"];
+            shy?: components["schemas"]["Figure"] | null;
+            /**
+             * Stacks
+             * @default []
+             */
+            stacks: string[];
+            start: components["schemas"]["Figure"];
+            step: components["schemas"]["Figure"];
+            /**
+             * Strict
+             * @default false
+             */
+            strict: boolean;
+            /**
+             * Unit
+             * @default cm
+             */
+            unit: string;
         };
         /**
          * Later
@@ -1809,6 +2216,27 @@ export interface components {
             source: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Limit
+         * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
+         */
+        Limit: {
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            /** Gate */
+            gate?: number | null;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * Line
@@ -1874,8 +2302,31 @@ export interface components {
             title: string;
         };
         /**
+         * Mark
+         * @description One key of a try: the outcome it writes. `key` as keyboards name it.
+         *
+         *     `figure`: it keeps the figure that was timed, counted or typed; without, it stands by itself. `passed`: at this setting
+         *     the try was good (True), a miss (False), or settings do not matter (None). `fell`: how the try ended.
+         */
+        Mark: {
+            fell?: components["schemas"]["Fell"] | null;
+            /**
+             * Figure
+             * @default false
+             */
+            figure: boolean;
+            /** Key */
+            key: string;
+            /** Outcome */
+            outcome: string;
+            /** Passed */
+            passed?: boolean | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * Matter
-         * @description One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill` or `run` its target.
+         * @description One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or `run` its target.
          */
         Matter: {
             /** Action */
@@ -1891,6 +2342,8 @@ export interface components {
             run?: string | null;
             /** Sentence */
             sentence: string;
+            /** Test */
+            test?: string | null;
         };
         /**
          * Measure
@@ -1898,6 +2351,53 @@ export interface components {
          * @enum {string}
          */
         Measure: "hold" | "reps" | "rate" | "touches" | "lowering" | "height" | "distance" | "angle";
+        /**
+         * Mode
+         * @description One way of measuring within a test; modes never compare with one another.
+         *
+         *     `tries` is the most there are; `takes_s` what one takes, s, for the minutes; `ceiling` the most that is credited; `line` the figure tries are held against;
+         *     `window_s` how long touches are counted; `then` the mode that follows of itself. `best`: the best of the tries counts, or
+         *     their average. `fewer` is better for touches. `figure`: what the figure is called.
+         */
+        Mode: {
+            ceiling?: components["schemas"]["Figure"] | null;
+            change?: components["schemas"]["wise_perch__core__protocol__Change"] | null;
+            early?: components["schemas"]["Early"] | null;
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            /**
+             * Figure
+             * @default
+             */
+            figure: string;
+            ladder?: components["schemas"]["Ladder"] | null;
+            line?: components["schemas"]["Figure"] | null;
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            measure: components["schemas"]["Measure"];
+            /** Mode */
+            mode: string;
+            /** Say */
+            say: string;
+            /**
+             * Takes
+             * @enum {string}
+             */
+            takes: "timer" | "window" | "count" | "mark" | "number";
+            takes_s: components["schemas"]["Figure"];
+            /**
+             * Then
+             * @default
+             */
+            then: string;
+            /** Title */
+            title: string;
+            tries: components["schemas"]["Figure"];
+            window_s?: components["schemas"]["Figure"] | null;
+        };
         /**
          * Named
          * @description A drill by its name and title.
@@ -1986,10 +2486,47 @@ export interface components {
             stature_cm: number;
         };
         /**
+         * NewKit
+         * @description Pieces to add, with the id that makes sending again harmless.
+         */
+        NewKit: {
+            /** Count */
+            count: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pad" | "plate" | "block" | "box";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Thickness Cm */
+            thickness_cm: number;
+        };
+        /**
          * NewRun
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
+         *
+         *     `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source` "after" is a paper
+         *     sheet entered later. `dial`: the setting the whole run is made at.
          */
         NewRun: {
+            /** Begin */
+            begin?: number | null;
+            /**
+             * Dial
+             * @default {}
+             */
+            dial: {
+                [key: string]: number;
+            };
             /**
              * Id
              * Format: uuid
@@ -2003,16 +2540,28 @@ export interface components {
              */
             room: string;
             /**
+             * Source
+             * @default live
+             * @enum {string}
+             */
+            source: "live" | "after";
+            /**
              * Started At
              * Format: date-time
              */
             started_at: string;
             /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /**
              * Test
              * @default free-tries
-             * @constant
              */
-            test: "free-tries";
+            test: string;
+            /** Test Day */
+            test_day?: string | null;
         };
         /**
          * NewSet
@@ -2051,6 +2600,29 @@ export interface components {
             window_s?: number | null;
         };
         /**
+         * NewTestDay
+         * @description A test day to keep, with the id that makes sending again harmless.
+         */
+        NewTestDay: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Split
+             * @default false
+             */
+            split: boolean;
+            /** Turns */
+            turns: components["schemas"]["Choice"][];
+        };
+        /**
          * NewTrainee
          * @description A trainee to add, with the id that makes sending again harmless.
          */
@@ -2071,7 +2643,7 @@ export interface components {
         };
         /**
          * NewTry
-         * @description One try as it was seen. `seconds` only with a held try; `early`: begun before the rest was over.
+         * @description One try as it was seen, of a run of `test`. `early`: begun before the rest was over.
          */
         NewTry: {
             /**
@@ -2091,6 +2663,13 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Level */
+            level?: number | null;
+            /**
+             * Mode
+             * @default
+             */
+            mode: string;
             /**
              * Note
              * @default
@@ -2098,9 +2677,16 @@ export interface components {
             note: string;
             /** Number */
             number: number;
-            outcome: components["schemas"]["Outcome"];
-            /** Seconds */
-            seconds?: number | null;
+            /** Outcome */
+            outcome: string;
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Test
+             * @default free-tries
+             */
+            test: string;
+            /** Value */
+            value?: number | null;
         };
         /**
          * NewVersion
@@ -2160,11 +2746,22 @@ export interface components {
             title: string;
         };
         /**
-         * Outcome
-         * @description What became of a free try: held, past vertical without a catch, or short of vertical.
-         * @enum {string}
+         * Now
+         * @description Where a run stands: the step to do, or why it is over. `number` and `of` count within the step's mode.
+         *
+         *     `switched`: the try before was measured in another mode.
          */
-        Outcome: "held" | "overshot" | "undershot";
+        Now: {
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Over */
+            over: string;
+            step: components["schemas"]["Step"] | null;
+            /** Switched */
+            switched: boolean;
+        };
         /**
          * PainRule
          * @description What pain means for the rest of the day: from `stops_at` of 10 on, `much` is said, below it `some`.
@@ -2334,6 +2931,48 @@ export interface components {
             origin: "practice" | "ours" | "published";
         };
         /**
+         * RememberedLimit
+         * @description One limit with its day. `old`: the reading is stale by the syllabus's own rule and wants a re-test.
+         */
+        RememberedLimit: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Dial */
+            dial: string;
+            /** Drill */
+            drill: string;
+            /** Level */
+            level: number;
+            /** Mode */
+            mode: string;
+            /** Old */
+            old: boolean;
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Row
+         * @description One figure as a screen shows it, with what stands beside it.
+         */
+        Row: {
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
+            /** Figure */
+            figure: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Rules
          * @description The figures of judgement, each with its origin. Days in days, shares from 0 to 1.
          *
@@ -2370,8 +3009,16 @@ export interface components {
         /**
          * Run
          * @description One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out.
+         *
+         *     `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`: the trainee's own.
          */
         Run: {
+            /** Confidence */
+            confidence?: number | null;
+            /** Dial */
+            dial?: {
+                [key: string]: number;
+            };
             /** Ended As */
             ended_as: ("finished" | "stopped" | "pain") | null;
             /** Ended At */
@@ -2399,8 +3046,15 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
             /** Test */
             test: string;
+            /** Test Day */
+            test_day?: string | null;
             /**
              * Trainee
              * Format: uuid
@@ -2411,9 +3065,11 @@ export interface components {
         };
         /**
          * RunEnding
-         * @description How and when a run ended; pain needs its joint and 0 to 10.
+         * @description How and when a run ended; pain needs its joint and 0 to 10. `confidence`: the trainee's own, 1 to 5.
          */
         RunEnding: {
+            /** Confidence */
+            confidence?: number | null;
             /**
              * Ended As
              * @enum {string}
@@ -2437,7 +3093,7 @@ export interface components {
             /** Advice */
             advice: string;
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["wise_perch__core__changes__Change"][];
             /** Title */
             title: string;
             /** Work On */
@@ -2486,7 +3142,9 @@ export interface components {
         };
         /**
          * ScoredRun
-         * @description A run with the figures the core finds in it.
+         * @description A run with the figures the core finds in it. `title` names test and drill.
+         *
+         *     `mode`: the way of measuring that counted; `line`: what its tries are held against.
          */
         ScoredRun: {
             /**
@@ -2494,8 +3152,57 @@ export interface components {
              * Format: date
              */
             day: string;
+            /** Line */
+            line: number | null;
+            mode: components["schemas"]["Mode"];
             run: components["schemas"]["Run"];
-            score: components["schemas"]["FreeTriesScore"];
+            /** Title */
+            title: string;
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * Share
+         * @description k of n of one kind, for comparing two runs. `gate`: the share asked for, if any.
+         */
+        Share: {
+            /** Gate */
+            gate?: number | null;
+            /** K */
+            k: number;
+            /** N */
+            n: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Sheet
+         * @description A test laid out for one run. `steps` by name; `enter` says where each mode begins; `ends` why a run is over.
+         *
+         *     `tries`: the most in each mode. `stacks`: what makes each height, by the height as `level_name` writes it.
+         */
+        Sheet: {
+            /** Ends */
+            ends: {
+                [key: string]: string;
+            };
+            /** Enter */
+            enter: {
+                [key: string]: string;
+            };
+            /** First */
+            first: string;
+            /** Stacks */
+            stacks?: {
+                [key: string]: string;
+            };
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["Step"];
+            };
+            /** Tries */
+            tries: {
+                [key: string]: number;
+            };
         };
         /**
          * Side
@@ -2524,6 +3231,16 @@ export interface components {
             rungs: components["schemas"]["State"][];
             /** Title */
             title: string;
+        };
+        /**
+         * StackSaid
+         * @description A stack with its words.
+         */
+        StackSaid: {
+            /** Height Cm */
+            height_cm: number;
+            /** Text */
+            text: string;
         };
         /**
          * Stage
@@ -2580,6 +3297,55 @@ export interface components {
          */
         State: "not yet" | "met" | "proven" | "stale" | "waived";
         /**
+         * Step
+         * @description What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells what led here.
+         *
+         *     `change`: where the run goes on when the coach goes over to the next way of measuring by hand. `whole`: what is there
+         *     already is a whole result, so ending here is no stopping.
+         */
+        Step: {
+            /**
+             * Change
+             * @default
+             */
+            change: string;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: number[];
+            /** Mode */
+            mode: string;
+            /**
+             * Say
+             * @default
+             */
+            say: string;
+            side?: components["schemas"]["Side"] | null;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+        };
+        /**
+         * Subject
+         * @description A drill a test can be run for. `asked`: its dial setting is written down with the run. `upright`: the right way up.
+         */
+        Subject: {
+            dial: components["schemas"]["Dial"] | null;
+            /** Drill */
+            drill: string;
+            /** Gate */
+            gate: string;
+            /** Title */
+            title: string;
+            /** Upright */
+            upright: boolean;
+        };
+        /**
          * SyllabusPage
          * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called.
          */
@@ -2623,6 +3389,95 @@ export interface components {
             ours: boolean;
         };
         /**
+         * Test
+         * @description A test as data. Rests in s. `scoring` names the file in `benchmarks` that scores it.
+         *
+         *     `subjects`: the drills it can be run for, one at a time; `every` takes all drills of that measure which no other test
+         *     is run for and which stay at the wall. `exits_drill`: the exit it asks to be proven. `drills`: the drills it speaks for, by the
+         *     part they play in scoring. `upright`: it is done the right way up. `due_after_days`: when it is asked for again, of those who train for `due_for`.
+         */
+        Test: {
+            /** About */
+            about: string;
+            /** Cautions */
+            cautions: string[];
+            /** Decisions */
+            decisions: {
+                [key: string]: components["schemas"]["DecisionText"];
+            };
+            /** Drills */
+            drills?: {
+                [key: string]: string;
+            };
+            due_after_days?: components["schemas"]["Figure"] | null;
+            /**
+             * Due For
+             * @default
+             */
+            due_for: string;
+            every?: components["schemas"]["Measure"] | null;
+            /**
+             * Exits Drill
+             * @default
+             */
+            exits_drill: string;
+            /** Instead */
+            instead: string;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            /**
+             * Landings Drill
+             * @default
+             */
+            landings_drill: string;
+            /** Modes */
+            modes: components["schemas"]["Mode"][];
+            rest_least_s: components["schemas"]["Figure"];
+            rest_most_s: components["schemas"]["Figure"];
+            rest_usual_s: components["schemas"]["Figure"];
+            /**
+             * Room
+             * @default
+             */
+            room: string;
+            /** Rules */
+            rules?: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /** Scoring */
+            scoring: string;
+            /** Setup */
+            setup: string[];
+            /**
+             * Sides
+             * @default false
+             */
+            sides: boolean;
+            /**
+             * Spotter
+             * @default false
+             */
+            spotter: boolean;
+            /**
+             * Subjects
+             * @default []
+             */
+            subjects: string[];
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
+            usual_tries: components["schemas"]["Figure"];
+        };
+        /**
          * TestDay
          * @description The tests of one day in their order, with the minutes they take, warm-up included.
          */
@@ -2631,6 +3486,56 @@ export interface components {
             minutes: number;
             /** Tests */
             tests: components["schemas"]["FirstTest"][];
+        };
+        /**
+         * TestDayPage
+         * @description A test day: its turns in their order, and the minutes of each day. `id` is None for one that is only looked at.
+         */
+        TestDayPage: {
+            /** At */
+            at: string | null;
+            /** Id */
+            id: string | null;
+            /** Minutes */
+            minutes: components["schemas"]["DayMinutes"][];
+            /** Trainees */
+            trainees: components["schemas"]["Trainee"][];
+            /** Turns */
+            turns: components["schemas"]["TurnSaid"][];
+        };
+        /**
+         * TestsPage
+         * @description All tests for one trainee, in the order practitioners run them, and the limits they left.
+         */
+        TestsPage: {
+            /** Limits */
+            limits: components["schemas"]["RememberedLimit"][];
+            /** Tests */
+            tests: components["schemas"]["TestToPick"][];
+            trainee: components["schemas"]["Trainee"];
+            /** Uncleared */
+            uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
+         * TestToPick
+         * @description One test as the list of tests shows it. `held`: why it has to wait, or empty. `last`: the newest run of it.
+         */
+        TestToPick: {
+            /** About */
+            about: string;
+            /** Held */
+            held: string;
+            last: components["schemas"]["ScoredRun"] | null;
+            /** Minutes */
+            minutes: number;
+            /** Open Run */
+            open_run: string | null;
+            /** Subjects */
+            subjects: components["schemas"]["Subject"][];
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
         };
         /**
          * TodayBrief
@@ -2694,7 +3599,7 @@ export interface components {
          */
         TraineeEffects: {
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["wise_perch__core__changes__Change"][];
             /** Name */
             name: string;
             /**
@@ -2756,6 +3661,33 @@ export interface components {
             /** Problems */
             problems: components["schemas"]["LineProblem"][];
         };
+        /**
+         * TurnSaid
+         * @description One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it has to wait.
+         */
+        TurnSaid: {
+            /** Day */
+            day: number;
+            /** Ended As */
+            ended_as: ("finished" | "stopped" | "pain") | null;
+            /** Name */
+            name: string;
+            /** Run */
+            run: string | null;
+            /** Subject */
+            subject: string;
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
+            /** Tries */
+            tries: number;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -2768,6 +3700,69 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * Values
+         * @description Figures of one kind, one a try, for comparing two runs. `fewer` is better; `gate`: the figure asked for, if any.
+         */
+        Values: {
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            /** Gate */
+            gate?: number | null;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * Verdict
+         * @description All that a run says. `figures` by their names of docs/formats.md; `mode`: what was measured in the end.
+         *
+         *     `summary` says the result in a few words. `compared`: what two runs of the same mode are compared by.
+         */
+        Verdict: {
+            /**
+             * Compared
+             * @default []
+             */
+            compared: (components["schemas"]["Share"] | components["schemas"]["Values"] | components["schemas"]["Limit"])[];
+            /** Decision */
+            decision: string;
+            /** Figures */
+            figures: {
+                [key: string]: unknown;
+            };
+            /** Mode */
+            mode: string;
+            /** N */
+            n: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Evidence"][];
+            /** Reasons */
+            reasons: string[];
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Summary */
+            summary: string;
+            /**
+             * Unchecked
+             * @default []
+             */
+            unchecked: string[];
         };
         /**
          * Wait
@@ -2797,6 +3792,89 @@ export interface components {
             drill: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Way
+         * @description Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level` restrict it.
+         */
+        Way: {
+            /** Below */
+            below?: number | null;
+            /** Level */
+            level?: number | null;
+            /** Outcome */
+            outcome?: string | null;
+            /** To */
+            to: string;
+        };
+        /**
+         * Change
+         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
+         */
+        wise_perch__core__changes__Change: {
+            /** Drill */
+            drill: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Change
+         * @description One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
+         *
+         *     `chance_better`: the probability that the second true rate is higher, from uniform priors.
+         */
+        wise_perch__core__compare__Change: {
+            /**
+             * Call
+             * @enum {string}
+             */
+            call: "real" | "noise" | "too few";
+            /** Chance Better */
+            chance_better?: number | null;
+            /** First */
+            first: string;
+            /**
+             * First Beside
+             * @default
+             */
+            first_beside: string;
+            /** Interval */
+            interval?: [
+                number,
+                number
+            ] | null;
+            /** Method */
+            method: string;
+            /** P */
+            p?: number | null;
+            /** Second */
+            second: string;
+            /**
+             * Second Beside
+             * @default
+             */
+            second_beside: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Change
+         * @description A key with which the coach goes on in another way of measuring.
+         */
+        wise_perch__core__protocol__Change: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** To */
+            to: string;
         };
     };
     responses: never;
@@ -3006,6 +4084,195 @@ export interface operations {
             };
         };
     };
+    every_api_kit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptKit"][];
+                };
+            };
+        };
+    };
+    add_api_kit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewKit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_api_kit__id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_kit__id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strike_api_kit__id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stack_api_kit_stack_get: {
+        parameters: {
+            query: {
+                height_cm: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundStack"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     me_api_me_get: {
         parameters: {
             query?: never;
@@ -3090,6 +4357,38 @@ export interface operations {
             };
         };
     };
+    compare_runs_api_runs__run__compare__other__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: string;
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     end_api_runs__run__end_post: {
         parameters: {
             query?: never;
@@ -3139,6 +4438,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewTry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    correct_api_runs__run__tries__tried__correct_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: string;
+                tried: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
             };
         };
         responses: {
@@ -3437,6 +4774,158 @@ export interface operations {
             };
         };
     };
+    every_api_test_days_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestDayPage"][];
+                };
+            };
+        };
+    };
+    add_api_test_days_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTestDay"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_api_test_days__id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestDayPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strike_api_test_days__id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_api_test_days_look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestDayPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     today_api_today_get: {
         parameters: {
             query?: never;
@@ -3576,12 +5065,16 @@ export interface operations {
             };
         };
     };
-    bench_api_trainees__id__bench_get: {
+    bench_api_trainees__id__bench__test__get: {
         parameters: {
-            query?: never;
+            query?: {
+                begin?: number | null;
+                subject?: string;
+            };
             header?: never;
             path: {
                 id: string;
+                test: string;
             };
             cookie?: never;
         };
@@ -3879,6 +5372,37 @@ export interface operations {
             };
         };
     };
+    tests_api_trainees__id__tests_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     waive_api_trainees__id__waivers_post: {
         parameters: {
             query?: never;
@@ -3919,6 +5443,7 @@ export interface operations {
     export_api_tries_csv_get: {
         parameters: {
             query?: {
+                test?: string | null;
                 trainee?: string | null;
             };
             header?: never;

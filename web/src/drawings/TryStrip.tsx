@@ -1,31 +1,34 @@
 import { useEffect, useRef, useState } from "react";
-import type { Fell, Outcome } from "../api/client";
-import { FELL, OUTCOMES, secs } from "../parts/words";
+import type { Fell, Mode } from "../api/client";
+import { FELL, figure } from "../parts/words";
 
 export interface Stroke {
   number: number;
-  outcome: Outcome;
-  seconds: number | null;
+  outcome: string;
+  value: number | null;
+  level: number | null;
   fell: Fell | null;
+  side?: "left" | "right" | null;
   early?: boolean;
 }
 
 interface Props {
   tries: Stroke[];
+  /** The way they were measured, which says what a stroke means. */
+  mode: Mode;
+  /** What they are held against: a line across the picture. */
+  line: number | null;
   /** How many places the strip has. */
   of: number;
-  /** The seconds of the try going on now. */
+  /** The figure of the try going on now. */
   now?: number | null;
   height?: number;
   small?: boolean;
   label: string;
 }
 
-const LONG_S = 10;
-const CEILING_S = 12;
-
-/** Ten strokes that read as one picture: held tries rise by their seconds and lean the way they fell; others are marks on a side. */
-export function TryStrip({ tries, of, now = null, height = 150, small = false, label }: Props) {
+/** All tries as one picture: a figure rises from the floor and leans the way it fell; a setting hangs at its height; what has neither is a mark. */
+export function TryStrip({ tries, mode, line, of, now = null, height = 150, small = false, label }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(600);
   useEffect(() => {
@@ -34,86 +37,85 @@ export function TryStrip({ tries, of, now = null, height = 150, small = false, l
     return () => watch.disconnect();
   }, []);
   const floor = height - (small ? 22 : 42);
-  const rise = (floor - 16) / CEILING_S;
   // room at both ends for a foot that leans out
   const pad = 12;
-  const slot = (width - 2 * pad) / of;
+  const slot = (width - 2 * pad) / Math.max(of, tries.length, 1);
   const thick = small ? 8 : Math.min(14, slot / 4);
   const x = (place: number) => pad + (place + 0.5) * slot;
   const wide = slot > 72 && !small;
+  const rise = scale(tries, mode, line, now, floor);
+  // below the floor there is more to see: hands stand raised, and the head goes deeper
+  const ground = mode.ladder?.dial.endsWith("height") ? rise(0) : floor;
+  const lineAt =
+    line === null || mode.takes === "mark" ? (mode.ladder && line !== null ? rise(line) : null) : rise(line);
   return (
     <div ref={box} className="w-full overflow-hidden">
-      <svg width={width} height={height} role="img" aria-label={`${label}: ${spoken(tries)}`}>
-        <line
-          x1="0"
-          x2={width}
-          y1={floor - LONG_S * rise}
-          y2={floor - LONG_S * rise}
-          stroke="var(--blue)"
-          strokeWidth="1.5"
-          strokeDasharray="3 5"
-        />
-        <text
-          x={width}
-          y={floor - LONG_S * rise - 5}
-          textAnchor="end"
-          fill="var(--blue)"
-          fontSize={small ? 11 : 13}
-        >
-          10 s
-        </text>
+      <svg width={width} height={height} role="img" aria-label={`${label}: ${spoken(tries, mode)}`}>
+        {lineAt !== null && line !== null && (
+          <>
+            <line
+              x1="0"
+              x2={width}
+              y1={lineAt}
+              y2={lineAt}
+              stroke="var(--blue)"
+              strokeWidth="1.5"
+              strokeDasharray="3 5"
+            />
+            <text x={width} y={lineAt - 5} textAnchor="end" fill="var(--blue)" fontSize={small ? 11 : 13}>
+              {figure(line, mode)}
+            </text>
+          </>
+        )}
         {now !== null && (
           <rect
             x={x(tries.length) - slot * 0.4}
-            y={floor - LONG_S * rise}
+            y={lineAt ?? 16}
             width={slot * 0.8}
-            height={LONG_S * rise}
+            height={floor - (lineAt ?? 16)}
             fill="var(--tint)"
           />
         )}
-        <line x1="0" x2={width} y1={floor} y2={floor} stroke="var(--ink)" strokeWidth={small ? 1.5 : 2.5} />
-        {tries.map((t, place) => (
-          <g key={t.number}>
-            {t.outcome === "held" ? (
-              <HeldStroke
+        <line x1="0" x2={width} y1={ground} y2={ground} stroke="var(--ink)" strokeWidth={small ? 1.5 : 2.5} />
+        {tries.map((t, place) => {
+          const words = under(t, mode, wide);
+          return (
+            <g key={t.number}>
+              <OneTry
+                t={t}
+                mode={mode}
                 x={x(place)}
                 floor={floor}
-                height={Math.min(t.seconds ?? 0, CEILING_S) * rise}
+                ground={ground}
+                rise={rise}
                 thick={thick}
-                fell={t.fell}
               />
-            ) : (
-              <Passed x={x(place)} floor={floor} over={t.outcome === "overshot"} thick={thick} />
-            )}
-            {(t.outcome === "held" || wide) && (
-              <text
-                x={x(place)}
-                y={height - (small ? 4 : 10)}
-                textAnchor="middle"
-                fill={t.outcome === "held" ? "var(--ink)" : "var(--soft)"}
-                fontWeight={t.outcome === "held" ? 700 : 400}
-                fontSize={small ? 11.5 : t.outcome === "held" && wide ? 17 : 14}
-              >
-                {t.outcome === "held"
-                  ? wide
-                    ? secs(t.seconds)
-                    : secs(t.seconds).replace(" s", "")
-                  : OUTCOMES[t.outcome]}
-              </text>
-            )}
-            {t.early && (
-              <text x={x(place)} y={12} textAnchor="middle" fill="var(--soft)" fontSize="12">
-                early
-              </text>
-            )}
-          </g>
-        ))}
+              {words && (
+                <text
+                  x={x(place)}
+                  y={height - (small ? 4 : 10)}
+                  textAnchor="middle"
+                  fill={t.value === null && t.level === null ? "var(--soft)" : "var(--ink)"}
+                  fontWeight={t.value === null && t.level === null ? 400 : 700}
+                  fontSize={small ? 11.5 : wide && t.value !== null ? 17 : 14}
+                >
+                  {words}
+                </text>
+              )}
+              {(t.early || t.side) && !small && (
+                <text x={x(place)} y={12} textAnchor="middle" fill="var(--soft)" fontSize="12">
+                  {[t.side, t.early ? "early" : ""].filter(Boolean).join(", ")}
+                </text>
+              )}
+            </g>
+          );
+        })}
         {now !== null && (
           <line
             x1={x(tries.length)}
             x2={x(tries.length)}
             y1={floor}
-            y2={floor - Math.max(0.1, Math.min(now, CEILING_S)) * rise}
+            y2={Math.min(floor - 2, rise(now))}
             stroke="var(--blue)"
             strokeWidth={thick}
             strokeLinecap="round"
@@ -138,32 +140,105 @@ export function TryStrip({ tries, of, now = null, height = 150, small = false, l
   );
 }
 
-const spoken = (tries: Stroke[]) =>
+/** Where a figure or setting lies. Figures rise from the floor; settings spread over the height, harder always higher. */
+function scale(tries: Stroke[], mode: Mode, line: number | null, now: number | null, floor: number) {
+  if (mode.ladder) {
+    const levels = [
+      ...tries.flatMap((t) => (t.level === null ? [] : [t.level])),
+      ...(line === null ? [] : [line]),
+    ];
+    const { easiest, hardest, notch, dial } = mode.ladder;
+    // a height is drawn where it is, over the floor or below it; a distance grows upward as it grows harder
+    const real = dial.endsWith("height");
+    const down = !real && hardest < easiest;
+    const far = notch.value;
+    const low = real
+      ? Math.min(0, ...levels)
+      : down
+        ? Math.max(...levels, hardest) + far
+        : Math.min(...levels, easiest) - far;
+    const high =
+      real || !down ? Math.max(...levels, low + 4 * far) + far : Math.min(...levels, easiest) - far;
+    return (level: number) => floor - ((level - low) / (high - low || 1)) * (floor - 16);
+  }
+  const most = Math.max(line ?? 0, now ?? 0, ...tries.map((t) => t.value ?? 0), 1);
+  const top = mode.ceiling
+    ? mode.ceiling.value
+    : Math.min(most, line ? Math.max(line * 1.2, Math.min(most, line * 2)) : most);
+  const unit = (floor - 16) / (top * 1.05);
+  return (value: number) => floor - Math.min(Math.max(value, 0), top) * unit;
+}
+
+function under(t: Stroke, mode: Mode, wide: boolean): string {
+  if (mode.ladder) return t.level === null ? "" : wide ? figure(t.level, mode) : String(t.level);
+  if (t.value === null) return wide ? short(t.outcome) : "";
+  return wide ? figure(t.value, mode) : figure(t.value, mode).replace(/ s$/, "");
+}
+
+const short = (outcome: string) => outcome.replaceAll("-", " ");
+
+const spoken = (tries: Stroke[], mode: Mode) =>
   tries.length
     ? tries
         .map((t) =>
-          t.outcome === "held"
-            ? `${t.number} held ${secs(t.seconds)}${t.fell ? `, ${FELL[t.fell]}` : ""}`
-            : `${t.number} ${OUTCOMES[t.outcome]}`,
+          [
+            t.number,
+            t.side ?? "",
+            short(t.outcome),
+            t.level === null ? "" : `at ${figure(t.level, mode)}`,
+            t.value === null ? "" : figure(t.value, mode),
+          ]
+            .filter((part) => part !== "")
+            .join(" ")
+            .concat(t.fell ? `, ${FELL[t.fell]}` : ""),
         )
         .join("; ")
     : "no try yet";
 
-interface HeldProps {
+interface OneProps {
+  t: Stroke;
+  mode: Mode;
   x: number;
   floor: number;
-  height: number;
+  ground: number;
+  rise: (value: number) => number;
   thick: number;
-  fell: Fell | null;
 }
 
-function HeldStroke({ x, floor, height, thick, fell }: HeldProps) {
+function OneTry({ t, mode, x, floor, ground, rise, thick }: OneProps) {
+  if (mode.ladder && t.level !== null)
+    return <Setting x={x} y={rise(t.level)} floor={ground} passed={passes(t, mode)} thick={thick} />;
+  if (t.value !== null) return <Held x={x} floor={floor} top={rise(t.value)} thick={thick} fell={t.fell} />;
+  const place = [...new Set(mode.marks.filter((m) => !m.figure).map((m) => m.outcome))].indexOf(t.outcome);
+  // with a figure beside them the marks say over and short of; alone they say how well it went
+  const alone = !mode.marks.some((m) => m.figure);
+  return alone ? (
+    <Marked x={x} floor={floor} rank={place} thick={thick} />
+  ) : (
+    <Passed x={x} floor={floor} over={place === 0} thick={thick} />
+  );
+}
+
+const passes = (t: Stroke, mode: Mode) => mode.marks.some((m) => m.outcome === t.outcome && m.passed);
+
+function Held({
+  x,
+  floor,
+  top,
+  thick,
+  fell,
+}: {
+  x: number;
+  floor: number;
+  top: number;
+  thick: number;
+  fell: Fell | null;
+}) {
   const lean = fell === "over" ? 1 : fell === "under" ? -1 : 0;
-  const top = floor - height;
   const foot = lean ? ` l ${lean * thick * 1.9} ${-thick * 0.75}` : "";
   return (
     <path
-      d={`M ${x} ${floor} L ${x} ${top}${foot}`}
+      d={`M ${x} ${floor} L ${x} ${Math.min(top, floor - 2)}${foot}`}
       fill="none"
       stroke="var(--darkwood)"
       strokeWidth={thick}
@@ -171,6 +246,56 @@ function HeldStroke({ x, floor, height, thick, fell }: HeldProps) {
       strokeLinejoin="round"
     />
   );
+}
+
+/** A setting hangs at its height: a plank where it went well, an open one where it was missed. */
+function Setting({
+  x,
+  y,
+  floor,
+  passed,
+  thick,
+}: {
+  x: number;
+  y: number;
+  floor: number;
+  passed: boolean;
+  thick: number;
+}) {
+  const half = thick * 2;
+  return (
+    <>
+      <line x1={x} x2={x} y1={floor} y2={y} stroke="var(--rule)" strokeWidth="2" />
+      <rect
+        x={x - half}
+        y={y - thick / 2}
+        width={half * 2}
+        height={thick}
+        rx={thick / 4}
+        fill={passed ? "var(--darkwood)" : "var(--paper)"}
+        stroke={passed ? "var(--darkwood)" : "var(--soft)"}
+        strokeWidth="2"
+        strokeDasharray={passed ? undefined : "3 3"}
+      />
+    </>
+  );
+}
+
+/** Without any figure: full height for the best outcome, half with a flat head for the next, a low mark for the last. */
+function Marked({ x, floor, rank, thick }: { x: number; floor: number; rank: number; thick: number }) {
+  const high = floor - 16;
+  if (rank === 0) return <Held x={x} floor={floor} top={floor - high * 0.85} thick={thick} fell={null} />;
+  if (rank === 1)
+    return (
+      <path
+        d={`M ${x} ${floor} V ${floor - high * 0.45} M ${x - thick * 1.6} ${floor - high * 0.45} H ${x + thick * 1.6}`}
+        fill="none"
+        stroke="var(--wood)"
+        strokeWidth={thick}
+        strokeLinecap="butt"
+      />
+    );
+  return <Passed x={x} floor={floor} over={false} thick={thick} />;
 }
 
 /** Past vertical leans right of the line, short of it left and below: two sides, two shapes. */

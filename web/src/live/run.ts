@@ -1,70 +1,126 @@
 /** A run as this browser knows it: what the server confirmed, and on top of it what still waits in the outbox. */
 import { v7 as uuidv7 } from "uuid";
-import type { Fell, Form, KeptTry, Outcome, ScoredRun } from "../api/client";
-import { type Letter, post, waitingLetters } from "./outbox";
-
-type ServerRun = ScoredRun["run"];
-export type LiveTry = Pick<
+import type {
+  BenchPage,
+  Fell,
+  Form,
+  JudgedRun,
   KeptTry,
-  "id" | "number" | "at" | "outcome" | "seconds" | "fell" | "form" | "early"
-> & {
-  struck: boolean;
-};
+  Mode,
+  RunEnd,
+  Sheet,
+  Side,
+  Test,
+} from "../api/client";
+import { type Letter, post, waitingLetters } from "./outbox";
+import { type ByHand, type Now, walk } from "./sheet";
+
+type ServerRun = JudgedRun["scored"]["run"];
+type Kept = Pick<
+  KeptTry,
+  | "id"
+  | "number"
+  | "at"
+  | "outcome"
+  | "value"
+  | "mode"
+  | "level"
+  | "side"
+  | "fell"
+  | "form"
+  | "early"
+  | "note"
+>;
+export type LiveTry = Kept & { struck: boolean; replaces: string | null };
+
+/** What a run follows: its test as data, the sheet, and what its settings are in this trainee's own body units. */
+export interface Protocol {
+  test: Test;
+  title: string;
+  sheet: Sheet;
+  inBody: Record<string, string>;
+  lines: Record<string, number>;
+}
 
 export interface LiveRun {
   id: string;
   trainee: string;
   startedAt: string;
   restS: number;
-  endedAs: ServerRun["ended_as"];
+  room: string;
+  paper: boolean;
+  dial: Record<string, number>;
+  endedAs: RunEnd | null;
+  protocol: Protocol;
   tries: LiveTry[];
 }
 
 interface StartBody {
   id: string;
+  test: string;
+  subject: string;
   started_at: string;
   rest_s: number;
   room: string;
+  dial: Record<string, number>;
+  source: "live" | "after";
+  begin: number | null;
+  test_day: string | null;
 }
 interface EndBody {
   ended_at: string;
-  ended_as: NonNullable<ServerRun["ended_as"]>;
+  ended_as: RunEnd;
   pain_joint?: string;
   pain_level?: number;
+  confidence?: number | null;
 }
-export type TryBody = Omit<LiveTry, "struck">;
+type TryBody = Kept & { test: string };
 
 const STRIKE = /^\/api\/evidence\/(.+)\/strike$/;
+const CORRECT = /\/tries\/(.+)\/correct$/;
 
 /** Apply one letter to a run; null stands for a run not yet known. */
 export function applyLetter(run: LiveRun | null, letter: Letter): LiveRun | null {
   if (letter.path.endsWith("/runs")) {
     const body = letter.body as StartBody;
-    const trainee = letter.path.split("/")[3] ?? "";
-    return (
-      run ?? {
-        id: body.id,
-        trainee,
-        startedAt: body.started_at,
-        restS: body.rest_s,
-        endedAs: null,
-        tries: [],
-      }
-    );
+    const protocol = protocolOf(body.id);
+    if (run || !protocol) return run;
+    return {
+      id: body.id,
+      trainee: letter.path.split("/")[3] ?? "",
+      startedAt: body.started_at,
+      restS: body.rest_s,
+      room: body.room,
+      paper: body.source === "after",
+      dial: body.dial,
+      endedAs: null,
+      protocol,
+      tries: [],
+    };
   }
   if (!run) return null;
   const struck = STRIKE.exec(letter.path)?.[1];
   if (struck) return { ...run, tries: run.tries.map((t) => (t.id === struck ? { ...t, struck: true } : t)) };
+  const corrected = CORRECT.exec(letter.path)?.[1];
+  if (corrected) return withCorrection(run, corrected, letter.body as Omit<Kept, "number" | "at" | "early">);
   if (letter.path.endsWith("/tries")) {
-    const made = { ...(letter.body as TryBody), struck: false };
+    const made = { ...(letter.body as TryBody), struck: false, replaces: null };
     return run.tries.some((t) => t.id === made.id) ? run : { ...run, tries: [...run.tries, made] };
   }
   if (letter.path.endsWith("/end")) return { ...run, endedAs: (letter.body as EndBody).ended_as };
   return run;
 }
 
+function withCorrection(run: LiveRun, old: string, figures: Omit<Kept, "number" | "at" | "early">): LiveRun {
+  const was = run.tries.find((t) => t.id === old);
+  if (!was || run.tries.some((t) => t.id === figures.id)) return run;
+  const put = { ...was, ...figures, replaces: old, struck: false };
+  return { ...run, tries: [...run.tries.map((t) => (t.id === old ? { ...t, struck: true } : t)), put] };
+}
+
 /** Join what the server says with what this browser saw confirmed: the server never deletes, so a try it lacks is on its way. */
-export function merge(known: LiveRun | null, server: ServerRun): LiveRun {
+export function merge(known: LiveRun | null, judged: JudgedRun): LiveRun {
+  const server: ServerRun = judged.scored.run;
   const tries = server.tries.map((t) => ({ ...t, struck: t.struck_at !== null }));
   const ids = new Set(tries.map((t) => t.id));
   const struckHere = new Set(known?.tries.filter((t) => t.struck).map((t) => t.id));
@@ -73,7 +129,17 @@ export function merge(known: LiveRun | null, server: ServerRun): LiveRun {
     trainee: server.trainee,
     startedAt: server.started_at,
     restS: server.rest_s,
+    room: server.room,
+    paper: server.source === "after",
+    dial: server.dial,
     endedAs: server.ended_as ?? known?.endedAs ?? null,
+    protocol: {
+      test: judged.test,
+      title: judged.scored.title,
+      sheet: judged.sheet,
+      inBody: judged.in_body,
+      lines: judged.lines,
+    },
     tries: [
       ...tries.map((t) => ({ ...t, struck: t.struck || struckHere.has(t.id) })),
       ...(known?.tries.filter((t) => !ids.has(t.id)) ?? []),
@@ -82,59 +148,106 @@ export function merge(known: LiveRun | null, server: ServerRun): LiveRun {
 }
 
 const runKey = (id: string) => `perch.run.${id}`;
+const protocolKey = (id: string) => `perch.protocol.${id}`;
+const read = <T>(key: string) => JSON.parse(localStorage.getItem(key) ?? "null") as T | null;
+const write = (key: string, value: unknown) => localStorage.setItem(key, JSON.stringify(value));
 
-export function confirmedRun(id: string): LiveRun | null {
-  return JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as LiveRun | null;
-}
-
-export function confirm(run: LiveRun) {
-  localStorage.setItem(runKey(run.id), JSON.stringify(run));
-}
+export const confirmedRun = (id: string) => read<LiveRun>(runKey(id));
+export const confirm = (run: LiveRun) => write(runKey(run.id), run);
+const protocolOf = (id: string) => read<Protocol>(protocolKey(id));
 
 /** A run that has ended is the server's to remember. */
 export function forgetRun(id: string) {
-  localStorage.removeItem(runKey(id));
-  localStorage.removeItem(holdKey(id));
+  for (const key of [runKey(id), protocolKey(id), holdKey(id), handKey(id)]) localStorage.removeItem(key);
 }
 
 /** The tries that count, by number. */
 export const standingTries = (run: LiveRun) =>
   run.tries.filter((t) => !t.struck).sort((a, b) => a.number - b.number);
 
+/** The run at this very moment, with everything on top that still waits: a second tap may come before the page has drawn the first. */
+export const presentRun = (id: string, known: LiveRun | null = confirmedRun(id)) =>
+  waitingLetters()
+    .filter((letter) => letter.run === id)
+    .reduce(applyLetter, known);
+
+/** Where the run stands by its sheet, with what the coach chose by hand. */
+export const whereNow = (run: LiveRun): Now =>
+  walk(run.protocol.sheet, standingTries(run), read<ByHand>(handKey(run.id)));
+
 // --- what the coach does: each is one letter -------------------------------------------------------------------
 
-export function startRun(trainee: string, restS: number, room: string): string {
+export interface Start {
+  restS: number;
+  room: string;
+  dial: Record<string, number>;
+  paper?: string | undefined;
+  testDay?: string | undefined;
+}
+
+/** Begin a run of the test that was made ready; `paper` is when a sheet of paper was written. */
+export function startRun(page: BenchPage, how: Start): string {
   const id = uuidv7();
-  const body = { id, started_at: new Date().toISOString(), rest_s: restS, room };
-  post({ path: `/api/trainees/${trainee}/runs`, body, run: id, words: "the start of ten free tries" });
+  const protocol: Protocol = {
+    test: page.test,
+    title: page.title,
+    sheet: page.sheet,
+    inBody: page.in_body,
+    lines: page.lines,
+  };
+  write(protocolKey(id), protocol);
+  const body: StartBody = {
+    id,
+    test: page.test.test,
+    subject: page.subject?.drill ?? "",
+    started_at: how.paper ?? new Date().toISOString(),
+    rest_s: how.restS,
+    room: how.room,
+    dial: how.dial,
+    source: how.paper ? "after" : "live",
+    begin: page.begin,
+    test_day: how.testDay ?? null,
+  };
+  post({
+    path: `/api/trainees/${page.trainee.id}/runs`,
+    body,
+    run: id,
+    words: `the start of ${page.test.title}`,
+  });
   return id;
 }
 
 export interface NewTry {
-  outcome: Outcome;
-  seconds: number | null;
+  outcome: string;
+  value: number | null;
   fell: Fell | null;
   form: Form | null;
+  level: number | null;
   early: boolean;
 }
 
-/** The run at this very moment: a second tap may come before the page has drawn the first one's try. */
-export const presentRun = (run: LiveRun) =>
-  waitingLetters()
-    .filter((letter) => letter.run === run.id)
-    .reduce(applyLetter, confirmedRun(run.id) ?? run) ?? run;
-
-export function addTry(run: LiveRun, made: NewTry, most: number) {
-  const before = standingTries(presentRun(run));
-  if (before.length >= most) return;
-  const number = Math.max(0, ...before.map((t) => t.number)) + 1;
-  const body = { id: uuidv7(), number, at: new Date().toISOString(), ...made };
-  const what = made.seconds === null ? made.outcome : `held ${made.seconds} s`;
+/** Keep a try where the run stands now; nothing is kept once the run is over. */
+export function addTry(run: LiveRun, made: NewTry) {
+  const present = presentRun(run.id, confirmedRun(run.id) ?? run) ?? run;
+  const { step } = whereNow(present);
+  if (!step) return;
+  const number = Math.max(0, ...standingTries(present).map((t) => t.number)) + 1;
+  const body: TryBody = {
+    id: uuidv7(),
+    test: run.protocol.test.test,
+    number,
+    at: new Date().toISOString(),
+    mode: step.mode,
+    side: (step.side ?? null) as Side | null,
+    note: "",
+    ...made,
+  };
+  const what = made.value === null ? made.outcome : `${made.outcome} ${made.value}`;
   post({ path: `/api/runs/${run.id}/tries`, body, run: run.id, words: `try ${number}, ${what}` });
 }
 
 export function takeBack(run: LiveRun) {
-  const last = standingTries(presentRun(run)).at(-1);
+  const last = standingTries(presentRun(run.id, confirmedRun(run.id) ?? run) ?? run).at(-1);
   if (last)
     post({
       path: `/api/evidence/${last.id}/strike`,
@@ -144,31 +257,59 @@ export function takeBack(run: LiveRun) {
     });
 }
 
-export function endRun(run: LiveRun, how: Omit<EndBody, "ended_at">) {
-  const body = { ended_at: new Date().toISOString(), ...how };
-  post({ path: `/api/runs/${run.id}/end`, body, run: run.id, words: "the end of ten free tries" });
+export type Putting = Pick<Kept, "outcome" | "value" | "mode" | "level" | "side" | "fell" | "form" | "note">;
+
+/** Put a try right; the old value stays kept. */
+export function correctTry(run: LiveRun, old: LiveTry, figures: Putting) {
+  post({
+    path: `/api/runs/${run.id}/tries/${old.id}/correct`,
+    body: { id: uuidv7(), ...figures },
+    run: run.id,
+    words: `putting try ${old.number} right`,
+  });
 }
 
-// --- the hold in hand, kept so that a reload goes on with it ---------------------------------------------------
+export function endRun(run: LiveRun, how: Omit<EndBody, "ended_at">) {
+  const body = { ended_at: new Date().toISOString(), ...how };
+  post({
+    path: `/api/runs/${run.id}/end`,
+    body,
+    run: run.id,
+    words: `the end of ${run.protocol.test.title}`,
+  });
+}
+
+// --- the try in hand, kept so that a reload goes on with it -----------------------------------------------------
 
 export interface Hold {
   /** Wall-clock start, ms. */
   since: number;
-  /** Seconds held, once stopped. */
+  /** The figure, once the try has stopped. */
   stopped?: number;
+  /** Touches or reps counted so far. */
+  count: number;
   early: boolean;
   form: Form | null;
 }
 
 const holdKey = (id: string) => `perch.hold.${id}`;
+const handKey = (id: string) => `perch.hand.${id}`;
 
-export const readHold = (id: string) =>
-  JSON.parse(localStorage.getItem(holdKey(id)) ?? "null") as Hold | null;
+export const readHold = (id: string) => read<Hold>(holdKey(id));
 
 export function writeHold(id: string, hold: Hold | null) {
-  if (hold) localStorage.setItem(holdKey(id), JSON.stringify(hold));
+  if (hold) write(holdKey(id), hold);
   else localStorage.removeItem(holdKey(id));
 }
+
+/** Go on by hand: after the tries there are now, the run stands at this step or end. */
+export function goOnByHand(run: LiveRun, to: string) {
+  const byHand: ByHand = { after: standingTries(run).length, to };
+  write(handKey(run.id), byHand);
+}
+
+export const modeOf = (test: Test, name: string): Mode =>
+  (test.modes.find((m) => m.mode === name) ?? test.modes[0]) as Mode;
 
 /** Whole tenths, rounded down: a hold of 9.96 s is not shown, or kept, as 10. */
 export const tenths = (ms: number) => Math.floor(Math.max(0, ms) / 100) / 10;

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
 import { ask, client, type JudgedRun } from "../api/client";
 import { onDelivered, outboxVersion, subscribe, waitingLetters } from "./outbox";
-import { applyLetter, confirm, confirmedRun, forgetRun, merge } from "./run";
+import { applyLetter, confirm, confirmedRun, forgetRun, merge, presentRun } from "./run";
 
 /** Count changes of the outbox, so that a component reads it anew. */
 export const useOutboxVersion = () => useSyncExternalStore(subscribe, outboxVersion);
@@ -25,10 +25,10 @@ export function useLiveRun(id: string) {
         judged = await ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } }));
       } while (deliveries.current !== before);
       if (judged.scored.run.ended_as) forgetRun(id);
-      else confirm(merge(confirmedRun(id), judged.scored.run));
+      else confirm(merge(confirmedRun(id), judged));
       return judged;
     },
-    enabled: !startWaits,
+    enabled: !startWaits && id !== "",
     staleTime: 0,
   });
   useEffect(
@@ -39,7 +39,7 @@ export function useLiveRun(id: string) {
         const known = applyLetter(confirmedRun(id), letter);
         if (known) confirm(known);
         void queries.invalidateQueries({ queryKey: ["run", id] });
-        for (const key of ["trainee", "today", "bench", "drill"])
+        for (const key of ["trainee", "today", "bench", "tests", "drill", "test-day", "compare"])
           void queries.invalidateQueries({ queryKey: [key] });
       }),
     [id, queries],
@@ -48,10 +48,7 @@ export function useLiveRun(id: string) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the outbox changes behind its version
   const run = useMemo(() => {
     const known = confirmedRun(id);
-    const base = judged ? merge(known, judged.scored.run) : known;
-    return waitingLetters()
-      .filter((letter) => letter.run === id)
-      .reduce(applyLetter, base);
+    return presentRun(id, judged ? merge(known, judged) : known);
   }, [id, judged, version]);
   return { run, judged, error: query.error, waiting: waiting.length };
 }

@@ -39,6 +39,7 @@ export function Beam({ coach }: { coach: Coach }) {
           <Tab to="/" words="Today" end />
           {trainee && <Tab to={`/trainees/${trainee}`} words="Trainee" end />}
           {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
+          <Tab to="/kit" words="Kit" />
           <Tab to="/syllabus" words="Syllabus" />
           <Tab to="/files" words="Files" />
         </nav>

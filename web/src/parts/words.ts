@@ -1,5 +1,5 @@
 /** Days, shares and measures as a coach says them. */
-import type { Dose, Drill, DrillStanding, Fell, Form, Gate, Outcome, SmallBay } from "../api/client";
+import type { Dose, Drill, DrillStanding, Fell, Form, Gate, Mode, SmallBay } from "../api/client";
 
 type State = SmallBay["rungs"][number];
 
@@ -18,11 +18,14 @@ export const between = (interval: readonly unknown[] | null) =>
 export const secs = (s: number | null) =>
   s === null ? "–" : `${(Math.floor(s * 10 + 1e-6) / 10).toFixed(1)} s`;
 
-export const OUTCOMES: Record<Outcome, string> = {
-  held: "held",
-  overshot: "overshot",
-  undershot: "undershot",
-};
+/** A try's figure, or on a ladder its setting, as a coach says it. */
+export function figure(value: number, mode: Mode): string {
+  if (mode.ladder)
+    return value === 0 && mode.ladder.dial.endsWith("height") ? "floor" : `${value} ${mode.ladder.unit}`;
+  return mode.measure === "hold" || mode.measure === "lowering"
+    ? secs(value)
+    : measured(value, null, mode.measure);
+}
 export const FELL: Record<Fell, string> = { over: "fell over", under: "fell under", down: "came down" };
 export const FORMS: readonly (readonly [Form, string])[] = [
   ["clean", "clean"],

@@ -1,10 +1,12 @@
 """Tries and evidence in and out as CSV."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Response, UploadFile
+from fastapi import APIRouter, Query, Response, UploadFile
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
@@ -13,26 +15,29 @@ from wise_perch.core.evidence import Evidence
 from wise_perch.core.files import LineProblem
 from wise_perch.core.records import ExportedEvidence
 from wise_perch.formats.evidence_csv import read_evidence, write_evidence
+from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.store import coaches, evidence, trainees
 from wise_perch.store.evidence_import import EvidencePlan, import_evidence
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.pool import transaction
+from wise_perch.syllabus import built_in
 
 router = APIRouter(tags=["files"])
 PROBLEMS_NAMED = 200
+TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 
 
 @router.get("/tries.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def export(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Response:
-    """Every try that counts, of all trainees or one, as CSV."""
+def export(app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: TestName | None = None) -> Response:
+    """Every try that counts, of all trainees or one, of all tests or one, as CSV."""
     with transaction(app.pool, coach=coach) as db:
         if trainee:
             trainees.one(db, trainee)
-        text = write_tries(evidence.every_try(db, trainee=trainee))
+        text = write_tries(evidence.every_try(db, trainee=trainee, test=test), tests=built_in().tests)
         day = today_of(coaches.me(db))
-    return _csv(text, f"free-tries-{day}.csv")
+    return _csv(text, f"{test or 'tries'}-{day}.csv")
 
 
 def _csv(text: str, name: str) -> Response:
@@ -45,12 +50,13 @@ def _csv(text: str, name: str) -> Response:
 def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> ImportPlan:
     """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing."""
     try:
-        read = read_tries(file.file.read())
+        read = read_tries(file.file.read(), tests=built_in().tests)
     except Unreadable as error:
         raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
-        me = coaches.me(db)
-        plan = import_tries(db, read, time_zone=me.time_zone, now=datetime.now(UTC), keep=keep)
+        house = house_of(db)
+        known = replace(read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))])
+        plan = import_tries(db, known, tests=built_in().tests, time_zone=house.coach.time_zone, now=datetime.now(UTC), keep=keep)
     if keep:
         _refuse(plan.problems)
     return plan

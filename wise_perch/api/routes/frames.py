@@ -12,7 +12,7 @@ from pydantic.dataclasses import dataclass
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.api.knowing import Known, check_schools, house_of, know, syllabus_of, today_of
+from wise_perch.api.knowing import KnownTrainee, check_schools, house_of, know, syllabus_of, today_of
 from wise_perch.core.content import Question
 from wise_perch.core.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths
 from wise_perch.core.records import Trainee
@@ -165,7 +165,7 @@ def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
     return _page(who, known)
 
 
-def _page(who: Trainee, known: Known) -> IntakePage:
+def _page(who: Trainee, known: KnownTrainee) -> IntakePage:
     asked, content, profile = known.syllabus.intake, known.syllabus.content, known.frame.profile
     wanted = set().union(*(known.syllabus.below[g] for g in known.frame.goals if g in known.syllabus.below))
     stature = profile.stature_cm if profile else None

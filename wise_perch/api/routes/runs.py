@@ -1,67 +1,112 @@
-"""The Bench: a run of a test, its tries one by one, its end and its judgement."""
+"""Runs of a test: started, tried, corrected, ended and judged."""
 
-from typing import Literal
+from datetime import UTC, datetime
+from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field, model_validator
-from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.benching import Bench, bench_of
+from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.api.judgement import JudgedRun, ScoredRun, judged, scored
-from wise_perch.api.knowing import house_of, know, today_of
-from wise_perch.core.evidence import Fell, Form, Outcome, try_problem
-from wise_perch.core.intake import CautionQuestion
-from wise_perch.core.records import KeptTry, RunEnd, Trainee
-from wise_perch.core.standing import DrillStanding
-from wise_perch.core.syllabus import FreeTriesTest, Syllabus
+from wise_perch.api.judgement import JudgedRun, judged, scored
+from wise_perch.api.knowing import house_of, syllabus_of
+from wise_perch.core.compare import Comparison, compare
+from wise_perch.core.evidence import Fell, Form, Side, Try
+from wise_perch.core.protocol import Mode, Test, try_problem
+from wise_perch.core.records import KeptTry, RunEnd
 from wise_perch.store import evidence, trainees
 from wise_perch.store.pool import transaction
+from wise_perch.syllabus import built_in
 
 router = APIRouter(tags=["bench"])
 
+Setting = Annotated[float, Field(ge=-100, le=500, allow_inf_nan=False)]
+TestName = Annotated[str, Field(max_length=60)]
+DrillName = Annotated[str, Field(max_length=120)]
+
 
 class NewRun(BaseModel):
-    """A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s."""
+    """A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
+
+    `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source` "after" is a paper
+    sheet entered later. `dial`: the setting the whole run is made at.
+    """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
-    test: Literal["free-tries"] = "free-tries"
+    test: TestName = "free-tries"
+    subject: DrillName = ""
     started_at: Moment
-    rest_s: int = Field(ge=20, le=60)
+    rest_s: int = Field(ge=5, le=600)
     room: Note = ""
+    begin: Setting | None = None
+    dial: dict[Name, Setting] = Field(default={}, max_length=4)
+    source: Literal["live", "after"] = "live"
+    test_day: UUID | None = None
 
 
-class NewTry(BaseModel):
-    """One try as it was seen. `seconds` only with a held try; `early`: begun before the rest was over."""
+class TryFigures(BaseModel):
+    """What a try says: its outcome, and the figure and setting where its mode has them."""
 
     model_config = ConfigDict(extra="forbid")
-    id: NewId
-    number: int = Field(ge=1, le=100)
-    at: Moment
-    outcome: Outcome
-    seconds: float | None = Field(default=None, allow_inf_nan=False)
+    outcome: Annotated[str, Field(max_length=40)]
+    value: float | None = Field(default=None, allow_inf_nan=False)
+    mode: Annotated[str, Field(max_length=40)] = ""
+    level: Setting | None = None
+    side: Side | None = None
     fell: Fell | None = None
     form: Form | None = None
-    early: bool = False
     note: Note = ""
+
+    def as_try(self, number: int) -> Try:
+        """The try as the core counts it."""
+        figures = {name: getattr(self, name) for name in ("outcome", "value", "mode", "level", "side", "fell", "form")}
+        return Try(number=number, **figures)
+
+
+class NewTry(TryFigures):
+    """One try as it was seen, of a run of `test`. `early`: begun before the rest was over."""
+
+    id: NewId
+    test: TestName = "free-tries"
+    number: int = Field(ge=1, le=100)
+    at: Moment
+    early: bool = False
 
     @model_validator(mode="after")
     def _sound(self) -> "NewTry":
-        if problem := try_problem(outcome=self.outcome, seconds=self.seconds):
+        test = built_in().tests.get(self.test)
+        if test is None:
+            raise ValueError("There is no such test.")
+        if problem := _problem(test, self.as_try(self.number)):
             raise ValueError(problem)
         return self
 
 
+class Correction(TryFigures):
+    """A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck out."""
+
+    id: NewId
+
+
+def _problem(test: Test, tried: Try) -> str | None:
+    if tried.number > test.most_tries:
+        return f"{test.title} have at most {test.most_tries} tries."
+    return try_problem(test, tried)
+
+
 class RunEnding(BaseModel):
-    """How and when a run ended; pain needs its joint and 0 to 10."""
+    """How and when a run ended; pain needs its joint and 0 to 10. `confidence`: the trainee's own, 1 to 5."""
 
     model_config = ConfigDict(extra="forbid")
     ended_at: Moment
     ended_as: RunEnd
     pain_joint: Name | None = None
     pain_level: int | None = Field(default=None, ge=0, le=10)
+    confidence: int | None = Field(default=None, ge=1, le=5)
 
     @model_validator(mode="after")
     def _pain_is_whole(self) -> "RunEnding":
@@ -70,66 +115,26 @@ class RunEnding(BaseModel):
         return self
 
 
-@dataclass(frozen=True, kw_only=True)
-class PainRule:
-    """What pain means for the rest of the day: from `stops_at` of 10 on, `much` is said, below it `some`."""
-
-    joints: tuple[str, ...]
-    stops_at: float
-    some: str
-    much: str
-
-    @staticmethod
-    def of(syllabus: Syllabus) -> "PainRule":
-        """The rule as the syllabus has it."""
-        rules = syllabus.rules
-        return PainRule(joints=rules.joints, stops_at=rules.pain_stops_at.value, some=rules.pain_some, much=rules.pain_much)
-
-
-@dataclass(frozen=True, kw_only=True)
-class BenchPage:
-    """What stands before a test starts: the protocol, whether exits are proven, and the last runs.
-
-    `minutes` says how long the whole test takes, by the rest between tries in s.
-    """
-
-    trainee: Trainee
-    test: FreeTriesTest
-    minutes: dict[int, int]
-    exits: DrillStanding
-    uncleared: tuple[CautionQuestion, ...]
-    pain: PainRule
-    open_run: UUID | None
-    runs: tuple[ScoredRun, ...]
-
-
-@router.get("/trainees/{id}/bench")
-def bench(id: UUID, app: TheApp, coach: SignedIn) -> BenchPage:
-    """Prepare the ten free tries of a trainee."""
-    with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        known = know(db, id, house, on=today_of(house.coach))
-        runs = evidence.runs(db, id, most=4)
-    test = known.syllabus.free_tries
-    going = next((r.id for r in runs if r.ended_at is None), None)
-    return BenchPage(
-        trainee=who,
-        test=test,
-        minutes={rest: test.minutes(rest_s=rest) for rest in range(int(test.rest_least_s.value), int(test.rest_most_s.value) + 1)},
-        exits=known.standing.drill(test.exits_drill),
-        uncleared=known.uncleared,
-        pain=PainRule.of(known.syllabus),
-        open_run=going,
-        runs=tuple(scored(r, house.coach, known.syllabus) for r in runs if r.ended_at),
-    )
-
-
 @router.post("/trainees/{id}/runs", status_code=201)
 def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Start a run; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         trainees.one(db, id)
-        run = evidence.start_run(db, id=new.id, trainee=id, test=new.test, started_at=new.started_at, rest_s=new.rest_s, room=new.room, source="live")
+        bench: Bench = bench_of(db, id, house_of(db), test=new.test, subject=new.subject, begin=new.begin)
+        run = evidence.start_run(
+            db,
+            id=new.id,
+            trainee=id,
+            test=new.test,
+            subject=bench.subject_name,
+            started_at=new.started_at,
+            rest_s=new.rest_s,
+            room=new.room,
+            source=new.source,
+            dial=new.dial,
+            sheet=bench.sheet,
+            test_day=new.test_day,
+        )
         return {"id": run.id}
 
 
@@ -143,8 +148,25 @@ def show(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
 @router.post("/runs/{run}/tries", status_code=201)
 def add_try(run: UUID, new: NewTry, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep one try; sending the same again changes nothing."""
+    mode = built_in().tests[new.test].mode(new.mode)
     with transaction(app.pool, coach=coach) as db:
-        evidence.add_try(db, run_id=run, kept=KeptTry(**new.model_dump(), struck_at=None))
+        evidence.add_try(db, run_id=run, kept=KeptTry(**new.model_dump(exclude={"test"}), struck_at=None), test=new.test, mode=mode)
+    return {"id": new.id}
+
+
+@router.post("/runs/{run}/tries/{tried}/correct", status_code=201)
+def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        of = evidence.run(db, run)
+        test, old = built_in().tests.get(of.test), next((t for t in of.tries if t.id == tried), None)
+        if test is None or old is None:
+            raise Refused(404, "There is no such try.")
+        if problem := _problem(test, new.as_try(old.number)):
+            raise Refused(422, problem)
+        mode: Mode = test.mode(new.mode)
+        kept = KeptTry(**new.model_dump(), number=old.number, at=old.at, early=old.early, replaces=tried, struck_at=None)
+        evidence.correct_try(db, run_id=run, kept=kept, test=of.test, mode=mode, moment=datetime.now(UTC))
     return {"id": new.id}
 
 
@@ -154,3 +176,16 @@ def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str,
     with transaction(app.pool, coach=coach) as db:
         evidence.end_run(db, run_id=run, **ending.model_dump())
     return {"id": run}
+
+
+@router.get("/runs/{run}/compare/{other}")
+def compare_runs(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
+    """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?"""
+    with transaction(app.pool, coach=coach) as db:
+        one, two = evidence.run(db, run), evidence.run(db, other)
+        if (one.trainee, one.test, one.subject) != (two.trainee, two.test, two.subject):
+            raise Refused(422, "Only two runs of the same test and drill by the same trainee compare.")
+        house = house_of(db)
+        syllabus = syllabus_of(db, one.trainee, house)
+    earlier, later = sorted((one, two), key=lambda r: (r.started_at, r.id))
+    return compare(scored(earlier, house.coach, syllabus).verdict, scored(later, house.coach, syllabus).verdict)

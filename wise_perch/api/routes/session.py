@@ -46,6 +46,8 @@ class CoachSettings(BaseModel):
     rest_s: int | None = Field(default=None, ge=20, le=60)
     time_zone: TimeZone | None = None
     schools: dict[str, str] | None = None
+    float_switch_s: float | None = Field(default=None, ge=3, le=5)
+    sounds: bool | None = None
 
 
 @router.get("/health", tags=["health"])
@@ -110,5 +112,5 @@ def change_me(changes: CoachSettings, app: TheApp, coach: SignedIn) -> Coach:
     with transaction(app.pool, coach=coach) as db:
         if changes.schools is not None:
             check_schools(house_of(db).syllabus, changes.schools)
-        coaches.change_settings(db, rest_s=changes.rest_s, time_zone=changes.time_zone, schools=changes.schools)
+        coaches.change_settings(db, **changes.model_dump())
         return coaches.me(db)

@@ -9,7 +9,7 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.judgement import FIRST_LINES, ScoredRun, TodayBrief, refresh_briefs, scored
+from wise_perch.api.judgement import FIRST_LINES, ScoredRun, TodayBrief, refresh_briefs, scored_all
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.core.evidence import Side
 from wise_perch.core.goals import GoalStanding, with_falls
@@ -110,8 +110,11 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         house, who = house_of(db), trainees.one(db, id)
         on = today_of(house.coach)
         known = know(db, id, house, on=on)
-        runs = tuple(scored(run, house.coach, known.syllabus) for run in evidence.runs(db, id, most=RUNS_SHOWN))
-    newest = next((r.score for r in runs if r.score.n), None)
+        runs = scored_all(evidence.runs(db, id, most=RUNS_SHOWN), house.coach, known.syllabus)
+        open_floor = scored_all(
+            evidence.runs_of_test(db, id, test=known.syllabus.free_tries.test, subject="", most=RUNS_SHOWN), house.coach, known.syllabus
+        )
+    newest = next((r.verdict for r in open_floor if r.verdict.n), None)
     goals = known.goals
     if newest:
         work_on = known.syllabus.free_tries.decisions[newest.decision].work_on

@@ -1,12 +1,13 @@
 """Ten free tries: open floor, nothing behind, each kick-up as if it were the only one."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date
+from dataclasses import asdict, dataclass, fields
 from typing import Literal
 
+from wise_perch.core.benchmarks.verdict import Known, Row, Share, Values, Verdict, nothing, percent, piece, share_row
 from wise_perch.core.decision import Decision, Figure
-from wise_perch.core.evidence import Evidence, Fell, Form, Measure, Outcome, Try
+from wise_perch.core.evidence import Evidence, Fell, Measure, Outcome, Try
+from wise_perch.core.protocol import Test
 from wise_perch.core.rates import probability_at_least, two_sided_half, wilson_interval
 
 Level = Literal["intermediate", "beginner"]
@@ -74,14 +75,9 @@ class FreeTriesScore:
 
 def counted_outcome(tried: Try, rules: FreeTriesRules) -> Outcome:
     """Say what a try counts as: a held try shorter than a moment's balance is one that only passed through."""
-    if tried.outcome is not Outcome.HELD or (tried.seconds or 0.0) >= rules.held_from_s.value:
-        return tried.outcome
+    if tried.outcome != Outcome.HELD or (tried.value or 0.0) >= rules.held_from_s.value:
+        return Outcome(tried.outcome)
     return Outcome.OVERSHOT if tried.fell is Fell.OVER else Outcome.UNDERSHOT
-
-
-def percent(share: float) -> str:
-    """A share as a coach reads it: "70 %"."""
-    return f"{share * 100:.0f} %"
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +98,7 @@ class _Counts:
 def _count(tries: Sequence[Try], rules: FreeTriesRules) -> _Counts:
     kinds = [counted_outcome(t, rules) for t in tries]
     held = [t for t, kind in zip(tries, kinds, strict=True) if kind is Outcome.HELD]
-    holds = tuple(t.seconds or 0.0 for t in held)
+    holds = tuple(t.value or 0.0 for t in held)
     return _Counts(
         n=len(tries),
         held=len(held),
@@ -239,29 +235,79 @@ def _decide_balance(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, 
             return Decision("both-floats", (first, lack, f"{falls}, too few or too even to name a side: float on both."))
 
 
-def gate_evidence(tries: Sequence[Try], rules: FreeTriesRules, *, day: date, drills: "FreeTriesDrills") -> list[Evidence]:
-    """Say what a run of free tries tells about the drills it measures.
+DECISIONS = frozenset({"intermediate", "exits", "entry", "kick-up-block", "heel-float", "toe-float", "both-floats", "near-wall-float"})
+RULES = frozenset(f.name for f in fields(FreeTriesRules))
+DRILLS = frozenset({"reach", "best_hold", "long_holds"})
 
-    A try marked loose or lost counts as reached but not toward the holds; an unmarked try counts as clean, since
-    a coach counting ten tries marks the exceptions. No tries, no evidence.
+
+def rules_of(test: Test) -> FreeTriesRules:
+    """The test's figures by their names."""
+    return FreeTriesRules(**test.rules)
+
+
+def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+    """Score the tries and lay the score out for every door."""
+    rules = rules_of(test)
+    landings = known.rates.get(test.landings_drill)
+    s = score(tries, rules, FreeTriesContext(exits_proven=known.proven.get(test.exits_drill), soft_landings=landings))
+    if not s.n:
+        return nothing(asdict(s))
+    c = _count(tries, rules)
+    gate = rules.long_hold_share.value
+    seconds = f"{rules.long_hold_s.value:g} s"
+    falls = s.falls_over + s.falls_under
+    rows = [
+        share_row("held", s.held, s.n),
+        Row(title="reached vertical", figure=f"{s.held + s.overshot} of {s.n}", beside=f"{s.overshot} passed over" if s.overshot else ""),
+        share_row(f"{seconds} or more", c.long, s.n),
+        Row(
+            title="mean hold",
+            figure="none" if s.mean_hold_s is None else f"{s.mean_hold_s:.1f} s",
+            beside="" if s.best_hold_s is None else f"best {s.best_hold_s:.1f} s",
+        ),
+        Row(
+            title="falls",
+            figure=f"{s.falls_over} over, {s.falls_under} under" if falls else "none",
+            beside="" if s.fall_p is None else f"p {s.fall_p:.2f}",
+        ),
+    ]
+    p = s.p_ten_second_at_least_0_7
+    return Verdict(
+        n=s.n,
+        mode=test.modes[0].mode,
+        summary=f"{c.long} of {s.n} at {seconds}",
+        rows=tuple(rows),
+        figures=asdict(s),
+        decision=s.decision,
+        reasons=s.reasons,
+        unchecked=s.unchecked,
+        compared=(
+            Share(title=f"{seconds} or more", k=c.long, n=s.n, gate=gate),
+            Share(title="held", k=s.held, n=s.n),
+            Share(title="reached vertical", k=s.held + s.overshot, n=s.n),
+            Values(title="seconds of held tries", unit="s", values=c.holds, gate=rules.long_hold_s.value),
+        ),
+        pieces=tuple(gate_evidence(tries, test, known)),
+        note=f"Ranges are Wilson 95 % intervals. Chance that the true rate of {seconds} holds is at least {gate * 10:g} of 10: "
+        f"{'below 0.01' if p < 0.005 else f'{p:.2f}'} (uniform prior).",
+    )
+
+
+def gate_evidence(tries: Sequence[Try], test: Test, known: Known) -> list[Evidence]:
+    """Say what a run of free tries tells about the drills it measures: how often vertical was reached, the best clean hold,
+    and how many clean holds were long.
+
+    A try marked loose or lost counts as reached but not toward the holds. No tries, no evidence.
     """
+    rules = rules_of(test)
     c = _count(tries, rules)
     if not c.n:
         return []
-    clean = _count([t for t in tries if t.form in (None, Form.CLEAN)], rules)
+    clean = _count([t for t in tries if t.clean], rules)
     found = [
-        Evidence(drill=drills.reach, day=day, measure=Measure.RATE, value=c.held + c.overshot, n=c.n, form=Form.CLEAN),
-        Evidence(drill=drills.long_holds, day=day, measure=Measure.RATE, value=clean.long, n=c.n, form=Form.CLEAN),
+        piece(known, test.drills["reach"], measure=Measure.RATE, value=c.held + c.overshot, n=c.n),
+        piece(known, test.drills["long_holds"], measure=Measure.RATE, value=clean.long, n=c.n),
     ]
     if clean.holds:
-        found.append(Evidence(drill=drills.best_hold, day=day, measure=Measure.HOLD, value=max(clean.holds), form=Form.CLEAN))
+        found.append(piece(known, test.drills["best_hold"], measure=Measure.HOLD, value=max(clean.holds)))
     return found
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FreeTriesDrills:
-    """The drills that a run speaks for: how often vertical was reached, the best clean hold, how many long clean holds."""
-
-    reach: str
-    best_hold: str
-    long_holds: str

@@ -9,11 +9,12 @@ insert into coach (id, email, name, password_hash, time_zone)
 values (%(id)s, lower(%(email)s), %(name)s, %(password_hash)s, %(time_zone)s)
 
 -- me: The coach the transaction acts as.
-select id, name, email, time_zone, rest_s, schools from coach where id = current_coach()
+select id, name, email, time_zone, rest_s, schools, float_switch_s, sounds from coach where id = current_coach()
 
 -- change_settings: Change what is given, keep what is not.
 update coach
-set rest_s = coalesce(%(rest_s)s, rest_s), time_zone = coalesce(%(time_zone)s, time_zone), schools = coalesce(%(schools)s, schools)
+set rest_s = coalesce(%(rest_s)s, rest_s), time_zone = coalesce(%(time_zone)s, time_zone), schools = coalesce(%(schools)s, schools),
+    float_switch_s = coalesce(%(float_switch_s)s, float_switch_s), sounds = coalesce(%(sounds)s, sounds)
 where id = current_coach()
 
 -- for_sign_in: The coach with this email and the hash to check the password against.

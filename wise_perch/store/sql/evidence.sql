@@ -1,34 +1,68 @@
 -- start_run: Start a run; the same id again changes nothing.
-insert into test_run (coach_id, id, trainee_id, test, started_at, rest_s, room, source)
-values (current_coach(), %(id)s, %(trainee)s, %(test)s, %(started_at)s, %(rest_s)s, %(room)s, %(source)s)
+insert into test_run (coach_id, id, trainee_id, test, subject, started_at, rest_s, room, source, dial, sheet, test_day_id)
+values (current_coach(), %(id)s, %(trainee)s, %(test)s, %(subject)s, %(started_at)s, %(rest_s)s, %(room)s, %(source)s, %(dial)s, %(sheet)s, %(test_day)s)
 on conflict (coach_id, id) do nothing
 
 -- end_run: End a run that is open.
 update test_run
-set ended_at = %(ended_at)s, ended_as = %(ended_as)s, pain_joint = %(pain_joint)s, pain_level = %(pain_level)s
+set ended_at = %(ended_at)s, ended_as = %(ended_as)s, pain_joint = %(pain_joint)s, pain_level = %(pain_level)s, confidence = %(confidence)s
 where id = %(run)s and ended_at is null
 
 -- run: One run, without its tries.
-select id, trainee_id as trainee, test, started_at, ended_at, ended_as, rest_s, room, source, pain_joint, pain_level
+select id, trainee_id as trainee, test, subject, started_at, ended_at, ended_as, rest_s, room, source, dial, confidence, test_day_id as test_day,
+    pain_joint, pain_level
 from test_run where id = %(run)s
 
 -- runs: The newest runs of a trainee, without their tries.
-select id, trainee_id as trainee, test, started_at, ended_at, ended_as, rest_s, room, source, pain_joint, pain_level
+select id, trainee_id as trainee, test, subject, started_at, ended_at, ended_as, rest_s, room, source, dial, confidence, test_day_id as test_day,
+    pain_joint, pain_level
 from test_run where trainee_id = %(trainee)s
 order by started_at desc limit %(most)s
 
+-- runs_of_test: The newest runs of one test by a trainee, without their tries.
+select id, trainee_id as trainee, test, subject, started_at, ended_at, ended_as, rest_s, room, source, dial, confidence, test_day_id as test_day,
+    pain_joint, pain_level
+from test_run where trainee_id = %(trainee)s and test = %(test)s and subject = %(subject)s
+order by started_at desc limit %(most)s
+
+-- day_runs: Every run of a test day, without its tries.
+select id, trainee_id as trainee, test, subject, started_at, ended_at, ended_as, rest_s, room, source, dial, confidence, test_day_id as test_day,
+    pain_joint, pain_level
+from test_run where test_day_id = %(test_day)s order by started_at
+
+-- sheet: What a run follows.
+select sheet from test_run where id = %(run)s
+
+-- last_rest: The rest that was chosen for a test the last time, whoever was tested.
+select rest_s from test_run where test = %(test)s and source = 'live' order by started_at desc limit 1
+
 -- tries: Every try of these runs, struck-out ones too.
-select test_run_id as run, id, try_number as number, at, outcome, value as seconds, fell, form, note, early, struck_at
+select test_run_id as run, id, try_number as number, at, outcome, value, coalesce(mode, '') as mode, level, side, fell, form,
+    note, early, replaces, struck_at
 from evidence where test_run_id = any(%(runs)s) order by try_number, at
 
 -- add_try: Keep a try of an open run; the same id again changes nothing.
-insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, form, room, source, early, note)
-select current_coach(), %(id)s, trainee_id, id, %(number)s, %(at)s, %(outcome)s, %(fell)s, 'hold', %(seconds)s, 's', %(form)s, room, source, %(early)s, %(note)s
-from test_run where id = %(run)s and ended_at is null
+insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form, room,
+    source, early, note)
+select current_coach(), %(id)s, trainee_id, id, %(number)s, %(at)s, %(outcome)s, %(fell)s, %(measure)s, %(value)s, %(unit)s, %(mode)s, %(window_s)s,
+    %(level)s, %(side)s, %(form)s, room, source, %(early)s, %(note)s
+from test_run where id = %(run)s and test = %(test)s and ended_at is null
 on conflict (coach_id, id) do nothing
 
+-- correct_try: Keep a try in place of another that was struck out, whether its run is open or closed.
+insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form, room,
+    source, early, note, replaces)
+select current_coach(), %(id)s, trainee_id, test_run_id, try_number, at, %(outcome)s, %(fell)s, %(measure)s, %(value)s, %(unit)s, %(mode)s, %(window_s)s,
+    %(level)s, %(side)s, %(form)s, room, source, early, %(note)s, id
+from evidence where id = %(replaces)s and test_run_id = %(run)s
+on conflict (coach_id, id) do nothing
+
+-- strike_try: Strike out a try of a run that counts.
+update evidence set struck_at = %(moment)s where id = %(id)s and test_run_id = %(run)s and struck_at is null
+
 -- try_by_id: One try and the run it belongs to.
-select test_run_id as run, id, try_number as number, at, outcome, value as seconds, fell, form, note, early, struck_at
+select test_run_id as run, id, try_number as number, at, outcome, value, coalesce(mode, '') as mode, level, side, fell, form, note, early, replaces,
+    struck_at
 from evidence where id = %(id)s
 
 -- strike: Strike out a piece of evidence; struck out before stays as it was.
@@ -58,14 +92,15 @@ from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 
 -- ended_tries: Every try that counts in the ended runs of these trainees, with its run's day on the coach's own calendar.
-select run.trainee_id as trainee, run.id as run, run.test, (run.started_at at time zone %(time_zone)s)::date as day, run.started_at,
-    made.try_number as number, made.outcome, made.value as seconds, made.fell, made.form
+select run.trainee_id as trainee, run.id as run, run.test, run.subject, run.dial, run.confidence,
+    (run.started_at at time zone %(time_zone)s)::date as day, made.try_number as number, made.outcome, made.value, coalesce(made.mode, '') as mode,
+    made.level, made.side, made.fell, made.form
 from test_run as run join evidence as made on made.coach_id = run.coach_id and made.test_run_id = run.id
 where run.trainee_id = any(%(trainees)s) and run.ended_at is not null and made.struck_at is null
-order by run.started_at, made.try_number
+order by run.started_at, run.id, made.try_number
 
 -- open_runs: The newest open run of each of these trainees, with how many tries it has.
-select distinct on (run.trainee_id) run.trainee_id as trainee, run.id as run, (run.started_at at time zone %(time_zone)s)::date as day,
+select distinct on (run.trainee_id) run.trainee_id as trainee, run.id as run, run.test, (run.started_at at time zone %(time_zone)s)::date as day,
     (select count(*) from evidence where evidence.coach_id = run.coach_id and test_run_id = run.id and struck_at is null) as tries
 from test_run as run
 where run.trainee_id = any(%(trainees)s) and run.ended_at is null
@@ -78,32 +113,37 @@ where trainee_id = any(%(trainees)s) and pain_level > 0
 order by trainee_id, ended_at desc
 
 -- every_try: Every try that counts, of all trainees or one, in the order they were made: what an export writes.
-select trainee.name as trainee, run.test, run.started_at, made.try_number as number, made.outcome, made.value as seconds,
-    made.fell, made.form, made.note
+select trainee.name as trainee, run.test, run.subject as drill, run.dial, run.confidence, run.started_at, made.try_number as number, made.outcome,
+    made.value, coalesce(made.mode, '') as mode, made.level, made.side, made.fell, made.form, made.note
 from test_run as run
 join trainee on trainee.coach_id = run.coach_id and trainee.id = run.trainee_id
 join evidence as made on made.coach_id = run.coach_id and made.test_run_id = run.id
 where made.struck_at is null and trainee.struck_at is null and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
-order by lower(trainee.name), run.started_at, made.try_number
+    and (%(test)s::text is null or run.test = %(test)s)
+order by lower(trainee.name), run.started_at, run.id, made.try_number
 
 -- runs_at: The runs of these trainees that started at these moments.
-select run.id, run.trainee_id as trainee, run.started_at, run.ended_at is not null as ended
+select run.id, run.trainee_id as trainee, run.test, run.subject, run.started_at, run.ended_at is not null as ended
 from test_run as run
-join unnest(%(trainees)s::uuid[], %(moments)s::timestamptz[]) as wanted (trainee_id, started_at)
-    on run.trainee_id = wanted.trainee_id and run.started_at = wanted.started_at
-where run.test = %(test)s
+join unnest(%(trainees)s::uuid[], %(tests)s::text[], %(subjects)s::text[], %(moments)s::timestamptz[])
+    as wanted (trainee_id, test, subject, started_at)
+    on run.trainee_id = wanted.trainee_id and run.started_at = wanted.started_at and run.test = wanted.test and run.subject = wanted.subject
 
 -- import_runs: Keep ended runs that came in a file, all in one statement.
-insert into test_run (coach_id, id, trainee_id, test, started_at, ended_at, ended_as, rest_s, source)
-select current_coach(), id, trainee_id, %(test)s, started_at, started_at, 'finished', %(rest_s)s, 'import'
-from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(moments)s::timestamptz[]) as came (id, trainee_id, started_at)
+insert into test_run (coach_id, id, trainee_id, test, subject, started_at, ended_at, ended_as, rest_s, source, dial, confidence)
+select current_coach(), id, trainee_id, test, subject, started_at, started_at, 'finished', rest_s, 'import', dial::jsonb, confidence
+from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(tests)s::text[], %(subjects)s::text[], %(moments)s::timestamptz[], %(rests)s::integer[],
+    %(dials)s::text[], %(confidences)s::integer[])
+    as came (id, trainee_id, test, subject, started_at, rest_s, dial, confidence)
 
 -- import_tries: Keep tries that came in a file, all in one statement.
-insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, form, source, note)
-select current_coach(), came.id, trainee_id, run_id, number, at, outcome, fell, 'hold', seconds, 's', form, 'import', note
+insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form,
+    source, note)
+select current_coach(), came.id, trainee_id, run_id, number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form, 'import', note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(runs)s::uuid[], %(numbers)s::integer[], %(moments)s::timestamptz[], %(outcomes)s::text[],
-    %(fells)s::text[], %(seconds)s::double precision[], %(forms)s::text[], %(notes)s::text[])
-    as came (id, trainee_id, run_id, number, at, outcome, fell, seconds, form, note)
+    %(fells)s::text[], %(measures)s::text[], %(values)s::double precision[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[],
+    %(levels)s::double precision[], %(sides)s::text[], %(forms)s::text[], %(notes)s::text[])
+    as came (id, trainee_id, run_id, number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form, note)
 
 -- every_set: Every set that counts, of all trainees or one, on the coach's own calendar: what an export writes.
 select trainee.name as trainee, (at at time zone %(time_zone)s)::date as day, drill, measure, value, n, mode, window_s, dial, form, side,

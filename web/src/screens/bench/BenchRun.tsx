@@ -1,5 +1,4 @@
 import { useParams } from "react-router";
-import { useBench } from "../../api/hooks";
 import { useLiveRun } from "../../live/useLiveRun";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Live } from "./Live";
@@ -9,10 +8,9 @@ import { Result } from "./Result";
 export function BenchRun() {
   const { id = "", run: runId = "" } = useParams();
   const { run, judged, error, waiting } = useLiveRun(runId);
-  const last = useBench(id).data?.runs.find((r) => r.run.id !== runId);
   if (!run) return error ? <Problem error={error} /> : <Waiting />;
   if (run.trainee !== id)
     return <Message danger>This run belongs to another trainee. Open it from that trainee's page.</Message>;
   if (run.endedAs) return <Result run={run} judged={judged} waiting={waiting} error={error} />;
-  return <Live run={run} judged={judged} waiting={waiting} last={last} />;
+  return <Live key={run.id} run={run} judged={judged} waiting={waiting} />;
 }

@@ -1,55 +1,93 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Slider } from "radix-ui";
 import { useRef, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { ask, type BenchPage, type Coach, client } from "../../api/client";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { ask, type BenchPage, client } from "../../api/client";
 import { useBench } from "../../api/hooks";
 import { startRun } from "../../live/run";
+import { levelName } from "../../live/sheet";
 import { useKeys } from "../../live/useKeys";
 import { Button, buttonLook } from "../../parts/Button";
 import { Field } from "../../parts/Field";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { day, percent, secs } from "../../parts/words";
+import { capital, day, figure } from "../../parts/words";
+import { PaperEntry } from "./PaperEntry";
 
 /** Before the first try: how the room stands, what to mind, how long the rests are. */
-export function BenchSetup({ coach }: { coach: Coach }) {
-  const { id = "" } = useParams();
-  const bench = useBench(id);
-  if (bench.isPending) return <Waiting />;
-  if (!bench.data) return <Problem error={bench.error} />;
-  return <Setup key={id} id={id} coach={coach} page={bench.data} />;
+export function BenchSetup() {
+  const { id = "", test = "" } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const go = useNavigate();
+  return (
+    <SetupOf
+      trainee={id}
+      test={test}
+      subject={search.get("subject") ?? ""}
+      onSubject={(subject) => setSearch({ subject }, { replace: true })}
+      onStart={(run) => go(`/trainees/${id}/bench/${run}`)}
+    />
+  );
 }
 
-function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage }) {
+interface OfProps {
+  trainee: string;
+  test: string;
+  subject: string;
+  /** Left out where the drill is settled. */
+  onSubject?: (subject: string) => void;
+  onStart: (run: string) => void;
+  testDay?: string;
+}
+
+export function SetupOf(props: OfProps) {
+  const [begin, setBegin] = useState<number | null>(null);
+  const bench = useBench(props.trainee, props.test, props.subject, begin);
+  if (bench.isPending) return <Waiting />;
+  if (!bench.data) return <Problem error={bench.error} />;
+  const key = `${props.trainee} ${props.test} ${bench.data.subject?.drill ?? ""}`;
+  return <Setup key={key} {...props} page={bench.data} onBegin={setBegin} fresh={!bench.isPlaceholderData} />;
+}
+
+interface Props extends OfProps {
+  page: BenchPage;
+  onBegin: (level: number) => void;
+  /** What is shown is what was asked for, and not the page before it. */
+  fresh: boolean;
+}
+
+function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh }: Props) {
   const { test, trainee, exits } = page;
-  const go = useNavigate();
   const queries = useQueryClient();
-  const [rest, setRest] = useState(coach.rest_s);
-  const [room, setRoom] = useState("open floor");
+  const [rest, setRest] = useState(page.rest_s);
+  const [room, setRoom] = useState(test.room);
+  const [dial, setDial] = useState(page.dial);
   const [clear, setClear] = useState(false);
   const begin = useRef<HTMLButtonElement>(null);
-  const proven = exits.state === "proven";
-  const held = page.uncleared.length > 0;
+  const watched = test.spotter && exits?.state !== "proven";
+  const held = page.held !== "";
+  const dialName = page.subject?.dial?.name;
+  const unset = dialName !== undefined && dial[dialName] === undefined;
+  const ready = clear && !held && !unset && fresh;
   const start = () => {
-    if (!clear || held) return;
-    if (rest !== coach.rest_s)
+    if (!ready) return;
+    if (exits && test.due_after_days)
       void ask(client.PATCH("/api/me", { body: { rest_s: rest } })).then(
         () => queries.invalidateQueries({ queryKey: ["me"] }),
         // the run itself carries its rest; only the usual rest stays as it was
         () => undefined,
       );
-    go(`/trainees/${id}/bench/${startRun(id, rest, room)}`);
+    onStart(startRun(page, { restS: rest, room, dial, testDay }));
   };
   useKeys({ " ": start, PageDown: start });
   return (
     <>
-      <div className="mb-5 flex flex-wrap items-baseline gap-x-5">
+      <div className="mb-4 flex flex-wrap items-baseline gap-x-5">
         <h1 className="text-[2.125rem] leading-tight">{test.title}</h1>
         <p className="text-soft">
-          {trainee.name} · about {page.minutes[rest]} minutes
+          {trainee.name} · about {page.minutes[rest] ?? page.minutes[page.rest_s]} minutes · {test.about}
         </p>
       </div>
-      {page.open_run && (
+      {page.open_run && !testDay && (
         <Message>
           A run is still open.{" "}
           <Link to={`/trainees/${id}/bench/${page.open_run}`} className="font-bold underline">
@@ -60,7 +98,7 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
       )}
       {held && (
         <Message danger>
-          <b>Nothing upside down yet.</b> {page.uncleared[0]?.advice}{" "}
+          <b>{page.held}</b>{" "}
           <Link to={`/trainees/${id}/intake`} className="underline">
             Confirm in the intake
           </Link>
@@ -68,32 +106,39 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
       )}
       <div className="grid gap-x-14 gap-y-6 lg:grid-cols-[1fr_24rem]">
         <div>
+          {page.subjects.length > 1 && onSubject && (
+            <Field label="Which drill?">
+              {(field) => (
+                <select
+                  id={field}
+                  className="field"
+                  value={page.subject?.drill}
+                  onChange={(event) => onSubject(event.target.value)}
+                >
+                  {page.subjects.map((s) => (
+                    <option key={s.drill} value={s.drill}>
+                      {s.title}, gate {s.gate}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Field>
+          )}
+          {page.subject && (page.subjects.length === 1 || !onSubject) && (
+            <p className="mb-2 font-bold">
+              {page.subject.title}, gate {page.subject.gate}
+            </p>
+          )}
           <h2 className="text-xl">The room</h2>
           <ul className="mb-4 mt-1 list-disc pl-5 text-[1.0625rem]">
             {test.setup.map((line) => (
               <li key={line}>{line}</li>
             ))}
-            {trainee.stepping_side && (
+            {trainee.stepping_side && exits && (
               <li>Keep the floor clear to the {trainee.stepping_side}, the stepping side.</li>
             )}
           </ul>
-          <div className={`mb-5 border-l-4 bg-sheet px-4 py-3 ${proven ? "border-ink" : "border-brick"}`}>
-            <p className={`font-bold ${proven ? "" : "text-brick"}`}>
-              {proven
-                ? `Exits proven: ${exits.figure}.`
-                : "Exits are not proven: no open floor without a spotter."}
-            </p>
-            {!proven && (
-              <p>
-                {exits.title}: {exits.shortfall}. {test.instead}
-              </p>
-            )}
-            <ul className="mt-1 list-disc pl-5">
-              {test.cautions.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
-          </div>
+          <Cautions page={page} watched={watched} />
           <label className="mb-5 flex min-h-14 max-w-xl cursor-pointer items-center gap-3 rounded-md border border-ink px-4">
             <input
               type="checkbox"
@@ -106,43 +151,58 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
               }}
             />
             <span className="font-bold">
-              {proven ? "The floor is clear and set up so." : "The floor is clear, and a spotter stands by."}
+              {watched ? "The floor is clear, and a spotter stands by." : "The floor is clear and set up so."}
             </span>
           </label>
-          <Button
-            ref={begin}
-            kind="act"
-            live
-            keycap="Space"
-            disabled={!clear || held}
-            onClick={start}
-            className="min-w-60"
-          >
-            Begin the test
-          </Button>
+          <div className="flex flex-wrap gap-3">
+            <Button
+              ref={begin}
+              kind="act"
+              live
+              keycap="Space"
+              disabled={!ready}
+              onClick={start}
+              className="min-w-60"
+            >
+              Begin the test
+            </Button>
+            {!testDay && (
+              <PaperEntry
+                disabled={held || unset || !fresh}
+                onEnter={(paper) => onStart(startRun(page, { restS: rest, room, dial, paper }))}
+              />
+            )}
+          </div>
+          {unset && <p className="mt-2 text-soft">Write down the {dialName?.replaceAll("-", " ")} first.</p>}
         </div>
         <div>
-          <h2 className="mb-2 text-xl" id="rest-words">
-            Rest between tries
-          </h2>
-          <p className="font-head text-5xl font-bold tabular-nums">{rest} s</p>
-          <Slider.Root
-            className="relative my-3 flex h-11 w-full touch-none items-center"
-            min={test.rest_least_s.value}
-            max={test.rest_most_s.value}
-            step={5}
-            value={[rest]}
-            onValueChange={([value]) => value && setRest(value)}
-          >
-            <Slider.Track className="relative h-2 grow rounded-full bg-rule">
-              <Slider.Range className="absolute h-full rounded-full bg-wood" />
-            </Slider.Track>
-            <Slider.Thumb
-              aria-labelledby="rest-words"
-              className="block h-8 w-8 rounded-md border-2 border-paper bg-blue"
-            />
-          </Slider.Root>
-          <Field label="Room" hint="Kept with the result: a try near a wall is not a free try.">
+          <Rest page={page} rest={rest} onRest={setRest} />
+          {page.begin !== null && <BeginAt page={page} onBegin={onBegin} />}
+          {dialName && (
+            <Field
+              label={`${capital(dialName.replaceAll("-", " "))}, ${page.subject?.dial?.unit === "deg" ? "degrees" : "cm"}`}
+              hint={
+                page.in_body[levelName(dial[dialName] ?? Number.NaN)] ??
+                "Kept with the result, so that the next time compares."
+              }
+            >
+              {(field) => (
+                <input
+                  id={field}
+                  type="number"
+                  step="0.5"
+                  min={-100}
+                  max={500}
+                  className="field"
+                  value={dial[dialName] ?? ""}
+                  onChange={(event) =>
+                    setDial(event.target.value === "" ? {} : { [dialName]: Number(event.target.value) })
+                  }
+                />
+              )}
+            </Field>
+          )}
+          <Field label="Room" hint="Kept with the result: where it was done is part of it.">
             {(field) => (
               <input
                 id={field}
@@ -153,20 +213,117 @@ function Setup({ id, coach, page }: { id: string; coach: Coach; page: BenchPage 
               />
             )}
           </Field>
-          <LastTime page={page} id={id} />
+          <Before page={page} id={id} />
         </div>
       </div>
     </>
   );
 }
 
-function LastTime({ page, id }: { page: BenchPage; id: string }) {
-  const last = page.runs[0];
+function Cautions({ page, watched }: { page: BenchPage; watched: boolean }) {
+  const { test, exits } = page;
+  return (
+    <div className={`mb-5 border-l-4 bg-sheet px-4 py-3 ${watched ? "border-brick" : "border-ink"}`}>
+      {exits && (
+        <p className={`font-bold ${watched ? "text-brick" : ""}`}>
+          {exits.state === "proven"
+            ? `Exits proven: ${exits.figure}.`
+            : "Exits are not proven: no open floor without a spotter."}
+        </p>
+      )}
+      {exits && exits.state !== "proven" && (
+        <p>
+          {exits.title}: {exits.shortfall}.
+        </p>
+      )}
+      {!exits && watched && <p className="font-bold text-brick">A spotter stands by.</p>}
+      <ul className="mt-1 list-disc pl-5">
+        {test.cautions.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+      <p className="mt-1">
+        <b>Not yet able?</b> {test.instead}
+      </p>
+    </div>
+  );
+}
+
+function Rest({ page, rest, onRest }: { page: BenchPage; rest: number; onRest: (s: number) => void }) {
+  return (
+    <>
+      <h2 className="mb-2 text-xl" id="rest-words">
+        Rest between tries
+      </h2>
+      <p className="font-head text-5xl font-bold tabular-nums">{rest} s</p>
+      <Slider.Root
+        className="relative my-3 flex h-11 w-full touch-none items-center"
+        min={page.test.rest_least_s.value}
+        max={page.test.rest_most_s.value}
+        step={5}
+        value={[rest]}
+        onValueChange={([value]) => value && onRest(value)}
+      >
+        <Slider.Track className="relative h-2 grow rounded-full bg-rule">
+          <Slider.Range className="absolute h-full rounded-full bg-wood" />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-labelledby="rest-words"
+          className="block h-8 w-8 rounded-md border-2 border-paper bg-blue"
+        />
+      </Slider.Root>
+    </>
+  );
+}
+
+/** Where a ladder begins: what the trainee's own limit, or nerve, proposes, and any other notch. */
+function BeginAt({ page, onBegin }: { page: BenchPage; onBegin: (level: number) => void }) {
+  const mode = page.test.modes[0];
+  if (!mode?.ladder || page.begin === null) return null;
+  const stack = page.sheet.stacks[levelName(page.begin)];
+  const near = page.begins.reduce((best, level) =>
+    Math.abs(level - (page.begin ?? 0)) < Math.abs(best - (page.begin ?? 0)) ? level : best,
+  );
+  return (
+    <>
+      <Field
+        label="Begin at"
+        hint={
+          [stack, page.in_body[levelName(page.begin)]].filter(Boolean).join(" · ") ||
+          "Measured by eye; enter your kit to see stacks."
+        }
+      >
+        {(field) => (
+          <select
+            id={field}
+            className="field"
+            value={near}
+            onChange={(event) => onBegin(Number(event.target.value))}
+          >
+            {page.begins.map((level) => (
+              <option key={level} value={level}>
+                {figure(level === near ? (page.begin ?? level) : level, mode)}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {page.limits.map((limit) => (
+        <p key={`${limit.drill} ${limit.mode}`} className="mb-2 text-sm">
+          {limit.title}: <b>{limit.words}</b> on {day(limit.day)}
+          {limit.old && ", an old reading"}.
+        </p>
+      ))}
+    </>
+  );
+}
+
+function Before({ page, id }: { page: BenchPage; id: string }) {
+  const last = page.last;
   if (!last) return <p className="text-soft">First time: there is nothing to compare with yet.</p>;
   return (
     <p className="text-soft">
-      Last time, {day(last.run.started_at)}: held {last.score.held} of {last.score.n}, mean{" "}
-      {secs(last.score.mean_hold_s)}, reached vertical {percent(last.score.reach_share)}.{" "}
+      Last time, {day(last.run.started_at)}: {last.verdict.summary}.{" "}
       <Link to={`/trainees/${id}/bench/${last.run.id}`} className={`${buttonLook("quiet")} !px-0 underline`}>
         Look
       </Link>

@@ -1,19 +1,20 @@
 import { type FormEvent, useState } from "react";
 import { useBench } from "../../api/hooks";
+import type { LiveRun } from "../../live/run";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
 import { Sheet } from "../../parts/Sheet";
 
 interface Props {
-  trainee: string;
+  run: LiveRun;
   onClose: () => void;
   onStop: (joint: string, level: number) => void;
 }
 
 /** Pain ends the test. The joint and 0 to 10 go with the record, and Today asks before the next loading. */
-export function PainStop({ trainee, onClose, onStop }: Props) {
+export function PainStop({ run, onClose, onStop }: Props) {
   // asked for when the test was set up, so it is at hand without a server; without it the joint is typed
-  const rule = useBench(trainee).data?.pain;
+  const rule = useBench(run.trainee, run.protocol.test.test).data?.pain;
   const [joint, pickJoint] = useState("");
   const [missing, setMissing] = useState(false);
   const submit = (event: FormEvent<HTMLFormElement>) => {

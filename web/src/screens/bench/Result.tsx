@@ -1,13 +1,13 @@
 import { Link } from "react-router";
-import type { DrillStanding, JudgedRun } from "../../api/client";
+import type { DrillStanding, JudgedRun, Mode } from "../../api/client";
 import { Rung } from "../../drawings/Rung";
 import { TryStrip } from "../../drawings/TryStrip";
-import { type LiveRun, standingTries } from "../../live/run";
+import { type LiveRun, type LiveTry, standingTries } from "../../live/run";
 import { buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
-import { longDay } from "../../parts/words";
-import { TRIES } from "./Live";
+import { day, longDay } from "../../parts/words";
 import { Figures } from "./SoFar";
+import { TriesSoFar } from "./TriesSoFar";
 
 interface Props {
   run: LiveRun;
@@ -20,10 +20,13 @@ interface Props {
 export function Result({ run, judged, waiting, error }: Props) {
   const tries = standingTries(run);
   const outcome = waiting ? null : judged?.outcome;
+  const { test, title, lines } = run.protocol;
+  const again = `/trainees/${run.trainee}/bench/test/${test.test}${judged?.scored.run.subject ? `?subject=${judged.scored.run.subject}` : ""}`;
   return (
     <>
       <p className="text-soft">
-        Ten free tries · {longDay(new Date(run.startedAt))}
+        {title} · {longDay(new Date(run.startedAt))}
+        {run.paper && " · entered from paper"}
         {run.endedAs === "stopped" && ` · stopped after ${tries.length}`}
       </p>
       {outcome && judged ? (
@@ -38,25 +41,70 @@ export function Result({ run, judged, waiting, error }: Props) {
           {error !== null && error !== undefined && <Problem error={error} />}
         </>
       )}
-      <div className="mt-4">
-        <TryStrip tries={tries} of={Math.max(TRIES, tries.length)} height={150} label="The tries" />
+      <div className="mt-4 grid gap-x-10 gap-y-3">
+        {inModes(tries, test.modes).map(([mode, mine]) => (
+          <section key={mode.mode}>
+            {test.modes.length > 1 && <h2 className="text-base">{mode.title}</h2>}
+            <TryStrip
+              tries={mine}
+              mode={mode}
+              line={lines[mode.mode] ?? null}
+              of={mode.ladder ? Math.max(8, mine.length) : Math.max(mode.tries.value, mine.length)}
+              height={150}
+              label={mode.title}
+            />
+          </section>
+        ))}
       </div>
-      <div className="mt-2 flex flex-wrap gap-3">
-        <Link to={`/trainees/${run.trainee}`} className={buttonLook("act", true)}>
+      <TriesSoFar run={run} tries={tries} />
+      <div className="mt-3 flex flex-wrap gap-3">
+        {judged?.scored.run.test_day && (
+          <Link to={`/test-days/${judged.scored.run.test_day}`} className={buttonLook("act", true)}>
+            Back to the test day
+          </Link>
+        )}
+        <Link
+          to={`/trainees/${run.trainee}`}
+          className={buttonLook(judged?.scored.run.test_day ? "plain" : "act", true)}
+        >
           To the wall bars
         </Link>
-        <Link to={`/trainees/${run.trainee}/bench`} className={buttonLook("plain", true)}>
+        <Link to={again} className={buttonLook("plain", true)}>
           Test again
         </Link>
-        <Link to="/" className={buttonLook("quiet", true)}>
-          Today
+        <Link to={`/trainees/${run.trainee}/bench`} className={buttonLook("quiet", true)}>
+          Other tests
         </Link>
       </div>
+      {judged && judged.earlier.length > 0 && (
+        <section className="mt-5">
+          <h2 className="text-lg">Compare with an earlier run</h2>
+          <ul className="flex flex-wrap gap-x-6">
+            {judged.earlier.map((r) => (
+              <li key={r.run.id}>
+                <Link
+                  to={`/trainees/${run.trainee}/bench/${run.id}/compare/${r.run.id}`}
+                  className="inline-flex min-h-11 items-center underline"
+                >
+                  {day(r.run.started_at)}: {r.verdict.summary}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
     </>
   );
 }
 
-const chance = (p: number) => (p < 0.005 ? "below 0.01" : p.toFixed(2));
+/** The tries by the way they were measured: each way is a picture of its own. */
+const inModes = (tries: LiveTry[], modes: Mode[]): [Mode, LiveTry[]][] =>
+  modes
+    .map((mode, n): [Mode, LiveTry[]] => [
+      mode,
+      tries.filter((t) => t.mode === mode.mode || (n === 0 && !t.mode)),
+    ])
+    .filter(([, mine]) => mine.length);
 
 const closed = (d: DrillStanding) => !d.open && d.state === "not yet";
 
@@ -66,7 +114,7 @@ interface DecidedProps {
 }
 
 function Decided({ judged, outcome }: DecidedProps) {
-  const { score, run } = judged.scored;
+  const { verdict, run } = judged.scored;
   return (
     <>
       <h1 className="text-[2.5rem] leading-tight">{outcome.title}</h1>
@@ -80,12 +128,12 @@ function Decided({ judged, outcome }: DecidedProps) {
         <section>
           <h2 className="text-lg">Why</h2>
           <ul className="list-disc pl-5">
-            {score.reasons.map((reason) => (
+            {verdict.reasons.map((reason) => (
               <li key={reason} className="mb-1">
                 {reason}
               </li>
             ))}
-            {score.unchecked.map((step) => (
+            {verdict.unchecked.map((step) => (
               <li key={step} className="mb-1 text-soft">
                 Not checked, for want of evidence: {step}.
               </li>
@@ -125,11 +173,13 @@ function Decided({ judged, outcome }: DecidedProps) {
           </ul>
         </section>
         <section aria-label="Figures">
-          <Figures s={score} />
-          <p className="mt-1 text-sm text-soft">
-            Ranges are Wilson 95 % intervals. Chance that the true rate of 10 s holds is at least 7 of 10:{" "}
-            {chance(score.p_ten_second_at_least_0_7)} (uniform prior).
-          </p>
+          <Figures v={verdict} />
+          <p className="mt-1 text-sm text-soft">{verdict.note}</p>
+          {judged.before && (
+            <p className="mt-2 text-sm text-soft">
+              Last time, {day(judged.before.run.started_at)}: {judged.before.verdict.summary}
+            </p>
+          )}
         </section>
       </div>
     </>

@@ -56,7 +56,7 @@ const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
 function target(id: string, matter: Matter) {
   if (matter.run) return `/trainees/${id}/bench/${matter.run}`;
   if (matter.kind === "cleared") return `/trainees/${id}/intake`;
-  if (matter.kind === "test") return `/trainees/${id}/bench`;
+  if (matter.test) return `/trainees/${id}/bench/test/${matter.test}`;
   return matter.drill ? `/trainees/${id}?drill=${matter.drill}` : `/trainees/${id}`;
 }
 

@@ -72,7 +72,7 @@ export function TraineeScreen() {
       <div className="mt-3 flex flex-wrap items-end gap-8 border-t border-rule pt-2">
         <LastTests runs={runs} trainee={id} />
         <Link to={`/trainees/${id}/bench`} className={`${buttonLook("act", true)} ml-auto`}>
-          Test ten free tries
+          Test on the Bench
         </Link>
       </div>
       {drill && <DrillSheet trainee={id} drill={drill} onClose={() => pick(null)} onPick={pick} />}
@@ -182,33 +182,31 @@ function rungBehind(page: TraineePage, drill: string | undefined) {
 }
 
 function LastTests({ runs, trainee }: { runs: ScoredRun[]; trainee: string }) {
-  const shown = runs.filter((r) => r.score.n > 0).slice(0, 3);
+  const shown = runs.filter((r) => r.verdict.n > 0).slice(0, 3);
   if (!shown.length)
-    return (
-      <p className="py-6 text-soft">
-        No free tries yet. Once the free exit is proven, ten of them show the way.
-      </p>
-    );
+    return <p className="py-6 text-soft">No test yet. The Bench says which one comes first.</p>;
   return (
     <ol className="flex grow flex-wrap gap-8">
-      {shown.map(({ run, score }, place) => (
+      {shown.map(({ run, title, mode, line, verdict }, place) => (
         <li key={run.id} className={place === 0 ? "w-96 max-w-full" : "w-72 max-w-full max-lg:hidden"}>
           <p className="text-sm">
             <Link to={`/trainees/${trainee}/bench/${run.id}`} className="underline">
-              {place === 0 ? `Ten free tries · ${day(run.started_at)}` : day(run.started_at)}
+              {title} · {day(run.started_at)}
             </Link>
             <span className="text-soft">
               {" "}
-              {run.ended_as === null ? "still open" : `held ${score.held} of ${score.n}`}
+              {run.ended_as === null ? "still open" : verdict.summary}
               {run.ended_as === "pain" && ", stopped for pain"}
             </span>
           </p>
           <TryStrip
-            tries={run.tries.filter((t) => !t.struck_at)}
-            of={Math.max(10, score.n)}
+            tries={run.tries.filter((t) => !t.struck_at && (!t.mode || t.mode === mode.mode))}
+            mode={mode}
+            line={line}
+            of={Math.max(mode.ladder ? 8 : mode.tries.value, verdict.n)}
             height={92}
             small
-            label={`Free tries of ${day(run.started_at)}`}
+            label={`${title} of ${day(run.started_at)}`}
           />
         </li>
       ))}

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import type { LiveRun, LiveTry } from "../../live/run";
+import { modeOf } from "../../live/run";
+import { Button } from "../../parts/Button";
+import { day, FELL, figure } from "../../parts/words";
+import { PutRight } from "./PutRight";
+
+interface Props {
+  run: LiveRun;
+  tries: LiveTry[];
+}
+
+/** Every try in words, each of which can be put right; what it said before stays in sight. */
+export function TriesSoFar({ run, tries }: Props) {
+  const [wrong, setWrong] = useState<LiveTry | null>(null);
+  if (!tries.length) return null;
+  return (
+    <details className="mt-2">
+      <summary className="min-h-11 cursor-pointer py-2 font-bold">The tries in words</summary>
+      <ol>
+        {tries.map((t) => (
+          <li key={t.id} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-1">
+            <span className="w-8 text-right font-bold tabular-nums">{t.number}</span>
+            <span className="grow">
+              {tryWords(t, run)}
+              <Before run={run} t={t} />
+            </span>
+            <Button kind="quiet" className="text-sm underline" onClick={() => setWrong(t)}>
+              Put try {t.number} right
+            </Button>
+          </li>
+        ))}
+      </ol>
+      {wrong && <PutRight run={run} old={wrong} onClose={() => setWrong(null)} />}
+    </details>
+  );
+}
+
+/** What a corrected try said before, back to the first. */
+function Before({ run, t }: { run: LiveRun; t: LiveTry }) {
+  const old = run.tries.find((other) => other.id === t.replaces);
+  if (!old) return null;
+  return (
+    <span className="block text-sm text-soft">
+      put right; before: <s>{tryWords(old, run)}</s>
+      <Before run={run} t={old} />
+    </span>
+  );
+}
+
+export function tryWords(t: LiveTry, run: LiveRun): string {
+  const mode = modeOf(run.protocol.test, t.mode);
+  const level = t.level === null ? "" : `at ${figure(t.level, mode)}`;
+  const plain = { ...mode, ladder: null };
+  const value = t.value === null ? "" : figure(t.value, plain);
+  const parts = [t.side ?? "", t.outcome, value, level, t.fell ? FELL[t.fell] : "", t.form ?? ""];
+  const more = [
+    t.early ? "started early" : "",
+    t.note,
+    run.paper ? `from paper of ${day(run.startedAt)}` : "",
+  ];
+  return [parts.filter(Boolean).join(" "), ...more].filter(Boolean).join(", ");
+}

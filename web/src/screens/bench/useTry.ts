@@ -1,0 +1,131 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { Form, Mark, Mode } from "../../api/client";
+import {
+  addTry,
+  type Hold,
+  type LiveRun,
+  modeOf,
+  readHold,
+  standingTries,
+  takeBack,
+  tenths,
+  whereNow,
+  writeHold,
+} from "../../live/run";
+import type { Now } from "../../live/sheet";
+import { sound } from "../../live/sounds";
+import { useNow } from "../../live/useNow";
+
+export type Phase = "ready" | "rest" | "going" | "stopped" | "over";
+
+/** The try in hand of a run: its clock, its count, and what can be done with it. All the rules are the sheet's. */
+export function useTry(run: LiveRun) {
+  const [hold, setHoldState] = useState<Hold | null>(() => readHold(run.id));
+  const [pick, setPick] = useState<{ at: string; n: number }>({ at: "", n: 0 });
+  const { test } = run.protocol;
+  const tries = standingTries(run);
+  const place: Now = whereNow(run);
+  const mode: Mode = modeOf(test, place.step?.mode ?? tries.at(-1)?.mode ?? "");
+  const setHold = useCallback(
+    (next: Hold | null) => {
+      writeHold(run.id, next);
+      setHoldState(next);
+    },
+    [run.id],
+  );
+
+  const last = tries.at(-1);
+  const rested = last && !run.paper ? new Date(last.at).getTime() + run.restS * 1000 : 0;
+  const over = place.step === null;
+  const going = hold !== null && hold.stopped === undefined;
+  const now = useNow(!over && (hold ? going : Date.now() < rested));
+  const restLeft = Math.ceil((rested - now) / 1000);
+  const phase: Phase = over ? "over" : hold ? (going ? "going" : "stopped") : restLeft > 0 ? "rest" : "ready";
+  const passed = hold ? tenths(now - hold.since) : 0;
+  const window = mode.window_s?.value ?? null;
+  const ceiling = mode.ceiling?.value ?? null;
+  const counted = mode.takes === "window" || mode.takes === "count";
+  const value = hold ? (hold.stopped ?? (counted ? hold.count : passed)) : null;
+  const levels = place.step?.levels ?? [];
+  const key = `${tries.length} ${place.step?.mode ?? ""}`;
+  const level = levels[pick.at === key ? pick.n : 0] ?? null;
+  const early = phase === "rest";
+
+  const stop = useCallback(() => {
+    const h = readHold(run.id);
+    if (!h || h.stopped !== undefined) return;
+    const ran = tenths(Date.now() - h.since);
+    const figure = counted ? h.count : ceiling === null ? ran : Math.min(ran, ceiling);
+    setHold({ ...h, stopped: figure });
+    sound("stop");
+  }, [run.id, counted, ceiling, setHold]);
+
+  // the window closes and the ceiling is reached without anybody's hand
+  const limit = window ?? ceiling;
+  useEffect(() => {
+    if (going && limit !== null && passed >= limit) stop();
+  }, [going, limit, passed, stop]);
+
+  // the last three seconds of a rest are heard
+  const heard = useRef(0);
+  useEffect(() => {
+    if (phase === "rest" && restLeft <= 3 && heard.current !== restLeft) {
+      heard.current = restLeft;
+      sound("soon");
+    }
+    if (phase !== "rest") heard.current = 0;
+  }, [phase, restLeft]);
+  const switched = place.switched;
+  useEffect(() => {
+    if (switched) sound("switch");
+  }, [switched]);
+
+  return {
+    tries,
+    place,
+    mode,
+    phase,
+    hold,
+    value,
+    level,
+    levels,
+    restLeft,
+    passed,
+    timeLeft: window === null ? null : Math.max(0, Math.ceil(window - passed)),
+    start: () => {
+      setHold({ since: Date.now(), count: 0, early, form: hold?.form ?? null });
+      sound("start");
+    },
+    stop,
+    count: (by: number) => {
+      if (!hold || hold.count + by < 0) return;
+      const stopped = hold.stopped === undefined ? {} : { stopped: hold.count + by };
+      setHold({ ...hold, count: hold.count + by, ...stopped });
+      sound("touch");
+    },
+    setValue: (figure: number) =>
+      setHold({ since: Date.now(), count: 0, early, form: hold?.form ?? null, ...hold, stopped: figure }),
+    mark: (form: Form) => hold && setHold({ ...hold, form: hold.form === form ? null : form }),
+    keep: (mark: Mark) => {
+      if (over) return;
+      const h = readHold(run.id);
+      const ran = h ? (h.stopped ?? (counted ? h.count : tenths(Date.now() - h.since))) : null;
+      if (mark.figure && ran === null) return;
+      const figure = mark.figure && ran !== null ? (ceiling === null ? ran : Math.min(ran, ceiling)) : null;
+      addTry(run, {
+        outcome: mark.outcome,
+        value: figure,
+        fell: mark.fell,
+        form: h?.form ?? null,
+        level,
+        early: h?.early ?? early,
+      });
+      setHold(null);
+    },
+    undo: () => (hold ? setHold(null) : takeBack(run)),
+    drop: () => setHold(null),
+    chooseLevel: (n: number) => setPick({ at: key, n }),
+  };
+}
+
+export type TryInHand = ReturnType<typeof useTry>;

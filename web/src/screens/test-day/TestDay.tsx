@@ -1,0 +1,212 @@
+import { useCallback, useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { TestDayPage, TurnSaid } from "../../api/client";
+import { useTestDay } from "../../api/hooks";
+import { type LiveRun, readHold, standingTries, tenths, whereNow } from "../../live/run";
+import { useKeys } from "../../live/useKeys";
+import { useLiveRun } from "../../live/useLiveRun";
+import { useNow } from "../../live/useNow";
+import { buttonLook } from "../../parts/Button";
+import { Problem, Waiting } from "../../parts/Message";
+import { SetupOf } from "../bench/BenchSetup";
+import { Live } from "../bench/Live";
+import { Order } from "./PlanDay";
+
+const turnKey = (turn: TurnSaid) => `${turn.test} ${turn.subject}`;
+
+/** A test day as it goes: everybody's clock in sight, and the bench of the one whose turn it is. */
+export function TestDay() {
+  const { id = "" } = useParams();
+  const page = useTestDay(id);
+  if (page.isPending) return <Waiting />;
+  if (!page.data) return <Problem error={page.error} />;
+  return <Going key={id} day={id} page={page.data} />;
+}
+
+/** The runs begun in this browser that the server may not have heard of yet. */
+const begunKey = (day: string) => `perch.day.${day}`;
+const readBegun = (day: string) =>
+  JSON.parse(localStorage.getItem(begunKey(day)) ?? "{}") as Record<string, string>;
+
+function Going({ day, page }: { day: string; page: TestDayPage }) {
+  const [begun, setBegun] = useState(() => readBegun(day));
+  const [who, setWho] = useState(page.trainees[0]?.id ?? "");
+  const [over, setOver] = useState<Record<string, boolean>>({});
+  const [moment, setMoment] = useState<Record<string, Clock>>({});
+  const at = (turn: TurnSaid) => `${turn.trainee} ${turnKey(turn)}`;
+  const runOf = (turn: TurnSaid) => turn.run ?? begun[at(turn)] ?? "";
+  const done = (turn: TurnSaid) => turn.ended_as !== null || over[runOf(turn)] === true;
+  const turnOf = (trainee: string) => page.turns.find((t) => t.trainee === trainee && !done(t));
+  const present = turnOf(who);
+  const remember = (turn: TurnSaid, run: string) => {
+    const all = { ...readBegun(day), [at(turn)]: run };
+    localStorage.setItem(begunKey(day), JSON.stringify(all));
+    setBegun(all);
+  };
+  const others = page.trainees.filter((t) => t.id !== who && turnOf(t.id));
+  // whoever has rested longest, or has not begun, is next
+  const next = [...others].sort((a, b) => (moment[a.id]?.restLeft ?? 0) - (moment[b.id]?.restLeft ?? 0))[0];
+  const goNext = useCallback(() => next && setWho(next.id), [next]);
+  useKeys({ n: goNext });
+  const ended = useCallback(
+    (run: string) => setOver((before) => (before[run] ? before : { ...before, [run]: true })),
+    [],
+  );
+  const tell = useCallback(
+    (trainee: string, clock: Clock) =>
+      setMoment((before) =>
+        before[trainee]?.words === clock.words && before[trainee]?.restLeft === clock.restLeft
+          ? before
+          : { ...before, [trainee]: clock },
+      ),
+    [],
+  );
+  const elsewhere =
+    next && (moment[next.id]?.restLeft ?? 0) <= 0 ? { words: `Next: ${next.name}`, go: goNext } : undefined;
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap gap-2" role="tablist" aria-label="Trainees">
+        {page.trainees.map((t) => {
+          const turn = turnOf(t.id);
+          return (
+            <button
+              key={t.id}
+              type="button"
+              role="tab"
+              aria-selected={t.id === who}
+              className={`min-h-14 grow rounded-md border px-4 py-1 text-left ${t.id === who ? "border-blue bg-tint" : "border-soft"}`}
+              onClick={() => setWho(t.id)}
+            >
+              <span className="block font-head text-lg font-bold">{t.name}</span>
+              {turn ? (
+                <TurnClock turn={turn} run={runOf(turn)} onTell={tell} onEnded={ended} />
+              ) : (
+                <span className="text-soft">done</span>
+              )}
+            </button>
+          );
+        })}
+      </div>
+      {present ? (
+        <OneTurn
+          key={at(present)}
+          turn={present}
+          run={runOf(present)}
+          day={day}
+          onStart={(run) => remember(present, run)}
+          elsewhere={elsewhere}
+        />
+      ) : (
+        <AllDone page={page} who={who} runOf={runOf} />
+      )}
+      <details className="mt-6">
+        <summary className="min-h-11 cursor-pointer py-2 font-bold">The whole day</summary>
+        <Order page={page} />
+      </details>
+    </>
+  );
+}
+
+interface Clock {
+  words: string;
+  restLeft: number;
+}
+
+interface TurnClockProps {
+  turn: TurnSaid;
+  run: string;
+  onTell: (trainee: string, clock: Clock) => void;
+  onEnded: (run: string) => void;
+}
+
+/** What one trainee is at: the test, and their own clock. */
+function TurnClock({ turn, run: id, onTell, onEnded }: TurnClockProps) {
+  const { run } = useLiveRun(id);
+  const resting = run ? restEnd(run) : 0;
+  const hold = run ? readHold(run.id) : null;
+  const going = hold !== null && hold.stopped === undefined;
+  const now = useNow(going || Date.now() < resting);
+  const restLeft = Math.max(0, Math.ceil((resting - now) / 1000));
+  const words = !run
+    ? "not begun"
+    : going
+      ? `under way ${tenths(now - hold.since).toFixed(0)} s`
+      : restLeft
+        ? `rest ${Math.floor(restLeft / 60)}:${String(restLeft % 60).padStart(2, "0")}`
+        : `ready, ${standingTries(run).length} kept`;
+  useEffect(() => onTell(turn.trainee, { words, restLeft }), [onTell, turn.trainee, words, restLeft]);
+  const endedAs = run?.endedAs;
+  useEffect(() => {
+    if (endedAs) onEnded(id);
+  }, [endedAs, id, onEnded]);
+  return (
+    <span className="text-soft">
+      {turn.title} · <b className="tabular-nums text-ink">{words}</b>
+    </span>
+  );
+}
+
+function restEnd(run: LiveRun): number {
+  const last = standingTries(run).at(-1);
+  return last && whereNow(run).step ? new Date(last.at).getTime() + run.restS * 1000 : 0;
+}
+
+interface OneTurnProps {
+  turn: TurnSaid;
+  run: string;
+  day: string;
+  onStart: (run: string) => void;
+  elsewhere: { words: string; go: () => void } | undefined;
+}
+
+function OneTurn({ turn, run: id, day, onStart, elsewhere }: OneTurnProps) {
+  const { run, judged, waiting, error } = useLiveRun(id);
+  if (!id)
+    return (
+      <SetupOf
+        trainee={turn.trainee}
+        test={turn.test}
+        subject={turn.subject}
+        testDay={day}
+        onStart={onStart}
+      />
+    );
+  if (!run) return error ? <Problem error={error} /> : <Waiting />;
+  return <Live key={id} run={run} judged={judged} waiting={waiting} elsewhere={elsewhere} />;
+}
+
+function AllDone({
+  page,
+  who,
+  runOf,
+}: {
+  page: TestDayPage;
+  who: string;
+  runOf: (turn: TurnSaid) => string;
+}) {
+  const mine = page.turns.filter((t) => t.trainee === who);
+  const left = page.trainees.some((t) =>
+    page.turns.some((x) => x.trainee === t.id && x.ended_as === null && x.trainee !== who),
+  );
+  return (
+    <section>
+      <h1 className="text-3xl">{mine[0]?.name ?? "Everybody"} is done.</h1>
+      {left && <p className="mb-2 text-soft">Others are not: pick one above.</p>}
+      <ul>
+        {mine.map((turn) => (
+          <li key={turnKey(turn)} className="border-b border-rule">
+            <Link
+              to={`/trainees/${turn.trainee}/bench/${runOf(turn)}`}
+              className="inline-flex min-h-11 items-center underline"
+            >
+              {turn.title}
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <Link to="/" className={`${buttonLook("plain", true)} mt-3`}>
+        Today
+      </Link>
+    </section>
+  );
+}

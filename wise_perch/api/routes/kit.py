@@ -1,0 +1,105 @@
+"""The coach's kit, and the stacks it makes."""
+
+from datetime import UTC, datetime
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.fields import NewId, Note
+from wise_perch.core.kit import KitItem, KitKind, Stack, find, paired
+from wise_perch.core.records import KeptKit
+from wise_perch.store import kit
+from wise_perch.store.pool import transaction
+
+router = APIRouter(prefix="/kit", tags=["kit"])
+
+
+class KitDetails(BaseModel):
+    """Pieces of one kind and thickness. A plate counts by its thickness; its mass may stand in the note."""
+
+    model_config = ConfigDict(extra="forbid")
+    kind: KitKind
+    thickness_cm: Annotated[float, Field(ge=0.1, le=150, allow_inf_nan=False, multiple_of=0.1)]
+    count: int = Field(ge=1, le=99)
+    note: Note = ""
+
+
+class NewKit(KitDetails):
+    """Pieces to add, with the id that makes sending again harmless."""
+
+    id: NewId
+
+
+@dataclass(frozen=True, kw_only=True)
+class StackSaid:
+    """A stack with its words."""
+
+    height_cm: float
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoundStack:
+    """What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both hands alike."""
+
+    exact: StackSaid | None
+    lower: StackSaid | None
+    higher: StackSaid | None
+    hands: StackSaid | None
+
+
+@router.get("")
+def every(app: TheApp, coach: SignedIn) -> tuple[KeptKit, ...]:
+    """All kit."""
+    with transaction(app.pool, coach=coach) as db:
+        return kit.every(db)
+
+
+@router.post("", status_code=201)
+def add(new: NewKit, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Add pieces; sending the same again changes nothing."""
+    with transaction(app.pool, coach=coach) as db:
+        kit.add(db, **new.model_dump())
+    return {"id": new.id}
+
+
+@router.put("/{id}")
+def change(id: UUID, details: KitDetails, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Change pieces."""
+    with transaction(app.pool, coach=coach) as db:
+        kit.change(db, id=id, **details.model_dump())
+    return {"id": id}
+
+
+@router.post("/{id}/strike")
+def strike(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Strike pieces out of the kit; struck out before stays as it was."""
+    with transaction(app.pool, coach=coach) as db:
+        kit.strike(db, id=id, moment=datetime.now(UTC))
+    return {"id": id}
+
+
+@router.post("/{id}/restore")
+def restore(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Bring pieces back."""
+    with transaction(app.pool, coach=coach) as db:
+        kit.strike(db, id=id, moment=None)
+    return {"id": id}
+
+
+@router.get("/stack")
+def stack(height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, coach: SignedIn) -> FoundStack:
+    """Find the stack of pads and plates that makes a height, or the nearest there are."""
+    with transaction(app.pool, coach=coach) as db:
+        owned = kit.every(db)
+    flat: list[KitItem] = [k for k in owned if k.kind != "box"]
+    found, hands = find(flat, height_cm=height_cm), find(paired(flat), height_cm=height_cm)
+    return FoundStack(exact=_said(found.exact), lower=_said(found.lower), higher=_said(found.higher), hands=_said(hands.exact))
+
+
+def _said(stack: Stack | None) -> StackSaid | None:
+    return StackSaid(height_cm=stack.height_cm, text=stack.text) if stack else None
