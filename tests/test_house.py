@@ -17,6 +17,7 @@ from wise_perch.store.queries import FOLDER, queries
 MIGRATIONS = {
     "0001_coaches_trainees_evidence": "aef0417c9d46201b",
     "0002_goals_waivers_profiles_syllabus": "847518e5942d5249",
+    "0003_every_test_on_the_bench": "34e3e95017d243dd",
 }
 
 

@@ -109,7 +109,7 @@ def test_a_float_is_recorded_in_touches(coach: Page) -> None:
 def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Cluster, tmp_path: Path) -> None:
     """A failing check keeps an edit out; mended, the preview names trainees; kept, compared, exported, imported, gone back from."""
     coach.get_by_role("link", name="Syllabus").click()
-    headline(coach, "107 drills on 9 lines.")
+    headline(coach, "108 drills on 9 lines.")
     coach.get_by_role("tab", name="Exit").click()
     coach.get_by_role("button", name=re.compile("^Free exit 5 of 5")).click()
     editor = coach.get_by_role("region", name="Edit Free exit")
@@ -205,6 +205,7 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     page.get_by_role("link", name="Brage Sunn").last.tap()
     expect(page.get_by_text("Nothing upside down yet.")).to_be_visible()
     page.get_by_role("link", name="Bench", exact=True).tap()
+    page.get_by_role("link", name="Ten free tries").tap()
     page.get_by_role("checkbox").check()
     expect(page.get_by_role("button", name="Begin the test")).to_be_disabled()
     page.get_by_role("link", name="Confirm in the intake").tap()
@@ -268,7 +269,7 @@ def test_the_walk_by_keyboard_alone(coach: Page) -> None:
     headline(coach, "One edit not kept yet.")
     coach.get_by_role("button", name="Take the last edit back").focus()
     coach.keyboard.press("Enter")
-    headline(coach, "107 drills on 9 lines.")
+    headline(coach, "108 drills on 9 lines.")
 
 
 def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server) -> None:
@@ -295,7 +296,7 @@ def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server)
     other.get_by_role("button", name="Put these edits on the newest version").click()
     expect(other.get_by_text("All checks pass")).to_be_visible()
     other.get_by_role("button", name="Keep as my own").click()
-    headline(other, "107 drills on 9 lines.")
+    headline(other, "108 drills on 9 lines.")
     other.get_by_role("button", name="Versions and files").click()
     expect(other.get_by_text("Compared with ours: 2 differences")).to_be_visible()
     context.close()

@@ -38,7 +38,7 @@ def test_score_prints_exactly_the_documented_figures(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        (TABLE.replace("3.1", "-1"), "line 2: seconds is -1"),
+        (TABLE.replace("3.1", "-1"), "line 2: A hold lasts from 0 to 3600 s; this says -1"),
         ("nonsense", "line 1: missing column"),
         (TABLE.split("\n", 1)[0], "line 1: there are no tries"),
     ],

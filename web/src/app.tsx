@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { type Coach, Failure } from "./api/client";
 import { useMe } from "./api/hooks";
@@ -29,7 +29,12 @@ function rememberedCoach(): Coach | undefined {
 export function App() {
   const me = useMe();
   const signedOut = me.error instanceof Failure && me.error.status === 401;
-  const coach = signedOut ? undefined : (me.data ?? (me.error ? rememberedCoach() : undefined));
+  // whoever was known a moment ago still is while the question is asked again
+  const known = useRef<Coach>(undefined);
+  const coach = signedOut
+    ? undefined
+    : (me.data ?? known.current ?? (me.error ? rememberedCoach() : undefined));
+  known.current = coach;
   useEffect(() => {
     if (me.data) localStorage.setItem(COACH, JSON.stringify(me.data));
     if (coach) openOutbox(coach.id);

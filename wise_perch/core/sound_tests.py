@@ -7,7 +7,7 @@ from wise_perch.core.benchmarks import scoring
 from wise_perch.core.benchmarks.verdict import NO_TRY
 from wise_perch.core.protocol import Mode, Test
 
-LIVE_KEYS = frozenset({" ", "PageDown", "PageUp", "z", "p", "c", "l", "x", "t", "s", "n", "e", "Tab"})
+LIVE_KEYS = frozenset({" ", "PageDown", "PageUp", "z", "p", "c", "l", "x", "t", "f", "n", "r", "Tab"})
 """Keys that mean the same in every test, so that no outcome may take them. Ours, but for the plain ones."""
 
 

@@ -101,7 +101,6 @@ PEOPLE = (
     ),
     Person(
         name="Halvard Nes",
-        tested=True,
         weeks=72,
         growth=0.27,
         talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},
@@ -162,6 +161,7 @@ PEOPLE = (
     ),
     Person(
         name="Kaia Hovden",
+        tested=True,
         weeks=70,
         per_week=3,
         growth=0.24,

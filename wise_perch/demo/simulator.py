@@ -22,6 +22,8 @@ from wise_perch.core.syllabus import Syllabus
 from wise_perch.demo.bench import bench_runs
 from wise_perch.demo.people import Person
 
+MEASURED_ONLY = ("wrist-bend",)
+"""Nobody trains these: they are only measured on the Bench."""
 TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42
 SETS = 2
 DRILLS_A_DAY = 8
@@ -117,7 +119,7 @@ def _train(life: _Life, day: date) -> None:
     learning = [
         (d, height)
         for line, height, d in life.syllabus.placed()
-        if line.line in life.person.lines and life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in _tested(life.syllabus)
+        if line.line in life.person.lines and life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in (*_tested(life.syllabus), *MEASURED_ONLY)
     ]
     for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
         minute += 4

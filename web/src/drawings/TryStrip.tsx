@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Fell, Mode } from "../api/client";
-import { FELL, figure } from "../parts/words";
+import { FELL, figure, measured } from "../parts/words";
 
 export interface Stroke {
   number: number;
@@ -63,7 +63,7 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
               strokeDasharray="3 5"
             />
             <text x={width} y={lineAt - 5} textAnchor="end" fill="var(--blue)" fontSize={small ? 11 : 13}>
-              {figure(line, mode)}
+              {mode.ladder ? figure(line, mode) : measured(line, null, mode.measure)}
             </text>
           </>
         )}

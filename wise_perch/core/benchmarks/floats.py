@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import floor
 from statistics import mean, median_high
 from typing import Any
 
@@ -53,12 +54,17 @@ def _sort(tries: Sequence[Try], ceiling: float | None) -> _Sorted:
     return _Sorted(credited, tuple(int(v) for v in of(TOUCHES)), tuple(of(LIGHT)), last)
 
 
+def _average(seconds: Sequence[float]) -> float:
+    """The mean in whole hundredths, rounded down: no average claims more than was held, and a file carries it exactly."""
+    return floor(mean(seconds) * 100 + 1e-9) / 100
+
+
 def _figures(found: _Sorted, test: Test) -> dict[str, Any]:
     window = test.mode(TOUCHES).window_s
     return {
         "n": len(found.seconds) + len(found.touches) + len(found.light),
         "mode": found.last,
-        "mean_s": mean(found.seconds) if found.seconds else None,
+        "mean_s": _average(found.seconds) if found.seconds else None,
         "best_s": max(found.seconds, default=None),
         "touches": median_high(found.touches) if found.touches else None,
         "window_s": window.value if found.touches and window else None,
@@ -95,7 +101,7 @@ def _verdict(
 
 
 def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: Known, figures: dict[str, Any]) -> Verdict:
-    gate, average = test.rules["gate_s"].value, mean(found.seconds)
+    gate, average = test.rules["gate_s"].value, _average(found.seconds)
     full = len(found.seconds) >= mode.tries.value
     form = worst_form(mine)
     said = f"{average:.1f} s on average over {len(found.seconds)} {'try' if len(found.seconds) == 1 else 'tries'}; the gate is {gate:g} s, average of three."

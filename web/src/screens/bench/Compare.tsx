@@ -101,7 +101,7 @@ function OneRun({ scored, which, trainee }: { scored: ScoredRun; which: string; 
   const { run, mode, verdict, line } = scored;
   const tries = run.tries.filter((t) => !t.struck_at && (!t.mode || t.mode === mode.mode));
   return (
-    <section aria-label={which}>
+    <section aria-label={which} className="min-w-0">
       <h2 className="text-lg">
         <Link to={`/trainees/${trainee}/bench/${run.id}`} className="underline">
           {longDay(new Date(run.started_at))}

@@ -101,6 +101,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
     x: form("lost"),
     z: hold || tries.length ? hand.undo : undefined,
     p: () => setPain(true),
+    f: tries.length && phase !== "over" ? finish : undefined,
   });
   useEffect(() => {
     document.title = `${phase === "going" ? "Under way" : `Try ${tries.length + 1}`} · Wise Perch`;
@@ -151,7 +152,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
             <p className="mt-1 flex min-h-11 flex-wrap items-center gap-x-4 text-sm text-soft">
               unmarked counts as clean
               {tries.length > 0 && (
-                <Button kind="quiet" className="text-sm underline" onClick={finish}>
+                <Button kind="quiet" keycap="F" className="text-sm" onClick={finish}>
                   {place.step?.whole ? "End here: the limit is found" : "Stop the test here"}
                 </Button>
               )}

@@ -43,7 +43,7 @@ export function Result({ run, judged, waiting, error }: Props) {
       )}
       <div className="mt-4 grid gap-x-10 gap-y-3">
         {inModes(tries, test.modes).map(([mode, mine]) => (
-          <section key={mode.mode}>
+          <section key={mode.mode} className="min-w-0">
             {test.modes.length > 1 && <h2 className="text-base">{mode.title}</h2>}
             <TryStrip
               tries={mine}

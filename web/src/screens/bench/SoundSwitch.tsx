@@ -1,18 +1,18 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { ask, client } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { useEffect, useState } from "react";
+import { ask, type Coach, client } from "../../api/client";
 import { setSounds } from "../../live/sounds";
 import { Button } from "../../parts/Button";
 
 /** Tones on or off; kept with the coach. */
 export function SoundSwitch() {
-  const me = useMe().data;
   const queries = useQueryClient();
-  const on = me?.sounds ?? true;
+  // read and not asked for: the Bench goes on without a server
+  const me = queries.getQueryData<Coach>(["me"]);
+  const [on, setOn] = useState(me?.sounds ?? true);
   useEffect(() => setSounds(on), [on]);
   const flip = () => {
-    setSounds(!on);
+    setOn(!on);
     if (me) queries.setQueryData(["me"], { ...me, sounds: !on });
     // offline it stays so for this page
     void ask(client.PATCH("/api/me", { body: { sounds: !on } })).catch(() => undefined);
