@@ -160,7 +160,7 @@ def test_files_in_and_out(coach: Page, tmp_path: Path) -> None:
     lines = "Siv Ørn;free-tries;2026-05-03T18:00:00Z;1;held;3,1;over;;\r\nSiv Ørn;free-tries;2026-05-03T18:00:00Z;2;flew;;;;\r\n"
     (tmp_path / "tries.csv").write_text("\ufeff" + head + lines, "utf-8")
     coach.get_by_role("link", name="Files").click()
-    tries = coach.get_by_role("region", name="Free tries")
+    tries = coach.get_by_role("region", name="Tests")
     tries.get_by_label("CSV file").set_input_files(tmp_path / "tries.csv")
     expect(coach.get_by_text('line 3: outcome is "flew"')).to_be_visible()
     (tmp_path / "mended.csv").write_text("\ufeff" + head + lines.replace("flew", "overshot"), "utf-8")

@@ -93,3 +93,10 @@ def test_every_test_informs_a_drill_there_is() -> None:
         assert set(test.informs) <= set(OURS.drills), test.test
         assert set(test.kit) <= set(OURS.content.kit), test.test
         assert set(test.after) <= {e.experience for e in INTAKE.experiences}
+
+
+def test_every_first_test_can_be_run_on_the_bench() -> None:
+    """Each is a test of the Bench, for a drill that test is run for."""
+    for test in INTAKE.tests:
+        able = [d.drill for d in OURS.subjects(OURS.tests[test.bench])]
+        assert test.subject in (able or [""]), test.test

@@ -31,7 +31,8 @@ class Experience:
 class FirstTest:
     """A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready for it.
 
-    `after`: experiences (any of them) without which it is left for later; `because` says why it is run.
+    `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`: experiences (any of
+    them) without which it is left for later; `because` says why it is run.
     """
 
     test: str
@@ -40,6 +41,8 @@ class FirstTest:
     setup: str
     informs: tuple[str, ...]
     because: str
+    bench: str
+    subject: str = ""
     after: tuple[str, ...] = ()
     inverted: bool = False
     kit: tuple[str, ...] = ()

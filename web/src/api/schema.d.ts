@@ -1680,7 +1680,8 @@ export interface components {
          * FirstTest
          * @description A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready for it.
          *
-         *     `after`: experiences (any of them) without which it is left for later; `because` says why it is run.
+         *     `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`: experiences (any of
+         *     them) without which it is left for later; `because` says why it is run.
          */
         FirstTest: {
             /**
@@ -1690,6 +1691,8 @@ export interface components {
             after: string[];
             /** Because */
             because: string;
+            /** Bench */
+            bench: string;
             /** Informs */
             informs: string[];
             /**
@@ -1705,6 +1708,11 @@ export interface components {
             minutes: components["schemas"]["Figure"];
             /** Setup */
             setup: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
             /** Test */
             test: string;
             /** Title */

@@ -177,6 +177,7 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
         </div>
         <div>
           <Rest page={page} rest={rest} onRest={setRest} />
+          <CountBelow page={page} />
           {page.begin !== null && <BeginAt page={page} onBegin={onBegin} />}
           {dialName && (
             <Field
@@ -273,6 +274,37 @@ function Rest({ page, rest, onRest }: { page: BenchPage; rest: number; onRest: (
         />
       </Slider.Root>
     </>
+  );
+}
+
+/** From which figure on a try goes over to counting: the coach's own setting, where the test has one. */
+function CountBelow({ page }: { page: BenchPage }) {
+  const queries = useQueryClient();
+  const first = page.sheet.steps[page.sheet.first];
+  const below = first?.ways.find((way) => way.below !== null)?.below;
+  if (below === null || below === undefined) return null;
+  const choose = (value: number) =>
+    void ask(client.PATCH("/api/me", { body: { float_switch_s: value } })).then(() => {
+      void queries.invalidateQueries({ queryKey: ["me"] });
+      void queries.invalidateQueries({ queryKey: ["bench"] });
+    });
+  return (
+    <Field label="Count touches after an end below" hint="For every trainee, until it is changed.">
+      {(field) => (
+        <select
+          id={field}
+          className="field"
+          value={below}
+          onChange={(event) => choose(Number(event.target.value))}
+        >
+          {[3, 4, 5].map((value) => (
+            <option key={value} value={value}>
+              {value} s
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
   );
 }
 

@@ -37,9 +37,9 @@ export function Files() {
         />
         <Exchange
           path="/api/tries.csv"
-          title="Free tries"
+          title="Tests"
           about="Every try of every test run that counts."
-          columns="trainee, test, started_at, try, outcome, seconds, fell, form, note"
+          columns="trainee, test, started_at, try, outcome, seconds, fell, form, note, and where a test fills them drill, mode, value, setting, side, dial, dial_value, confidence"
         />
       </div>
     </div>

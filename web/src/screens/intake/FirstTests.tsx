@@ -1,3 +1,4 @@
+import { Link, useParams } from "react-router";
 import type { IntakePage } from "../../api/client";
 
 type Day = NonNullable<IntakePage["first_tests"]>["one_day"];
@@ -34,6 +35,7 @@ export function FirstTests({ page }: { page: IntakePage }) {
 }
 
 function TestDay({ title, day }: { title: string | undefined; day: Day }) {
+  const { id = "" } = useParams();
   return (
     <>
       <h3 className="mt-2 text-lg">
@@ -42,8 +44,13 @@ function TestDay({ title, day }: { title: string | undefined; day: Day }) {
       <ol className="list-decimal pl-5">
         {day.tests.map((test) => (
           <li key={test.test}>
-            <b>{test.title}</b>, {test.minutes.value} min. {test.setup}{" "}
-            <span className="text-sm text-soft">{test.because}</span>
+            <Link
+              to={`/trainees/${id}/bench/test/${test.bench}${test.subject ? `?subject=${test.subject}` : ""}`}
+              className="inline-block min-h-6 font-bold underline"
+            >
+              {test.title}
+            </Link>
+            , {test.minutes.value} min. {test.setup} <span className="text-sm text-soft">{test.because}</span>
           </li>
         ))}
       </ol>

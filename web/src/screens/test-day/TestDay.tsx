@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { TestDayPage, TurnSaid } from "../../api/client";
 import { useTestDay } from "../../api/hooks";
@@ -46,7 +46,13 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
   const others = page.trainees.filter((t) => t.id !== who && turnOf(t.id));
   // whoever has rested longest, or has not begun, is next
   const next = [...others].sort((a, b) => (moment[a.id]?.restLeft ?? 0) - (moment[b.id]?.restLeft ?? 0))[0];
-  const goNext = useCallback(() => next && setWho(next.id), [next]);
+  const panel = useRef<HTMLDivElement>(null);
+  // the next key belongs to the bench and not to the tab
+  const choose = useCallback((trainee: string) => {
+    setWho(trainee);
+    panel.current?.focus();
+  }, []);
+  const goNext = useCallback(() => next && choose(next.id), [next, choose]);
   useKeys({ n: goNext });
   const ended = useCallback(
     (run: string) => setOver((before) => (before[run] ? before : { ...before, [run]: true })),
@@ -75,7 +81,7 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
               role="tab"
               aria-selected={t.id === who}
               className={`min-h-14 grow rounded-md border px-4 py-1 text-left ${t.id === who ? "border-blue bg-tint" : "border-soft"}`}
-              onClick={() => setWho(t.id)}
+              onClick={() => choose(t.id)}
             >
               <span className="block font-head text-lg font-bold">{t.name}</span>
               {turn ? (
@@ -87,18 +93,20 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
           );
         })}
       </div>
-      {present ? (
-        <OneTurn
-          key={at(present)}
-          turn={present}
-          run={runOf(present)}
-          day={day}
-          onStart={(run) => remember(present, run)}
-          elsewhere={elsewhere}
-        />
-      ) : (
-        <AllDone page={page} who={who} runOf={runOf} />
-      )}
+      <div ref={panel} tabIndex={-1} role="tabpanel" aria-label="The bench" className="outline-none">
+        {present ? (
+          <OneTurn
+            key={at(present)}
+            turn={present}
+            run={runOf(present)}
+            day={day}
+            onStart={(run) => remember(present, run)}
+            elsewhere={elsewhere}
+          />
+        ) : (
+          <AllDone page={page} who={who} runOf={runOf} />
+        )}
+      </div>
       <details className="mt-6">
         <summary className="min-h-11 cursor-pointer py-2 font-bold">The whole day</summary>
         <Order page={page} />
