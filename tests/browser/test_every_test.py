@@ -31,9 +31,9 @@ PLAYS: dict[str, Play] = {
         "missed at",
     ),
     "timed-lowering": ("lowering-to-floor", {"Pad height, cm": "0"}, [("hold", 5.5), ("hold", 4), ("hold", 4)], "reached", "on the flat floor"),
-    "feet-in-pike": ("", {}, [("mark", "Clean"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
-    "press-start": ("partial-press-wall", {}, [("mark", "Clean"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
-    "stalder-target": ("", {}, [("mark", "Clean"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
+    "feet-in-pike": ("", {}, [("mark", "Passed"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
+    "press-start": ("partial-press-wall", {}, [("mark", "Passed"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
+    "stalder-target": ("", {}, [("mark", "Passed"), ("mark", "Missed"), ("end", "")], "train-here", "missed at"),
     "rep-maximum": ("push-up", {}, [("count", 16), ("end", "")], "reached", "16"),
     "simple-hold": ("hollow-hold", {}, [("hold", 31), ("hold", 5)], "reached", "30 s"),
     "overhead-reach": ("", {}, [("number", 8), ("number", 9)], "reached", "10° or less"),
@@ -41,7 +41,7 @@ PLAYS: dict[str, Play] = {
     "wrist-bend": ("", {}, [("number", 85), ("number", 84), ("number", 86), ("number", 83)], "reached", "80° a side"),
 }
 KEYS = {
-    **{"Overshot": "o", "Landed softly": "Enter", "Landed with a thud": "h", "Pressed": "Enter", "Clean": "Enter", "In control": "Enter"},
+    **{"Overshot": "o", "Landed softly": "Enter", "Landed with a thud": "h", "Pressed": "Enter", "Passed": "Enter", "In control": "Enter"},
     **{"Missed": "m", "Go on to lowering": "e"},
 }
 

@@ -79,7 +79,9 @@ class JudgedRun:
 
 
 def title_of(test: Test, subject: Drill | None) -> str:
-    """Test and drill as they are named together."""
+    """Test and drill as they are named together; a test of one drill alone is named as it is."""
+    if test.every is None and len(test.subjects) < 2:
+        return test.title
     return f"{test.title}: {subject.title[:1].lower() + subject.title[1:]}" if subject else test.title
 
 

@@ -40,7 +40,11 @@ def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[Change]:
     if RANK[now.state] > RANK[was.state]:
         found.append(Change(kind="state", drill=now.drill, sentence=f"{now.title} is {now.state.value}: {now.figure}."))
     elif now.fill > was.fill:
-        found.append(Change(kind="closer", drill=now.drill, sentence=f"{now.title} fills up: {was.figure} before, {now.figure} now."))
+        found.append(
+            Change(
+                kind="closer", drill=now.drill, sentence=f"{now.title} fills up: {was.figure if was.best else 'nothing'} before, {now.figure} now."
+            )
+        )
     if now.open and not was.open:
         found.append(Change(kind="opened", drill=now.drill, sentence=f"{now.title} is open now."))
     return found

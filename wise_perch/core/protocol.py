@@ -369,7 +369,7 @@ def lay_out(
             climbs[mode.mode] = climb
             laid.enter[mode.mode] = climb.begin((starts or {}).get(mode.mode, mode.ladder.start.value))
         else:
-            laid.steps |= dict(_plain(mode, sides, early_below))
+            laid.steps |= dict(_plain(mode, sides, early_below, enough=int(test.usual_tries.value) * len(sides)))
             laid.enter[mode.mode] = f"{mode.mode} 1"
     tries = {m.mode: int(m.tries.value) * len(sides) for m in test.modes}
     return Sheet(first=laid.enter[test.modes[0].mode], steps=laid.steps, enter=laid.enter, ends=laid.ends, tries=tries, stacks=laid.stacks)
@@ -385,7 +385,7 @@ class _Laid:
     stacks: dict[str, str] = field(default_factory=dict)
 
 
-def _plain(mode: Mode, sides: Sequence[Side | None], early_below: float | None) -> Iterator[tuple[str, Step]]:
+def _plain(mode: Mode, sides: Sequence[Side | None], early_below: float | None, *, enough: int) -> Iterator[tuple[str, Step]]:
     """Tries one like the other; an early end of one may lead to another mode while there are tries left here."""
     count = int(mode.tries.value) * len(sides)
     change = f"{mode.change.to} 1" if mode.change else ""
@@ -394,7 +394,7 @@ def _plain(mode: Mode, sides: Sequence[Side | None], early_below: float | None) 
         if mode.early and n < count:
             below = mode.early.below.value if early_below is None else early_below
             ways.insert(0, Way(to=f"{mode.early.to} 1", below=below))
-        yield f"{mode.mode} {n}", Step(mode=mode.mode, ways=tuple(ways), side=sides[(n - 1) % len(sides)], change=change)
+        yield f"{mode.mode} {n}", Step(mode=mode.mode, ways=tuple(ways), side=sides[(n - 1) % len(sides)], change=change, whole=n > enough)
 
 
 @dataclass(frozen=True, slots=True)

@@ -119,7 +119,10 @@ def _train(life: _Life, day: date) -> None:
     learning = [
         (d, height)
         for line, height, d in life.syllabus.placed()
-        if line.line in life.person.lines and life.is_open(d.drill) and not life.proven(d.drill) and d.drill not in (*_tested(life.syllabus), *MEASURED_ONLY)
+        if line.line in life.person.lines
+        and life.is_open(d.drill)
+        and not life.proven(d.drill)
+        and d.drill not in (*_tested(life.syllabus), *MEASURED_ONLY)
     ]
     for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
         minute += 4

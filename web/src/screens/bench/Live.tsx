@@ -1,5 +1,5 @@
 import { useEffect, useReducer, useState } from "react";
-import type { JudgedRun, Mark } from "../../api/client";
+import type { JudgedRun, Mark, Mode } from "../../api/client";
 import { TryStrip } from "../../drawings/TryStrip";
 import { endRun, goOnByHand, type LiveRun } from "../../live/run";
 import { levelName } from "../../live/sheet";
@@ -133,7 +133,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
               {early(run, tries.at(-1)?.mode ?? "") ?? mode.title}
             </p>
           )}
-          <div className={mode.ladder ? "flex flex-wrap items-center gap-x-10" : ""}>
+          <div className={mode.ladder ? "flex items-center gap-x-10 max-sm:flex-wrap" : ""}>
             {mode.ladder && place.step && <Setting hand={hand} run={run} />}
             {mode.takes === "number" || (run.paper && mode.marks.some((m) => m.figure)) ? (
               phase !== "over" && <NumberEntry hand={hand} />
@@ -150,10 +150,10 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
           />
           {phase !== "over" && (
             <p className="mt-1 flex min-h-11 flex-wrap items-center gap-x-4 text-sm text-soft">
-              unmarked counts as clean
+              {mode.takes !== "number" && "unmarked counts as clean"}
               {tries.length > 0 && (
                 <Button kind="quiet" keycap="F" className="text-sm" onClick={finish}>
-                  {place.step?.whole ? "End here: the limit is found" : "Stop the test here"}
+                  {place.step?.whole ? "End here: this is a whole result" : "Stop the test here"}
                 </Button>
               )}
             </p>
@@ -294,7 +294,10 @@ interface ControlsProps {
 }
 
 function Controls({ choices, lit, hand, onPain }: ControlsProps) {
-  const { hold, tries, phase } = hand;
+  const { hold, tries, phase, mode } = hand;
+  // what one key or one reading says has no form beside it
+  const formed =
+    phase !== "over" && mode.takes !== "number" && (mode.takes !== "mark" || mode.ladder !== null);
   return (
     <div className="mt-2 grid gap-3 max-sm:gap-2">
       <div className="flex flex-wrap gap-3 max-sm:gap-2">
@@ -313,10 +316,8 @@ function Controls({ choices, lit, hand, onPain }: ControlsProps) {
           </Button>
         ))}
       </div>
-      <div
-        className={`grid gap-3 max-sm:gap-2 ${phase === "over" ? "grid-cols-2" : "grid-cols-5 max-sm:grid-cols-6"}`}
-      >
-        {phase !== "over" &&
+      <div className={`grid gap-3 max-sm:gap-2 ${formed ? "grid-cols-5 max-sm:grid-cols-6" : "grid-cols-2"}`}>
+        {formed &&
           FORMS.map(([form, words]) => (
             <Button
               key={form}
@@ -333,7 +334,7 @@ function Controls({ choices, lit, hand, onPain }: ControlsProps) {
           keycap="Z"
           disabled={!hold && !tries.length}
           onClick={hand.undo}
-          className={`min-h-14 max-sm:px-2 ${phase === "over" ? "" : "max-sm:col-span-3"}`}
+          className={`min-h-14 max-sm:px-2 ${formed ? "max-sm:col-span-3" : ""}`}
         >
           Take back
         </Button>
@@ -341,7 +342,7 @@ function Controls({ choices, lit, hand, onPain }: ControlsProps) {
           kind="danger"
           keycap="P"
           onClick={onPain}
-          className={`min-h-14 max-sm:px-2 ${phase === "over" ? "" : "max-sm:col-span-3"}`}
+          className={`min-h-14 max-sm:px-2 ${formed ? "max-sm:col-span-3" : ""}`}
         >
           Pain stop
         </Button>
@@ -349,6 +350,14 @@ function Controls({ choices, lit, hand, onPain }: ControlsProps) {
     </div>
   );
 }
+
+/** A height that no stack makes is made by eye; a distance needs no kit but a tape. */
+const byEye = ({ stacks, hand_stacks }: NonNullable<Mode["ladder"]>, level: number) =>
+  stacks.length + hand_stacks.length === 0
+    ? ""
+    : level === 0
+      ? "the flat floor"
+      : "no stack in the kit makes it";
 
 /** What to set up for this try on a ladder: the setting, the stack that makes it, and what came before. */
 function Setting({ hand, run }: { hand: TryInHand; run: LiveRun }) {
@@ -359,16 +368,11 @@ function Setting({ hand, run }: { hand: TryInHand; run: LiveRun }) {
   const stack = sheet.stacks[levelName(level)];
   const body = inBody[levelName(level)];
   return (
-    <div
-      className="my-2 min-w-72 max-w-xl grow border-l-4 border-blue bg-sheet px-4 py-3"
-      data-testid="setting"
-    >
+    <div className="my-2 min-w-64 flex-1 border-l-4 border-blue bg-sheet px-4 py-3" data-testid="setting">
       <p className="font-head text-3xl font-bold">
         {capital(name)}: {figure(level, mode)}
       </p>
-      <p className="text-lg">
-        {[stack ?? (level === 0 ? "the flat floor" : "measured by eye"), body].filter(Boolean).join(" · ")}
-      </p>
+      <p className="text-lg">{[stack ?? byEye(mode.ladder, level), body].filter(Boolean).join(" · ")}</p>
       {place.step?.say && <p className="text-soft">{place.step.say}</p>}
       {levels.length > 1 && (
         <p className="mt-2 flex flex-wrap gap-2">

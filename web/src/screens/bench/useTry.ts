@@ -35,7 +35,9 @@ export function useTry(run: LiveRun) {
   );
 
   const last = tries.at(-1);
-  const rested = last && !run.paper ? new Date(last.at).getTime() + run.restS * 1000 : 0;
+  // a reading can be taken again at once
+  const rested =
+    last && !run.paper && mode.takes !== "number" ? new Date(last.at).getTime() + run.restS * 1000 : 0;
   const over = place.step === null;
   const going = hold !== null && hold.stopped === undefined;
   const now = useNow(!over && (hold ? going : Date.now() < rested));
