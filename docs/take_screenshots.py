@@ -33,7 +33,8 @@ def keep(page: Page, name: str) -> None:
 def run_half(page: Page, trainee: str) -> None:
     """Begin ten free tries and stop in the middle of the seventh."""
     page.get_by_role("link", name=trainee, exact=True).click()
-    page.get_by_role("link", name="Test ten free tries").click()
+    page.get_by_role("link", name="Test on the Bench").click()
+    page.get_by_role("link", name="Ten free tries").click()
     page.get_by_role("checkbox").check()
     page.locator("button:focus", has_text="Begin the test").wait_for()
     page.keyboard.press("Space")
@@ -75,6 +76,71 @@ def syllabus(page: Page) -> None:
         page.get_by_role("button", name="Take the last edit back").click()
 
 
+def begin(page: Page, test: str) -> None:
+    """From the list of tests into a run of one."""
+    page.get_by_role("link", name="Bench", exact=True).click()
+    page.get_by_role("link", name=test).click()
+    page.get_by_role("checkbox").check()
+    page.get_by_role("button", name="Begin the test").click()
+    page.get_by_role("img", name=re.compile("^Tries so far")).wait_for()
+    # the next key belongs to the test
+    page.locator("h1").click()
+
+
+def tests(page: Page) -> None:
+    """The list of tests, a ladder, a window, two runs compared, and a test day for two."""
+    page.get_by_role("link", name="Today").click()
+    page.get_by_role("link", name="Jorun Eik", exact=True).click()
+    page.get_by_role("link", name="Bench", exact=True).click()
+    page.get_by_role("heading", name="Tests for").wait_for()
+    keep(page, "bench-tests")
+    page.get_by_role("listitem").filter(has_text="Ten wall landings").get_by_role("link", name="look at it").click()
+    page.get_by_role("link", name=re.compile("of 10 soft$")).click()
+    page.get_by_role("table").wait_for()
+    keep(page, "compare")
+    begin(page, "Floor finder for the push")
+    for key in ("Enter", "Enter", "m"):
+        page.clock.fast_forward(91_000)
+        page.keyboard.press(key)
+        page.wait_for_timeout(200)
+    keep(page, "bench-ladder")
+    page.keyboard.press("f")
+    page.get_by_role("heading", name="Why").wait_for()
+    begin(page, "Heel float")
+    hold(page, 3.2, "Space")
+    page.keyboard.press("Enter")
+    page.clock.fast_forward(61_000)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(150)
+    for _ in range(2):
+        page.keyboard.press("t")
+    page.clock.fast_forward(6_000)
+    keep(page, "bench-window")
+    page.clock.fast_forward(10_000)
+    page.keyboard.press("Enter")
+    page.keyboard.press("f")
+    page.get_by_role("heading", name="Why").wait_for()
+    page.get_by_role("link", name="Bench", exact=True).click()
+    page.get_by_role("link", name="Plan a test day").click()
+    page.get_by_role("checkbox", name="Kaia Hovden").check()
+    for test in ("Heel float", "Fold and pancake"):
+        page.get_by_role("checkbox", name=test).check()
+    page.get_by_role("button", name="Keep this test day").click()
+    for name in ("Kaia Hovden", "Jorun Eik"):
+        page.get_by_role("tab", name=name).click()
+        page.get_by_role("checkbox").check()
+        page.get_by_role("button", name="Begin the test").click()
+        page.get_by_role("img", name=re.compile("^Tries so far")).wait_for()
+    hold(page, 8.4, "Space")
+    page.keyboard.press("Enter")
+    page.clock.fast_forward(14_000)
+    keep(page, "test-day")
+    for _ in range(2):
+        page.get_by_role("button", name=re.compile("^Stop the test")).click()
+        page.get_by_role("heading", name="Fold and pancake").wait_for()
+        page.get_by_role("tab", name="Kaia Hovden").click()
+
+
 def main() -> None:
     """Take every picture."""
     port = json.loads((ROOT / ".perch" / "state.json").read_text("utf-8"))["server"]["port"]
@@ -101,8 +167,13 @@ def main() -> None:
         keep(page, "intake")
         page.get_by_role("link", name="Trainee", exact=True).click()
         page.get_by_role("link", name="Bench", exact=True).click()
+        page.get_by_role("link", name="Ten free tries").click()
         page.get_by_text("The room").wait_for()
         keep(page, "bench-setup")
+        page.get_by_role("link", name="Kit", exact=True).click()
+        page.get_by_role("region", name="Stacks").get_by_role("status").wait_for()
+        keep(page, "kit")
+        tests(page)
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Tove Brenna", exact=True).click()
         page.get_by_role("region", name="Inversion line").get_by_role("button", name="Low wall climb").click()

@@ -51,7 +51,10 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
     """Bodies of no shape at all, and single fields swapped for junk, are answered below 500."""
     run = bench.start()
     good = {
-        "/api/trainees/{id}/runs": {"id": run, "started_at": "2026-01-01T00:00:00Z", "rest_s": 30},
+        "/api/trainees/{id}/runs": {
+            **{"id": run, "started_at": "2026-01-01T00:00:00Z", "rest_s": 30, "test": "push-floor", "subject": "", "begin": 20.0, "dial": {"a": 1}},
+            **{"source": "after", "room": "", "test_day": None},
+        },
         "/api/runs/{run}/tries": bench.body(1, 3.0),
         "/api/trainees/{id}/goals": {"goals": ["hand-walk"]},
         "/api/trainees/{id}/schools": {"schools": {"kip": "after-gates"}},
@@ -61,9 +64,16 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
             **{"cautions": {q.caution: False for q in built_in().intake.cautions}, "experience": ["push"], "history": "", "confidence": 3},
         },
         "/api/syllabus/go-back": {"id": str(uuid7()), "to": None},
-        "/api/me": {"schools": {}, "rest_s": 45, "time_zone": "UTC"},
+        "/api/me": {"schools": {}, "rest_s": 45, "time_zone": "UTC", "float_switch_s": 4, "sounds": True},
+        "/api/runs/{run}/tries/{tried}/correct": {"id": str(uuid7()), "outcome": "held", "value": 3.0, "mode": "", "level": None, "side": "left"},
+        "/api/kit": {"id": str(uuid7()), "kind": "pad", "thickness_cm": 3, "count": 2, "note": ""},
+        "/api/kit/{id}": {"kind": "pad", "thickness_cm": 3, "count": 2, "note": ""},
+        "/api/test-days/look": {"turns": [{"trainee": bench.trainee, "test": "fold", "subject": ""}], "split": True},
+        "/api/test-days": {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "turns": [{"trainee": bench.trainee, "test": "fold"}]},
     }.get(path, {})
-    url = path.replace("{run}", run).replace("{drill}", "wall-walk").replace("{id}", bench.trainee)
+    tried = bench.body(2, 3.0)
+    bench.send(run, tried)
+    url = path.replace("{tried}", tried["id"]).replace("{run}", run).replace("{drill}", "wall-walk").replace("{id}", bench.trainee)
 
     @RELAXED
     @given(whole=junk, field=junk, name=st.sampled_from(sorted(good) or ["name"]))

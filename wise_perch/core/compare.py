@@ -29,10 +29,11 @@ SEED = 20_260_503
 class Change:
     """One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
 
-    `chance_better`: the probability that the second true rate is higher, from uniform priors.
+    `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
     """
 
     title: str
+    gate: str = ""
     first: str
     second: str
     first_beside: str = ""
@@ -87,6 +88,7 @@ def _shares(a: Share, b: Share) -> Change:
     tail = "more than chance would give." if call == "real" else "within what chance alone gives with so few tries."
     return Change(
         title=a.title,
+        gate="" if a.gate is None else f"gate {a.gate * 10:g} of 10",
         first=f"{a.k} of {a.n}",
         second=f"{b.k} of {b.n}",
         first_beside=_range(wilson_interval(a.k, a.n)),
@@ -121,6 +123,7 @@ def _values(a: Values, b: Values) -> Change:
     }
     return Change(
         title=a.title,
+        gate="" if a.gate is None else f"gate {a.gate:g} {a.unit}{' or less' if a.fewer else ''}",
         first=f"{mean_a:.1f} {a.unit}",
         second=f"{mean_b:.1f} {b.unit}",
         first_beside=f"{len(a.values)} tries",
@@ -142,6 +145,7 @@ def _limits(a: Limit, b: Limit) -> Change:
     tail = f"within one step of {a.step:g} {a.unit}, which a day may give or take." if within else f"more than one step of {a.step:g} {a.unit}."
     return Change(
         title=a.title,
+        gate="" if a.gate is None else f"gate at {a.gate:g} {a.unit}",
         first=f"{a.value:g} {a.unit}",
         second=f"{b.value:g} {b.unit}",
         call="noise" if within else "real",

@@ -3834,7 +3834,7 @@ export interface components {
          * Change
          * @description One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
          *
-         *     `chance_better`: the probability that the second true rate is higher, from uniform priors.
+         *     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
          */
         wise_perch__core__compare__Change: {
             /**
@@ -3851,6 +3851,11 @@ export interface components {
              * @default
              */
             first_beside: string;
+            /**
+             * Gate
+             * @default
+             */
+            gate: string;
             /** Interval */
             interval?: [
                 number,

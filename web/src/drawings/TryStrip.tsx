@@ -43,6 +43,7 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
   const thick = small ? 8 : Math.min(14, slot / 4);
   const x = (place: number) => pad + (place + 0.5) * slot;
   const wide = slot > 72 && !small;
+  const roomy = slot > 48 && !small;
   const rise = scale(tries, mode, line, now, floor);
   // below the floor there is more to see: hands stand raised, and the head goes deeper
   const ground = mode.ladder?.dial.endsWith("height") ? rise(0) : floor;
@@ -78,7 +79,7 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
         )}
         <line x1="0" x2={width} y1={ground} y2={ground} stroke="var(--ink)" strokeWidth={small ? 1.5 : 2.5} />
         {tries.map((t, place) => {
-          const words = under(t, mode, wide);
+          const words = under(t, mode, wide, roomy);
           return (
             <g key={t.number}>
               <OneTry
@@ -97,7 +98,7 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
                   textAnchor="middle"
                   fill={t.value === null && t.level === null ? "var(--soft)" : "var(--ink)"}
                   fontWeight={t.value === null && t.level === null ? 400 : 700}
-                  fontSize={small ? 11.5 : wide && t.value !== null ? 17 : 14}
+                  fontSize={small ? 11.5 : wide && t.value !== null ? 17 : wide ? 14 : 12.5}
                 >
                   {words}
                 </text>
@@ -169,9 +170,9 @@ function scale(tries: Stroke[], mode: Mode, line: number | null, now: number | n
   return (value: number) => floor - Math.min(Math.max(value, 0), top) * unit;
 }
 
-function under(t: Stroke, mode: Mode, wide: boolean): string {
+function under(t: Stroke, mode: Mode, wide: boolean, roomy: boolean): string {
   if (mode.ladder) return t.level === null ? "" : wide ? figure(t.level, mode) : String(t.level);
-  if (t.value === null) return wide ? short(t.outcome) : "";
+  if (t.value === null) return roomy ? short(t.outcome) : "";
   return wide ? figure(t.value, mode) : figure(t.value, mode).replace(/ s$/, "");
 }
 

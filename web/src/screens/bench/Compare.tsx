@@ -52,6 +52,7 @@ export function Compare() {
                 <tr key={change.title} className="border-b border-rule align-top">
                   <th scope="row" className="py-3 pr-4 text-left font-normal">
                     {change.title}
+                    <span className="block text-sm text-blue">{change.gate}</span>
                   </th>
                   <Figure figure={change.first} beside={change.first_beside} />
                   <Figure figure={change.second} beside={change.second_beside} />

@@ -160,7 +160,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
           )}
         </div>
         <div className="max-lg:order-last">
-          <SoFar judged={judged} kept={tries.length} waiting={waiting} />
+          <SoFar judged={judged} kept={tries.length} waiting={waiting} mode={mode.mode} />
           <SoundSwitch />
         </div>
         <div className="lg:col-span-2">

@@ -5,13 +5,15 @@ interface Props {
   judged: JudgedRun | undefined;
   kept: number;
   waiting: number;
+  /** The way of measuring that goes on now: only the same way compares. */
+  mode: string;
 }
 
 /** The running figures, as the core counts them from what the server has. */
-export function SoFar({ judged, kept, waiting }: Props) {
+export function SoFar({ judged, kept, waiting, mode }: Props) {
   const v = judged?.scored.verdict;
   const behind = v ? kept !== v.n : kept > 0;
-  const before = judged?.before;
+  const before = judged?.earlier.find((r) => r.verdict.n > 0 && r.verdict.mode === mode);
   return (
     <section aria-label="So far">
       <h2 className="font-sans text-sm font-normal text-soft">

@@ -25,6 +25,7 @@ export function Kit() {
   const [wrong, setWrong] = useState<unknown>(null);
   if (kit.isPending) return <Waiting />;
   if (!kit.data) return <Problem error={kit.error} />;
+  const most = Math.max(1, ...kit.data.map((item) => item.thickness_cm));
   const anew = () => {
     setWrong(null);
     for (const key of ["kit", "stack", "bench"]) void queries.invalidateQueries({ queryKey: [key] });
@@ -60,6 +61,7 @@ export function Kit() {
               <Row
                 key={`${item.id} ${item.thickness_cm} ${item.count}`}
                 item={item}
+                most={most}
                 onStrike={() => void strike(item)}
                 onChanged={anew}
                 onWrong={setWrong}
@@ -84,12 +86,14 @@ export function Kit() {
 
 interface RowProps {
   item: KeptKit;
+  /** The thickest there is, cm. */
+  most: number;
   onStrike: () => void;
   onChanged: () => void;
   onWrong: (error: unknown) => void;
 }
 
-function Row({ item, onStrike, onChanged, onWrong }: RowProps) {
+function Row({ item, most, onStrike, onChanged, onWrong }: RowProps) {
   const [count, setCount] = useState(String(item.count));
   const change = () => {
     if (Number(count) === item.count) return;
@@ -106,7 +110,7 @@ function Row({ item, onStrike, onChanged, onWrong }: RowProps) {
   const name = `${item.thickness_cm} cm ${item.kind}`;
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2">
-      <Slab item={item} />
+      <Slab item={item} most={most} />
       <span className="grow">
         <b>{name}</b> {item.note && <span className="text-soft">{item.note}</span>}
       </span>
@@ -131,8 +135,8 @@ function Row({ item, onStrike, onChanged, onWrong }: RowProps) {
 }
 
 /** A piece seen from the side, to scale with the others. */
-function Slab({ item }: { item: KeptKit }) {
-  const high = Math.min(40, Math.max(3, item.thickness_cm * 3));
+function Slab({ item, most }: { item: KeptKit; most: number }) {
+  const high = Math.max(2, (40 * item.thickness_cm) / most);
   return (
     <svg width="64" height="44" aria-hidden="true">
       <rect
