@@ -74,7 +74,7 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width
     expect(coach.get_by_role("region", name="The plan").get_by_role("listitem")).to_be_visible()
     assert_accessible(coach, "Planning a test day")
     coach.get_by_role("button", name="Keep this test day").click()
-    expect(coach.get_by_role("tab")).to_be_visible()
+    expect(coach.get_by_role("heading", name="Ten wall landings")).to_be_visible()
     assert_accessible(coach, "A test day")
     coach.get_by_role("link", name="Kit", exact=True).click()
     expect(coach.get_by_role("region", name="Stacks").get_by_role("status")).to_be_visible()

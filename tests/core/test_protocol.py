@@ -22,8 +22,10 @@ from wise_perch.core.benchmarks import judge
 from wise_perch.core.benchmarks.verdict import Known
 from wise_perch.core.evidence import Form, Side, Try
 from wise_perch.core.kit import KitItem, rungs
-from wise_perch.core.protocol import Rung, Sheet, exact_rungs, lay_out, try_problem, walk
+from wise_perch.core.layout import lay_out
 from wise_perch.core.protocol import Test as BenchTest
+from wise_perch.core.protocol import try_problem
+from wise_perch.core.sheet import Rung, Sheet, exact_rungs, walk
 from wise_perch.core.sound_tests import faults
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB

@@ -10,8 +10,9 @@ import pytest
 from wise_perch.core.benchmarks import judge
 from wise_perch.core.benchmarks.verdict import Known
 from wise_perch.core.evidence import Form, Try
-from wise_perch.core.protocol import lay_out, walk
+from wise_perch.core.layout import lay_out
 from wise_perch.core.records import ExportedTry
+from wise_perch.core.sheet import walk
 from wise_perch.formats.score import Junk, score_file
 from wise_perch.formats.tries_csv import COLUMNS, MORE, read_tries, write_tries
 from wise_perch.syllabus import built_in

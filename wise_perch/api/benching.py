@@ -11,8 +11,10 @@ from wise_perch.api.knowing import House, KnownTrainee, evidence_of, know, today
 from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence, Side
 from wise_perch.core.kit import KitItem, rungs
+from wise_perch.core.layout import lay_out
 from wise_perch.core.limits import RememberedLimit, begin_at, limits
-from wise_perch.core.protocol import Sheet, Test, lay_out
+from wise_perch.core.protocol import Test
+from wise_perch.core.sheet import Sheet
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.store import kit, trainees
 

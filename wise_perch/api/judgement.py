@@ -16,11 +16,13 @@ from wise_perch.core.changes import Change, changes
 from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import GoalStanding
+from wise_perch.core.layout import lay_out
 from wise_perch.core.marks import Marks, marks
 from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, matters, pain_advice
-from wise_perch.core.protocol import DecisionText, Mode, Now, Sheet, Test, lay_out, level_name, line_of, walk
+from wise_perch.core.protocol import DecisionText, Mode, Test, line_of
 from wise_perch.core.records import Coach, Frame, Run
 from wise_perch.core.rulers import in_rulers, rulers
+from wise_perch.core.sheet import Now, Sheet, level_name, walk
 from wise_perch.core.standing import DrillStanding, Standing
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.core.wall import RANK, State

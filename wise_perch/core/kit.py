@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from wise_perch.core.protocol import Ladder, Rung, exact_rungs
+from wise_perch.core.protocol import Ladder
+from wise_perch.core.sheet import Rung, exact_rungs
 
 KitKind = Literal["pad", "plate", "block", "box"]
 PLURALS: Mapping[str, str] = {"pad": "pads", "plate": "plates", "block": "blocks", "box": "boxes"}

@@ -8,8 +8,10 @@ from uuid import UUID
 from uuid_utils.compat import uuid7
 
 from wise_perch.core.evidence import Form
-from wise_perch.core.protocol import Mode, Step, Test, harder_first, lay_out, walk
+from wise_perch.core.layout import lay_out
+from wise_perch.core.protocol import Mode, Test, harder_first
 from wise_perch.core.records import KeptTry, Run
+from wise_perch.core.sheet import Step, walk
 from wise_perch.core.syllabus import Syllabus
 
 DAYS_AGO = (61, 17)

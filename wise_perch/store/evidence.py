@@ -14,8 +14,9 @@ from pydantic import TypeAdapter
 
 from wise_perch.core.evidence import MEASURE_UNITS, Evidence, Fell, Form, Measure, Side, Try
 from wise_perch.core.matters import OpenRun, PainReport
-from wise_perch.core.protocol import Mode, Sheet
+from wise_perch.core.protocol import Mode
 from wise_perch.core.records import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
+from wise_perch.core.sheet import Sheet
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -13,9 +13,10 @@ from wise_perch.api.knowing import House, KnownTrainee, house_of
 from wise_perch.core.gates import Dial
 from wise_perch.core.intake import CautionQuestion
 from wise_perch.core.limits import RememberedLimit
-from wise_perch.core.protocol import Sheet, Test, exact_rungs
+from wise_perch.core.protocol import Test
 from wise_perch.core.records import Run, Trainee
 from wise_perch.core.rulers import rulers
+from wise_perch.core.sheet import Sheet, exact_rungs
 from wise_perch.core.standing import DrillStanding
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.store import evidence, trainees

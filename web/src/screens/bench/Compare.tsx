@@ -34,7 +34,8 @@ export function Compare() {
       {found.data.refused ? (
         <Message>{found.data.refused}</Message>
       ) : (
-        <div className="mt-5 overflow-x-auto">
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls sideways on a phone must be reached by keys
+        <section className="mt-5 overflow-x-auto" tabIndex={0} aria-label="What changed">
           <table className="w-full min-w-[40rem]">
             <caption className="sr-only">What changed from the earlier run to the later</caption>
             <thead>
@@ -64,7 +65,7 @@ export function Compare() {
               ))}
             </tbody>
           </table>
-        </div>
+        </section>
       )}
       {others.length > 0 && (
         <p className="mt-4">

@@ -1,26 +1,22 @@
 import { useEffect, useReducer, useState } from "react";
-import type { JudgedRun, Mark, Mode } from "../../api/client";
+import type { JudgedRun } from "../../api/client";
 import { TryStrip } from "../../drawings/TryStrip";
 import { endRun, goOnByHand, type LiveRun } from "../../live/run";
 import { levelName } from "../../live/sheet";
 import { useAwake } from "../../live/useAwake";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
-import { capital, FORMS, figure } from "../../parts/words";
 import { BigFigure } from "./BigFigure";
 import { Confidence } from "./Confidence";
+import { Controls } from "./Controls";
+import { choicesOf, type Elsewhere } from "./choices";
 import { NumberEntry } from "./NumberEntry";
 import { PainStop } from "./PainStop";
+import { Setting } from "./Setting";
 import { SoFar } from "./SoFar";
 import { SoundSwitch } from "./SoundSwitch";
 import { TriesSoFar } from "./TriesSoFar";
-import { type Phase, type TryInHand, useTry } from "./useTry";
-
-/** Another trainee whose turn it is while this one rests. */
-export interface Elsewhere {
-  words: string;
-  go: () => void;
-}
+import { type TryInHand, useTry } from "./useTry";
 
 interface Props {
   run: LiveRun;
@@ -28,26 +24,6 @@ interface Props {
   waiting: number;
   elsewhere?: Elsewhere | undefined;
 }
-
-/** One thing that can be done now. A clicker goes through them with one key and takes one with the other. */
-interface Choice {
-  id: string;
-  words: string;
-  keycap: string;
-  act: () => void;
-  kind?: "act" | "plain" | "quiet";
-  off?: boolean;
-}
-
-const SHOWN_KEYS: Record<string, string> = {
-  ArrowLeft: "←",
-  ArrowRight: "→",
-  ArrowDown: "↓",
-  ArrowUp: "↑",
-  Enter: "Enter",
-  " ": "Space",
-};
-const shown = (key: string) => SHOWN_KEYS[key] ?? key.toUpperCase();
 
 /** A test while it runs: one big figure, one key a result, the strip growing. Which test it is, only its data says. */
 export function Live({ run, judged, waiting, elsewhere }: Props) {
@@ -211,186 +187,6 @@ const settings = (run: LiveRun) =>
 
 const early = (run: LiveRun, before: string) =>
   run.protocol.test.modes.find((m) => m.mode === before)?.early?.say;
-
-interface Asked {
-  hand: TryInHand;
-  run: LiveRun;
-  finish: () => void;
-  goOn: () => void;
-  elsewhere: Elsewhere | undefined;
-}
-
-const MAIN: Record<Exclude<Phase, "stopped">, string> = {
-  ready: "Start",
-  rest: "Start early",
-  going: "Stop",
-  over: "See the decision",
-};
-
-function choicesOf({ hand, run, finish, goOn, elsewhere }: Asked): Choice[] {
-  const { phase, mode, place, hold } = hand;
-  if (phase === "over")
-    return [{ id: "finish", words: MAIN.over, keycap: "Enter", act: finish, kind: "act" }];
-  const typed = mode.takes === "number" || run.paper;
-  const found: Choice[] = [];
-  if (phase === "rest" && elsewhere)
-    found.push({ id: "elsewhere", words: elsewhere.words, keycap: "N", act: elsewhere.go, kind: "act" });
-  const startable = !typed && (phase === "ready" || phase === "rest");
-  if (startable)
-    found.push({
-      id: "start",
-      words: MAIN[phase as "ready" | "rest"],
-      keycap: " ",
-      act: hand.start,
-      kind: found.length ? "plain" : "act",
-    });
-  if (phase === "going" && mode.takes !== "mark" && mode.takes !== "window")
-    found.push({ id: "stop", words: MAIN.going, keycap: " ", act: hand.stop, kind: "act" });
-  if (phase === "going" && mode.takes === "window")
-    found.push({ id: "count", words: "Touch", keycap: "T", act: () => hand.count(1), kind: "act" });
-  if (phase === "going" && mode.takes === "count")
-    found.push({ id: "count", words: "One more", keycap: "T", act: () => hand.count(1) });
-  if (phase === "stopped" && (mode.takes === "window" || mode.takes === "count") && !typed)
-    found.push(
-      { id: "one-more", words: "One more", keycap: "T", act: () => hand.count(1) },
-      { id: "one-less", words: "One less", keycap: "R", act: () => hand.count(-1), off: !hold?.count },
-    );
-  const marks = mode.marks.map((mark) => asChoice(mark, hand, typed));
-  const keepFirst = phase === "stopped" || (phase === "going" && mode.takes === "mark");
-  const main = marks.find((m) => m.keycap === "Enter");
-  const ordered =
-    keepFirst && main ? [{ ...main, kind: "act" as const }, ...marks.filter((m) => m !== main)] : marks;
-  const all = keepFirst ? [...ordered, ...found] : [...found, ...ordered];
-  if (mode.change && place.step?.change)
-    all.push({
-      id: "change",
-      words: mode.change.title,
-      keycap: shown(mode.change.key),
-      act: goOn,
-      off: phase === "going",
-    });
-  return all;
-}
-
-function asChoice(mark: Mark, hand: TryInHand, typed: boolean): Choice {
-  const { phase, mode } = hand;
-  // a window that is not over has no figure yet; a figure that is typed is there once it is typed
-  const figured =
-    mode.takes === "window" || typed ? phase === "stopped" : phase === "stopped" || phase === "going";
-  return {
-    id: `${mark.outcome} ${mark.fell ?? ""}`,
-    words: mark.title,
-    keycap: mark.key,
-    act: () => hand.keep(mark),
-    off: mark.figure && !figured,
-  };
-}
-
-interface ControlsProps {
-  choices: Choice[];
-  lit: string | undefined;
-  hand: TryInHand;
-  onPain: () => void;
-}
-
-function Controls({ choices, lit, hand, onPain }: ControlsProps) {
-  const { hold, tries, phase, mode } = hand;
-  // what one key or one reading says has no form beside it
-  const formed =
-    phase !== "over" && mode.takes !== "number" && (mode.takes !== "mark" || mode.ladder !== null);
-  return (
-    <div className="mt-2 grid gap-3 max-sm:gap-2">
-      <div className="flex flex-wrap gap-3 max-sm:gap-2">
-        {choices.map((choice, n) => (
-          <Button
-            key={choice.id}
-            kind={choice.kind ?? "plain"}
-            live
-            keycap={shown(choice.keycap)}
-            disabled={choice.off === true}
-            onClick={choice.act}
-            data-lit={choice.id === lit || undefined}
-            className={`${n === 0 && choice.kind === "act" ? "grow-[3] basis-[12rem] max-sm:basis-full" : "grow basis-[8.5rem] max-sm:basis-[30%] max-sm:px-2"} data-lit:outline-4 data-lit:outline-offset-2 data-lit:outline-blue`}
-          >
-            {choice.words}
-          </Button>
-        ))}
-      </div>
-      <div className={`grid gap-3 max-sm:gap-2 ${formed ? "grid-cols-5 max-sm:grid-cols-6" : "grid-cols-2"}`}>
-        {formed &&
-          FORMS.map(([form, words]) => (
-            <Button
-              key={form}
-              disabled={!hold}
-              aria-pressed={hold?.form === form}
-              keycap={form === "lost" ? "X" : words.charAt(0).toUpperCase()}
-              onClick={() => hand.mark(form)}
-              className={`min-h-14 max-sm:col-span-2 max-sm:px-2 ${hold?.form === form ? "border-blue bg-tint" : ""}`}
-            >
-              {words}
-            </Button>
-          ))}
-        <Button
-          keycap="Z"
-          disabled={!hold && !tries.length}
-          onClick={hand.undo}
-          className={`min-h-14 max-sm:px-2 ${formed ? "max-sm:col-span-3" : ""}`}
-        >
-          Take back
-        </Button>
-        <Button
-          kind="danger"
-          keycap="P"
-          onClick={onPain}
-          className={`min-h-14 max-sm:px-2 ${formed ? "max-sm:col-span-3" : ""}`}
-        >
-          Pain stop
-        </Button>
-      </div>
-    </div>
-  );
-}
-
-/** A height that no stack makes is made by eye; a distance needs no kit but a tape. */
-const byEye = ({ stacks, hand_stacks }: NonNullable<Mode["ladder"]>, level: number) =>
-  stacks.length + hand_stacks.length === 0
-    ? ""
-    : level === 0
-      ? "the flat floor"
-      : "no stack in the kit makes it";
-
-/** What to set up for this try on a ladder: the setting, the stack that makes it, and what came before. */
-function Setting({ hand, run }: { hand: TryInHand; run: LiveRun }) {
-  const { mode, levels, level, place } = hand;
-  if (!mode.ladder || level === null) return null;
-  const { sheet, inBody } = run.protocol;
-  const name = mode.ladder.dial.replaceAll("-", " ");
-  const stack = sheet.stacks[levelName(level)];
-  const body = inBody[levelName(level)];
-  return (
-    <div className="my-2 min-w-64 flex-1 border-l-4 border-blue bg-sheet px-4 py-3" data-testid="setting">
-      <p className="font-head text-3xl font-bold">
-        {capital(name)}: {figure(level, mode)}
-      </p>
-      <p className="text-lg">{[stack ?? byEye(mode.ladder, level), body].filter(Boolean).join(" · ")}</p>
-      {place.step?.say && <p className="text-soft">{place.step.say}</p>}
-      {levels.length > 1 && (
-        <p className="mt-2 flex flex-wrap gap-2">
-          {levels.map((other, n) => (
-            <Button
-              key={other}
-              aria-pressed={other === level}
-              className={other === level ? "border-blue bg-tint" : ""}
-              onClick={() => hand.chooseLevel(n)}
-            >
-              {figure(other, mode)}
-            </Button>
-          ))}
-        </p>
-      )}
-    </div>
-  );
-}
 
 function says({ phase, place, mode, hold }: TryInHand, run: LiveRun): string {
   if (phase === "over") return place.over || "All tries are kept.";
