@@ -36,7 +36,12 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
   const at = (turn: TurnSaid) => `${turn.trainee} ${turnKey(turn)}`;
   const runOf = (turn: TurnSaid) => turn.run ?? begun[at(turn)] ?? "";
   const done = (turn: TurnSaid) => turn.ended_as !== null || over[runOf(turn)] === true;
-  const turnOf = (trainee: string) => page.turns.find((t) => t.trainee === trainee && !done(t));
+  const days = page.minutes.map((minutes) => minutes.day);
+  const [number, setNumber] = useState(
+    () => page.turns.find((t) => t.ended_as === null)?.day ?? days[0] ?? 1,
+  );
+  const turns = page.turns.filter((t) => t.day === number);
+  const turnOf = (trainee: string) => turns.find((t) => t.trainee === trainee && !done(t));
   const present = turnOf(who);
   const remember = (turn: TurnSaid, run: string) => {
     const all = { ...readBegun(day), [at(turn)]: run };
@@ -71,6 +76,22 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
     next && (moment[next.id]?.restLeft ?? 0) <= 0 ? { words: `Next: ${next.name}`, go: goNext } : undefined;
   return (
     <>
+      {days.length > 1 && (
+        <fieldset className="mb-3 flex gap-2">
+          <legend className="sr-only">Which day?</legend>
+          {days.map((n) => (
+            <button
+              key={n}
+              type="button"
+              aria-pressed={n === number}
+              className={`min-h-11 rounded-md border px-4 ${n === number ? "border-blue bg-tint font-bold" : "border-soft"}`}
+              onClick={() => setNumber(n)}
+            >
+              Day {n}
+            </button>
+          ))}
+        </fieldset>
+      )}
       <div className="mb-4 flex flex-wrap gap-2" role="tablist" aria-label="Trainees">
         {page.trainees.map((t) => {
           const turn = turnOf(t.id);
@@ -104,7 +125,13 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
             elsewhere={elsewhere}
           />
         ) : (
-          <AllDone page={page} who={who} runOf={runOf} />
+          <AllDone
+            turns={turns}
+            who={who}
+            name={page.trainees.find((t) => t.id === who)?.name ?? ""}
+            runOf={runOf}
+            done={done}
+          />
         )}
       </div>
       <details className="mt-6">
@@ -183,22 +210,20 @@ function OneTurn({ turn, run: id, day, onStart, elsewhere }: OneTurnProps) {
   return <Live key={id} run={run} judged={judged} waiting={waiting} elsewhere={elsewhere} />;
 }
 
-function AllDone({
-  page,
-  who,
-  runOf,
-}: {
-  page: TestDayPage;
+interface AllDoneProps {
+  turns: TurnSaid[];
   who: string;
+  name: string;
   runOf: (turn: TurnSaid) => string;
-}) {
-  const mine = page.turns.filter((t) => t.trainee === who);
-  const left = page.trainees.some((t) =>
-    page.turns.some((x) => x.trainee === t.id && x.ended_as === null && x.trainee !== who),
-  );
+  done: (turn: TurnSaid) => boolean;
+}
+
+function AllDone({ turns, who, name, runOf, done }: AllDoneProps) {
+  const mine = turns.filter((t) => t.trainee === who);
+  const left = turns.some((t) => !done(t));
   return (
     <section>
-      <h1 className="text-3xl">{mine[0]?.name ?? "Everybody"} is done.</h1>
+      <h1 className="text-3xl">{name} is done for the day.</h1>
       {left && <p className="mb-2 text-soft">Others are not: pick one above.</p>}
       <ul>
         {mine.map((turn) => (

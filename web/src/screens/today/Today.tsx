@@ -18,7 +18,12 @@ export function Today() {
       <p className="text-soft">{longDay(new Date())}</p>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-[2.125rem] leading-tight">{headline(today.data)}</h1>
-        <Button onClick={() => add(true)}>Add a trainee</Button>
+        <div className="flex flex-wrap gap-3">
+          <Link to="/test-days/new" className={buttonLook("plain")}>
+            Test days
+          </Link>
+          <Button onClick={() => add(true)}>Add a trainee</Button>
+        </div>
       </div>
       {today.error && <Problem error={today.error} />}
       {today.data.length ? (
