@@ -135,10 +135,13 @@ def tests(page: Page) -> None:
     page.keyboard.press("Enter")
     page.clock.fast_forward(14_000)
     keep(page, "test-day")
-    for _ in range(2):
+    for name in ("Jorun Eik", "Kaia Hovden"):
+        page.get_by_role("tab", name=name).click()
+        if name == "Kaia Hovden":
+            hold(page, 7.2, "Space")
+            page.keyboard.press("Enter")
         page.get_by_role("button", name=re.compile("^Stop the test")).click()
         page.get_by_role("heading", name="Fold and pancake").wait_for()
-        page.get_by_role("tab", name="Kaia Hovden").click()
 
 
 def main() -> None:
