@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.special import betaln
 from scipy.stats import fisher_exact
 
-from wise_perch.core.benchmarks.verdict import Limit, Share, Values, Verdict, percent
+from wise_perch.core.benchmarks.verdict import Limit, Share, Values, Verdict, between, percent
 from wise_perch.core.rates import wilson_interval
 
 Call = Literal["real", "noise", "too few"]
@@ -103,7 +103,7 @@ def _shares(a: Share, b: Share) -> Change:
 
 
 def _range(interval: tuple[float, float]) -> str:
-    return f"{percent(interval[0])} to {percent(interval[1])}"
+    return between(*interval)
 
 
 def _values(a: Values, b: Values) -> Change:

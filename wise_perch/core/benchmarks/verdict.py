@@ -116,7 +116,12 @@ def nothing(figures: Mapping[str, Any], mode: str = "") -> Verdict:
 def share_row(title: str, k: int, n: int) -> Row:
     """k of n with its Wilson 95 % interval."""
     low, high = wilson_interval(k, n)
-    return Row(title=title, figure=f"{k} of {n}", beside=f"{percent(low)} to {percent(high)}")
+    return Row(title=title, figure=f"{k} of {n}", beside=between(low, high))
+
+
+def between(low: float, high: float) -> str:
+    """A range of shares as a coach reads it: "40–89 %"."""
+    return f"{low * 100:.0f}–{high * 100:.0f} %"
 
 
 def percent(share: float) -> str:
