@@ -29,10 +29,13 @@ from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cl
 from wise_perch.store import briefs, coaches, evidence, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus import built_in, in_use
 
 NOW = datetime.now(UTC)
 TRAINEES, ROWS_EACH = 200, 2_500
+
+
+TEST = built_in().free_tries
 
 
 def milliseconds(work: Callable[[], object], times: int) -> list[float]:
@@ -71,7 +74,7 @@ def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
         id=uuid7(), number=number, at=NOW, outcome=Outcome.HELD, value=3.1, fell=Fell.OVER, form=None, note="", early=False, struck_at=None
     )
     with transaction(pool, coach=coach) as db:
-        evidence.add_try(db, run_id=run, kept=made)
+        evidence.add_try(db, run_id=run, kept=made, test=TEST.test, mode=TEST.modes[0])
 
 
 def live_write(cluster: Cluster, pool: Pool) -> None:

@@ -114,7 +114,7 @@ def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[st
         if d is None:
             continue
         # within a day by figures, so that not even what is shown depends on the order of reading
-        pieces.sort(key=lambda p: (p.day, p.value, p.n or 0, p.form, *p.dial.values()))
+        pieces.sort(key=lambda p: (p.day, p.value, p.n or 0, p.form, tuple(p.dial.values()) if p.dial else ()))
         of_drill: dict[str, Marks] = {}
         # most drills are measured in one way only, and their pieces need no sorting out
         kinds = {(p.measure, p.mode, p.window_s) for p in pieces}
