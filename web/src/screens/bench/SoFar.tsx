@@ -42,7 +42,9 @@ export function Figures({ v }: { v: Verdict }) {
             <th scope="row" className="py-2 text-left text-[1.0625rem] font-normal">
               {row.title}
             </th>
-            <td className="whitespace-nowrap py-2 pl-3 text-right text-[1.0625rem] font-bold">{row.figure}</td>
+            <td className="whitespace-nowrap py-2 pl-3 text-right text-[1.0625rem] font-bold">
+              {row.figure}
+            </td>
             <td className="py-2 pl-3 text-right text-sm text-soft">{row.beside}</td>
           </tr>
         ))}
