@@ -248,3 +248,14 @@ def test_confidence_keeps_a_gate_from_being_proven(bench: Bench) -> None:
         keep(bench, run, "simple-hold", 1, outcome="held", value=40.0)
         bench.end(run, confidence=2)
     assert bench.client.get(f"/api/trainees/{bench.trainee}/drills/tuck-hollow-hold").json()["standing"]["state"] == "met"
+
+
+@pytest.mark.parametrize("preferred", ["left", "right", None])
+def test_both_sides_are_asked_for_in_turn(bench: Bench, preferred: str | None) -> None:
+    """Whichever side a trainee prefers, both are measured, the preferred one first (the right one if none is known)."""
+    details = {"name": "Tilda Moor", "stepping_side": preferred, "note": ""}
+    assert bench.client.put(f"/api/trainees/{bench.trainee}", json=details).status_code == 200
+    sheet = bench.client.get(f"/api/trainees/{bench.trainee}/bench/wrist-bend").json()["sheet"]
+    first = preferred or "right"
+    second = "left" if first == "right" else "right"
+    assert [sheet["steps"][f"bend {n}"]["side"] for n in range(1, 5)] == [first, second, first, second]

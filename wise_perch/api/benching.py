@@ -92,5 +92,5 @@ def sheet_for(
         rungs={m.mode: rungs(m.ladder, kit) for m in test.modes if m.ladder},
         starts=starts,
         early_below=house.coach.float_switch_s,
-        first_side=first_side or Side.RIGHT,
+        first_side=Side(first_side) if first_side else Side.RIGHT,
     )

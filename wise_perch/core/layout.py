@@ -25,7 +25,7 @@ def lay_out(
     coach's own figure for going over to counting; `first_side` where both sides are tested.
     """
     both = test.sides or bool(subject and subject.gate.each_side)
-    sides: tuple[Side | None, ...] = (first_side, Side.LEFT if first_side is Side.RIGHT else Side.RIGHT) if both else (None,)
+    sides: tuple[Side | None, ...] = (first_side, Side.LEFT if first_side == Side.RIGHT else Side.RIGHT) if both else (None,)
     laid = _Laid()
     climbs: dict[str, _Climb] = {}
     # the last mode first, so that a ladder knows where it leads
