@@ -15,8 +15,8 @@ import psycopg
 from uuid_utils.compat import uuid7
 
 from bench.first_paint import first_paint
-from wise_perch.api.judgement import refresh_briefs
 from wise_perch.api.knowing import house_of
+from wise_perch.api.today import refresh_briefs
 from wise_perch.core.evidence import Evidence, Fell, Form, Outcome, Side
 from wise_perch.core.goals import goal_standings
 from wise_perch.core.marks import marks

@@ -246,3 +246,24 @@ def test_a_run_goes_on_on_another_device(coach: Page, browser: Browser, hall: Se
     coach.reload()
     expect(coach.get_by_role("heading", level=1)).to_have_text("These are the heights to train at.")
     context.close()
+
+
+def test_going_on_by_hand_is_taken_back_first(coach: Page, hall: Server, cluster: Cluster) -> None:
+    """Going over to another way of measuring is taken back before any try is, and does not come back by itself."""
+    trainee = address(coach)
+    coach.clock.install()
+    ready(coach, trainee, "heel-float")
+    hold(coach, 8, "Space")
+    coach.keyboard.press("Enter")
+    expect(coach.get_by_text("try 2 of 3")).to_be_visible()
+    coach.keyboard.press("w")
+    expect(coach.get_by_text("Light foot · try 1 of 2")).to_be_visible()
+    coach.keyboard.press("z")
+    expect(coach.get_by_text("Seconds off the wall · try 2 of 3")).to_be_visible()
+    coach.keyboard.press("z")
+    expect(coach.get_by_text("Seconds off the wall · try 1 of 3")).to_be_visible()
+    hold(coach, 8, "Space")
+    coach.keyboard.press("Enter")
+    expect(coach.get_by_text("Seconds off the wall · try 2 of 3")).to_be_visible()
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="average")).to_be_visible()
+    assert [r[:1] + r[2:] for r in query(hall, cluster, LIVE)] == [("held", "seconds", 1)]

@@ -117,7 +117,7 @@ def test_touches_are_a_scale_of_their_own() -> None:
     assert (v.mode, v.figures["touches"], v.figures["window_s"], v.decision) == ("touches", 4, 15, "fewer-touches")
     (p,) = of(v, "heel-float")
     assert (p.measure, p.value, p.window_s, p.mode) == (Measure.TOUCHES, 4, 15, None)
-    assert "1 earlier try was measured otherwise and stand apart." in v.reasons or any("stand apart" in r for r in v.reasons)
+    assert v.reasons[-1] == "1 earlier try was measured otherwise and stands apart."
 
 
 @pytest.mark.parametrize(("windows", "middle"), [((4,), 4), ((2, 5), 5), ((3, 3, 9), 3)])

@@ -7,8 +7,8 @@ import pytest
 from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
-from wise_perch.api.judgement import refresh_briefs
 from wise_perch.api.knowing import house_of
+from wise_perch.api.today import refresh_briefs
 from wise_perch.store import coaches, frames, syllabi
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.pool import Pool, transaction

@@ -8,8 +8,8 @@ import pytest
 from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
-from wise_perch.api.judgement import refresh_briefs
 from wise_perch.api.knowing import house_of
+from wise_perch.api.today import refresh_briefs
 from wise_perch.core.evidence import Fell, Outcome
 from wise_perch.core.files import TriesFile
 from wise_perch.core.records import KeptTry

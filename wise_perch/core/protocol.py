@@ -163,9 +163,12 @@ class Test:
 
     def minutes(self, *, rest_s: float) -> int:
         """How long the test usually takes at `rest_s` seconds of rest between tries, in whole minutes, rounded up."""
+        return int(-(-sum(self.seconds(rest_s=rest_s)) // 60))
+
+    def seconds(self, *, rest_s: float) -> tuple[float, float]:
+        """How long its tries and the rests between them usually take, s."""
         tries = self.usual_tries.value * (2 if self.sides else 1)
-        seconds = tries * self.modes[0].takes_s.value + (tries - 1) * rest_s
-        return int(-(-seconds // 60))
+        return tries * self.modes[0].takes_s.value, max(0.0, tries - 1) * rest_s
 
 
 def try_problem(test: Test, tried: Try) -> str | None:

@@ -37,12 +37,6 @@ def in_order(turns: Sequence[Turn], tests: Mapping[str, Test]) -> tuple[Turn, ..
     return tuple(sorted(known, key=lambda t: (t.day, place[t.test], t.subject)))
 
 
-def seconds(test: Test, *, rest_s: float, sides: int = 1) -> tuple[float, float]:
-    """How long the tries of a test and the rests between them usually take, s."""
-    tries = test.usual_tries.value * (2 if test.sides else sides)
-    return tries * test.modes[0].takes_s.value, max(0.0, tries - 1) * rest_s
-
-
 def minutes(turns: Sequence[Turn], tests: Mapping[str, Test], *, warm_up_min: float) -> tuple[DayMinutes, ...]:
     """Say how long each day takes at usual rests, warm-up included, in whole minutes rounded up.
 
@@ -56,7 +50,7 @@ def minutes(turns: Sequence[Turn], tests: Mapping[str, Test], *, warm_up_min: fl
         for turn in turns:
             if turn.day == day and turn.test in tests:
                 test = tests[turn.test]
-                tried, rested = seconds(test, rest_s=test.rest_usual_s.value)
+                tried, rested = test.seconds(rest_s=test.rest_usual_s.value)
                 alone[turn.trainee] = alone.get(turn.trainee, 0.0) + tried + rested
                 work += tried
         together = max([work, *alone.values()]) + warm_up_min * 60
@@ -76,7 +70,7 @@ def over_two_days(turns: Sequence[Turn], tests: Mapping[str, Test]) -> tuple[Tur
         return ordered
 
     def long(some: Sequence[tuple[str, str]]) -> float:
-        return sum(sum(seconds(tests[name], rest_s=tests[name].rest_usual_s.value)) for name, _ in some)
+        return sum(sum(tests[name].seconds(rest_s=tests[name].rest_usual_s.value)) for name, _ in some)
 
     cut = min(range(1, len(names)), key=lambda n: (abs(long(names[:n]) - long(names[n:])), n))
     second = set(names[cut:])

@@ -246,8 +246,13 @@ export function addTry(run: LiveRun, made: NewTry) {
   post({ path: `/api/runs/${run.id}/tries`, body, run: run.id, words: `try ${number}, ${what}` });
 }
 
+/** Take back the last thing that was done: going on by hand, if no try was made since, or else the last try. */
 export function takeBack(run: LiveRun) {
-  const last = standingTries(presentRun(run.id, confirmedRun(run.id) ?? run) ?? run).at(-1);
+  const standing = standingTries(presentRun(run.id, confirmedRun(run.id) ?? run) ?? run);
+  const chosen = read<ByHand>(handKey(run.id))?.after === standing.length;
+  localStorage.removeItem(handKey(run.id));
+  if (chosen) return;
+  const last = standing.at(-1);
   if (last)
     post({
       path: `/api/evidence/${last.id}/strike`,

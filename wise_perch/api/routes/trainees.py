@@ -9,8 +9,9 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.judgement import FIRST_LINES, ScoredRun, TodayBrief, refresh_briefs, scored_all
+from wise_perch.api.judgement import ScoredRun, scored_all
 from wise_perch.api.knowing import house_of, know, today_of
+from wise_perch.api.today import FIRST_LINES, TodayBrief, refresh_briefs
 from wise_perch.core.evidence import Side
 from wise_perch.core.goals import GoalStanding, with_falls
 from wise_perch.core.intake import CautionQuestion

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from wise_perch.core.benchmarks.verdict import Known, Row, Values, Verdict, nothing, piece
+from wise_perch.core.content import Drill
 from wise_perch.core.evidence import Form, Measure, Side, Try
 from wise_perch.core.gates import Gate, spoken
 from wise_perch.core.protocol import Test
@@ -44,7 +45,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
     rows = [Row(title=f"best, {side}" if side else "best", figure="none clean" if v is None else spoken(v, mode.measure)) for side, v in best.items()]
     if gate.measure is mode.measure:
         rows.append(Row(title="gate", figure=gate.text, beside=drill.title))
-    rows += [Row(title=name.replace("-", " "), figure=f"{setting:g} cm", beside="as set up") for name, setting in known.dial.items()]
+    rows += [Row(title=name.replace("-", " "), figure=f"{setting:g}{_unit(drill)}", beside="as set up") for name, setting in known.dial.items()]
     return Verdict(
         n=len(tries),
         mode=mode.mode,
@@ -68,6 +69,10 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
             if t.value is not None
         ),
     )
+
+
+def _unit(drill: Drill) -> str:
+    return "°" if drill.dial and drill.dial.unit == "deg" else " cm"
 
 
 def _best(tries: Sequence[Try], *, fewer: bool) -> float | None:

@@ -85,7 +85,8 @@ def _verdict(
     pieces: Sequence[Evidence],
 ) -> Verdict:
     before = figures["n"] - len(mine)
-    said = [f"{before} earlier {'try was' if before == 1 else 'tries were'} measured otherwise and stand apart."] if before else []
+    apart = "try was measured otherwise and stands" if before == 1 else "tries were measured otherwise and stand"
+    said = [f"{before} earlier {apart} apart."] if before else []
     return Verdict(
         n=figures["n"],
         mode=mode.mode,

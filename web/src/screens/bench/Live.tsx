@@ -181,7 +181,8 @@ const settings = (run: LiveRun) =>
   Object.entries(run.dial)
     .map(([name, cm]) => {
       const body = run.protocol.inBody[levelName(cm)];
-      return `${name.replaceAll("-", " ")} ${cm} cm${body ? `, ${body}` : ""}`;
+      const unit = name.endsWith("angle") ? "°" : " cm";
+      return `${name.replaceAll("-", " ")} ${cm}${unit}${body ? `, ${body}` : ""}`;
     })
     .join(" · ");
 

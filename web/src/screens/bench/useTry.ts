@@ -100,9 +100,12 @@ export function useTry(run: LiveRun) {
     },
     stop,
     count: (by: number) => {
-      if (!hold || hold.count + by < 0) return;
-      const stopped = hold.stopped === undefined ? {} : { stopped: hold.count + by };
-      setHold({ ...hold, count: hold.count + by, ...stopped });
+      const h = readHold(run.id);
+      if (!h || h.count + by < 0) return;
+      // the window may have closed since the page was last drawn
+      if (h.stopped === undefined && window !== null && Date.now() - h.since >= window * 1000) return stop();
+      const stopped = h.stopped === undefined ? {} : { stopped: h.count + by };
+      setHold({ ...h, count: h.count + by, ...stopped });
       sound("touch");
     },
     setValue: (figure: number) =>
@@ -124,7 +127,12 @@ export function useTry(run: LiveRun) {
       });
       setHold(null);
     },
-    undo: () => (hold ? setHold(null) : takeBack(run)),
+    undo: () => {
+      if (hold) return setHold(null);
+      takeBack(run);
+      // a choice by hand stands in the browser's storage; drawing anew reads it
+      setPick({ at: "", n: 0 });
+    },
     drop: () => setHold(null),
     chooseLevel: (n: number) => setPick({ at: key, n }),
   };
