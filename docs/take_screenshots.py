@@ -58,7 +58,7 @@ def hold(page: Page, seconds: float, key: str) -> None:
 
 
 def syllabus(page: Page) -> None:
-    """The syllabus with an edit and its preview, and with a failing check; nothing is kept."""
+    """The syllabus with an edit and its preview; nothing is kept."""
     page.get_by_role("link", name="Syllabus").click()
     page.get_by_role("tab", name="Balance").click()
     page.get_by_role("button", name=re.compile("^Near-wall float")).click()
@@ -68,12 +68,7 @@ def syllabus(page: Page) -> None:
     page.clock.fast_forward(1000)
     page.get_by_text("It changes the wall bars of").wait_for()
     keep(page, "syllabus")
-    page.get_by_role("button", name="Retire").click()
-    page.clock.fast_forward(1000)
-    page.get_by_role("alert").wait_for()
-    keep(page, "syllabus-check")
-    for _ in range(2):
-        page.get_by_role("button", name="Take the last edit back").click()
+    page.get_by_role("button", name="Take the last edit back").click()
 
 
 def begin(page: Page, test: str) -> None:
@@ -88,16 +83,11 @@ def begin(page: Page, test: str) -> None:
 
 
 def tests(page: Page) -> None:
-    """The list of tests, a ladder, a window, two runs compared, and a test day for two."""
+    """The list of tests, a ladder, and a test day for two."""
     page.get_by_role("link", name="Today").click()
     page.get_by_role("link", name="Jorun Eik", exact=True).click()
     page.get_by_role("link", name="Bench", exact=True).click()
     page.get_by_role("heading", name="Tests for").wait_for()
-    keep(page, "bench-tests")
-    page.get_by_role("listitem").filter(has_text="Ten wall landings").get_by_role("link", name="look at it").click()
-    page.get_by_role("link", name=re.compile("of 10 soft$")).click()
-    page.get_by_role("table").wait_for()
-    keep(page, "compare")
     begin(page, "Floor finder for the push")
     for key in ("Enter", "Enter", "m"):
         page.clock.fast_forward(91_000)
@@ -114,9 +104,7 @@ def tests(page: Page) -> None:
     page.wait_for_timeout(150)
     for _ in range(2):
         page.keyboard.press("t")
-    page.clock.fast_forward(6_000)
-    keep(page, "bench-window")
-    page.clock.fast_forward(10_000)
+    page.clock.fast_forward(16_000)
     page.keyboard.press("Enter")
     page.keyboard.press("f")
     page.get_by_role("heading", name="Why").wait_for()
@@ -144,6 +132,77 @@ def tests(page: Page) -> None:
         page.get_by_role("heading", name="Fold and pancake").wait_for()
 
 
+def levers(page: Page) -> None:
+    """Levers of one trainee beside another, the press, over and under; nothing is kept."""
+    page.get_by_role("link", name="Levers", exact=True).click()
+    page.get_by_label("Set up").select_option("raised-pike-push-up")
+    page.get_by_label("Hands to feet", exact=True).fill("88")
+    page.get_by_label("Compare with another trainee").select_option("Ragna Voll")
+    page.get_by_text("Drawn pale behind").wait_for()
+    keep(page, "levers")
+    page.get_by_label("Set up").select_option("partial-press-free")
+    page.get_by_role("list", name="Moment at the shoulders").wait_for()
+    keep(page, "levers-press")
+    page.get_by_label("Set up").select_option("free-hold-10")
+    page.get_by_label("How fast, a second", exact=True).fill("12")
+    page.get_by_test_id("save").wait_for()
+    keep(page, "levers-over-under")
+
+
+def plan_and_floor(page: Page, browser: Browser) -> None:
+    """A week kept, its sheet on paper, the own page on a phone, and two on the floor, one of them after a pain stop."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("link", name="Halvard Nes", exact=True).click()
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.get_by_role("button", name="Week after").click()
+    page.get_by_role("region", name=re.compile("^Mon")).get_by_role("button", name=re.compile("^Step-down")).click()
+    page.get_by_role("button", name="Drop").click()
+    page.get_by_test_id("follows").wait_for()
+    page.get_by_role("button", name="Keep this week").click()
+    page.get_by_role("link", name="Print").wait_for()
+    page.get_by_role("region", name=re.compile("^Wed")).get_by_role("button", name=re.compile("^Step-down")).click()
+    page.get_by_role("region", name="The block").wait_for()
+    keep(page, "plan")
+    page.get_by_role("button", name="Calendar and own page").click()
+    page.get_by_role("button", name="Make a page address").click()
+    own = page.get_by_label("Secret address").input_value()
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Print").click()
+    page.get_by_role("article").first.wait_for()
+    keep(page, "print")
+    phone = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    phone.goto(own)
+    phone.get_by_role("heading", level=1).wait_for()
+    keep(phone, "own-page-phone")
+    page.get_by_role("link", name="Floor", exact=True).click()
+    for name in ("Marit Oland", "Halvard Nes"):
+        page.get_by_label("Bring somebody on").select_option(label=name)
+        page.get_by_role("heading", name=f"{name}: ask first.").wait_for()
+        page.get_by_role("button", name="Begin the session").click()
+        page.get_by_role("region", name="Now").wait_for()
+        page.keyboard.press("Space")
+        page.get_by_role("heading", name="Wrist preparation").wait_for()
+    for _ in range(12):
+        if page.get_by_role("region", name="Now").get_by_role("heading").inner_text() == "Step-down from 30 cm out":
+            break
+        page.keyboard.press("f")
+        page.wait_for_timeout(100)
+    for key in "ccxc":
+        page.keyboard.press(key)
+        page.clock.fast_forward(26_000)
+        page.wait_for_timeout(100)
+    page.keyboard.press("c")
+    page.clock.fast_forward(7_000)
+    page.wait_for_timeout(200)
+    keep(page, "floor")
+    page.keyboard.press("p")
+    page.get_by_role("dialog").get_by_label("right wrist").check()
+    page.get_by_label("How much, 0 to 10?").fill("2")
+    page.get_by_role("button", name="Change the session").click()
+    page.get_by_role("region", name="Changed today").wait_for()
+    keep(page, "floor-pain")
+
+
 def main() -> None:
     """Take every picture."""
     port = json.loads((ROOT / ".perch" / "state.json").read_text("utf-8"))["server"]["port"]
@@ -152,16 +211,10 @@ def main() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = signed_in(browser, address)
         keep(page, "today")
-        page.get_by_role("link", name="Files").click()
-        keep(page, "files")
-        page.get_by_role("link", name="Today").click()
-        page.get_by_role("link", name="Ylva Torn", exact=True).click()
-        page.get_by_role("region", name="Balance line").wait_for()
-        keep(page, "trainee-no-goal")
-        page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Halvard Nes", exact=True).click()
         page.get_by_role("region", name="Mobility line").wait_for()
         keep(page, "trainee")
+        levers(page)
         syllabus(page)
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Eilif Sand", exact=True).click()
@@ -172,10 +225,6 @@ def main() -> None:
         page.get_by_role("link", name="Bench", exact=True).click()
         page.get_by_role("link", name="Ten free tries").click()
         page.get_by_text("The room").wait_for()
-        keep(page, "bench-setup")
-        page.get_by_role("link", name="Kit", exact=True).click()
-        page.get_by_role("region", name="Stacks").get_by_role("status").wait_for()
-        keep(page, "kit")
         tests(page)
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Tove Brenna", exact=True).click()
@@ -202,6 +251,7 @@ def main() -> None:
         dark.reload()
         dark.get_by_role("heading", level=1).filter(has_text="to decide").wait_for()
         keep(dark, "today-dark-hall")
+        plan_and_floor(signed_in(browser, address), browser)
         browser.close()
 
 

@@ -1,20 +1,22 @@
-"""What ./perch calls: start, stop, reset-demo, score, test, check, bench, types."""
+"""What ./perch calls: start, stop, reset-demo, score, standing, plan, lever, test, check, bench, types."""
 
 import json
 import os
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
 from wise_perch.machine.postgres import Cluster
 from wise_perch.machine.progress import Trouble, say
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Wise Perch: one command for everything.")
+app = typer.Typer(
+    rich_markup_mode=None, add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Wise Perch: one command for everything."
+)
 
 
 @contextmanager
@@ -118,18 +120,15 @@ def score(file: Path, as_json: Annotated[bool, typer.Option("--json", help="prin
     typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else summary(found))
 
 
-@app.command()
-def standing(
-    evidence: Path,
-    profile: Annotated[Path, typer.Option(help="a JSON object; docs/formats.md")],
-    on: Annotated[str, typer.Option(help="the day to judge, as 2026-05-03")],
-    as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False,
-) -> None:
-    """Say where a trainee stands, from a CSV of evidence and a profile, without server or database."""
+Door = Callable[..., dict[str, Any]]
+Judged = Callable[[dict[str, Any]], str]
+
+
+def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *, as_json: bool) -> None:
+    """Ask a door that reads evidence and a profile, and print what it says; junk ends with 2."""
     from datetime import date
 
     from wise_perch.formats.score import Junk
-    from wise_perch.formats.standing import standing_file, summary
     from wise_perch.syllabus import judged_by
 
     try:
@@ -138,12 +137,96 @@ def standing(
         say(f'--on "{on}" is not a day, as 2026-05-03')
         raise typer.Exit(2) from None
     try:
-        found = standing_file(evidence, profile, on=day, in_use=judged_by)
+        found = door(evidence, profile, on=day, in_use=judged_by)
     except Junk as junk:
         for line in junk.lines:
             say(line)
         raise typer.Exit(2) from None
-    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else summary(found))
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else said(found))
+
+
+ProfilePath = Annotated[Path, typer.Option(help="a JSON object; docs/formats.md")]
+OnDay = Annotated[str, typer.Option(help="the day to judge, as 2026-05-03")]
+AsJson = Annotated[bool, typer.Option("--json", help="print a JSON object")]
+
+
+@app.command()
+def standing(evidence: Path, profile: ProfilePath, on: OnDay, as_json: AsJson = False) -> None:
+    """Say where a trainee stands, from a CSV of evidence and a profile, without server or database."""
+    from wise_perch.formats.standing import standing_file, summary
+
+    _through(standing_file, summary, evidence, profile, on, as_json=as_json)
+
+
+@app.command()
+def plan(evidence: Path, profile: ProfilePath, on: OnDay, as_json: AsJson = False) -> None:
+    """Plan a week of sessions, from a CSV of evidence and a profile, without server or database."""
+    from wise_perch.formats.plan import plan_file, summary
+
+    _through(plan_file, summary, evidence, profile, on, as_json=as_json)
+
+
+LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")
+Number = Annotated[float | None, typer.Option()]
+
+
+@app.command()
+def lever(
+    kind: Annotated[str, typer.Argument(help="handstand, push-up, pike, knees-on-bench, right-angle, wall, push-travel or press")],
+    stature_cm: Number = None,
+    mass_kg: Number = None,
+    arm_cm: Annotated[float | None, typer.Option(help="top of the shoulder to the middle fingertip; own lengths replace estimates")] = None,
+    trunk_cm: Number = None,
+    leg_cm: Number = None,
+    hand_cm: Number = None,
+    shoulder_to_crown_cm: Number = None,
+    forearm_cm: Number = None,
+    foot_cm: Number = None,
+    hands_cm: Annotated[float | None, typer.Option(help="push-up: what the hands stand on")] = None,
+    feet_cm: Annotated[float | None, typer.Option(help="push-up: what the feet stand on")] = None,
+    knees: Annotated[bool, typer.Option("--knees", help="push-up on the knees")] = False,
+    hands_to_feet_cm: Annotated[float | None, typer.Option(help="along the floor; to the knees on a bench")] = None,
+    surface_cm: Number = None,
+    facing: Annotated[str | None, typer.Option(help="wall: back or chest")] = None,
+    hands_to_wall_cm: Number = None,
+    pad_cm: Annotated[float | None, typer.Option(help="above the floor; negative is a deficit")] = None,
+    fold_deg: Number = None,
+    straddle_deg: Annotated[float | None, typer.Option(help="half the angle between the legs")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False,
+) -> None:
+    """Work out a position for a body's own size, without server or database. Figures: docs/formats.md."""
+    from wise_perch.formats.lever import lever_figures
+    from wise_perch.formats.lever import summary as said
+    from wise_perch.formats.score import Junk
+    from wise_perch.syllabus import built_in
+
+    asked: dict[str, float | None] = {
+        "hands-cm": hands_cm,
+        "feet-cm": feet_cm,
+        "knees": 1.0 if knees else None,
+        "hands-to-feet-cm": hands_to_feet_cm,
+        "surface-cm": surface_cm,
+        "hands-to-wall-cm": hands_to_wall_cm,
+        "pad-cm": pad_cm,
+        "fold-deg": fold_deg,
+        "straddle-deg": straddle_deg,
+    }
+    lengths = dict(zip(LENGTHS, (arm_cm, trunk_cm, leg_cm, hand_cm, shoulder_to_crown_cm, forearm_cm, foot_cm), strict=True))
+    try:
+        found = lever_figures(
+            kind,
+            stature_cm=stature_cm,
+            mass_kg=mass_kg,
+            own_cm={name: cm for name, cm in lengths.items() if cm is not None},
+            options={name: value for name, value in asked.items() if value is not None},
+            words={} if facing is None else {"facing": facing},
+            intake=built_in().intake,
+        )
+    except Junk as junk:
+        for line in junk.lines:
+            say(line)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2, allow_nan=False) if as_json else said(found))
 
 
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})

@@ -1,6 +1,7 @@
 """Every endpoint answers junk with 4xx and a reason, never 5xx: drawn from the api's own OpenAPI document."""
 
 import json
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -10,9 +11,11 @@ from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from uuid_utils.compat import uuid7
 
-from tests.api.conftest import Bench
+from tests.api.conftest import PASSWORD, Bench
+from tests.conftest import TEMPLATE
 from wise_perch.api.app import build_app
 from wise_perch.api.settings import Settings
+from wise_perch.machine.postgres import Cluster, create_database
 from wise_perch.syllabus import built_in, read_text
 
 DOCUMENT: dict[str, Any] = build_app(Settings(database="postgresql://")).openapi()
@@ -23,15 +26,28 @@ OPERATIONS = [(path, method) for path, methods in DOCUMENT["paths"].items() for 
 RELAXED = settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck), database=None)
 
 
+@pytest.fixture(scope="module")
+def shared(cluster: Cluster) -> Iterator[Bench]:
+    """One application and database for all that is only thrown at it: a new one for every path would cost more than the throwing."""
+    create_database(cluster, "fuzzed", template=TEMPLATE)
+    app = build_app(Settings(database=cluster.dsn("fuzzed"), upload_bytes=2_000_000))
+    with TestClient(app):
+        made = TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)
+        assert made.post("/api/first-coach", json={"email": "a@hall.example", "name": "Coach A", "password": PASSWORD}).status_code == 201
+        yield Bench(made)
+        # whoever was signed out on the way would have been thrown at for nothing
+        assert made.get("/api/me").status_code == 200
+
+
 @pytest.mark.parametrize(("path", "method"), OPERATIONS)
-def test_drawn_requests_never_break_the_server(client: TestClient, path: str, method: str) -> None:
+def test_drawn_requests_never_break_the_server(shared: Bench, path: str, method: str) -> None:
     """Requests that fit the document's shapes, whatever their values, are answered below 500 with a sentence."""
 
     @RELAXED
     @given(case=SCHEMA[path][method].as_strategy())
     def fuzz(case: schemathesis.Case) -> None:
         words = {key: value for key, value in case.as_transport_kwargs(base_url="http://127.0.0.1").items() if key != "cookies" and value}
-        answer = client.request(**{**words, "headers": dict(words["headers"])})
+        answer = shared.client.request(**{**words, "headers": dict(words["headers"])})
         assert answer.status_code < 500, (case, answer.text)
         if answer.status_code >= 400:
             assert answer.json()["detail"]
@@ -47,8 +63,9 @@ WRITES = [(path, method) for path, method in OPERATIONS if method != "get"]
 
 
 @pytest.mark.parametrize(("path", "method"), WRITES)
-def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str) -> None:
+def test_junk_bodies_never_break_the_server(shared: Bench, path: str, method: str) -> None:
     """Bodies of no shape at all, and single fields swapped for junk, are answered below 500."""
+    bench = shared
     run = bench.start()
     good = {
         "/api/trainees/{id}/runs": {
@@ -70,6 +87,7 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
         "/api/kit/{id}": {"kind": "pad", "thickness_cm": 3, "count": 2, "note": ""},
         "/api/test-days/look": {"turns": [{"trainee": bench.trainee, "test": "fold", "subject": ""}], "split": True},
         "/api/test-days": {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "turns": [{"trainee": bench.trainee, "test": "fold"}]},
+        **plan_bodies(bench.trainee),
     }.get(path, {})
     tried = bench.body(2, 3.0)
     bench.send(run, tried)
@@ -83,6 +101,27 @@ def test_junk_bodies_never_break_the_server(bench: Bench, path: str, method: str
             assert answer.status_code < 500, (body, answer.text)
 
     fuzz()
+
+
+def plan_bodies(trainee: str) -> dict[str, dict[str, Any]]:
+    """Good bodies of plans, sessions and secret addresses."""
+    wish = {
+        **{"week": "2026-06-01", "days": [{"day": "2026-06-02", "place": "hall", "minutes": 55, "time": "18:00"}], "kit": {"hall": ["wall", "mat"]}},
+        **{"pins": [{"day": "2026-06-02", "drill": "forearm-plank", "sets": 3}], "drops": [{"drill": "bear-walk", "day": None}], "against": None},
+    }
+    kept = {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "note": ""}
+    event = {
+        **{"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "kind": "pain", "slot": 0, "key": "a", "how": "", "value": 3.0, "then_value": 2.0},
+        **{"form": "clean", "side": "left", "setting": 10.0, "energy": 2, "confidence": 3, "pains": [{"joint": "neck", "level": 2, "sharp": False}]},
+    }
+    return {
+        "/api/trainees/{id}/plan/look": wish,
+        "/api/trainees/{id}/plans": {**wish, **kept, "fingerprint": ""},
+        "/api/trainees/{id}/links": {"id": str(uuid7()), "kind": "page"},
+        "/api/sessions/{id}/events": event,
+        "/api/sessions/{id}/end": {"ended_at": "2026-01-01T00:00:00Z", "ended_as": "finished", "note": ""},
+        "/api/shared/{token}/done": {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", "day": "2026-06-02", "blocks": [{"number": 0, "values": [3]}]},
+    }
 
 
 EDIT = {
@@ -143,3 +182,38 @@ def test_any_bytes_as_a_syllabus_are_answered(data: bytes) -> None:
     found = read_text(data.decode("utf-8", "replace"))
     assert found.syllabus is None
     assert all(p.line >= 1 and p.what for p in found.problems)
+
+
+def test_junk_anywhere_in_a_sheet_is_answered(bench: Bench) -> None:
+    """One part of a session's sheet, however deep, swapped for junk: begun or refused with a reason; what is begun can be run and read."""
+    ready = bench.client.get(f"/api/trainees/{bench.trainee}/floor").json()["sheet"]
+    # three blocks are enough to be spoilt in every way
+    used = {s["planned"] for s in ready["slots"][:6]}
+    sheet = {**ready, "slots": [{**s, "back": "", "ahead": "", "swaps": []} for s in ready["slots"][:6]]}
+    sheet["variants"] = {k: {**v, "lighter": "", "shy": ""} for k, v in ready["variants"].items() if k in used}
+    big = st.sampled_from([1e308, -1e308, 10**400, float("nan"), float("inf"), "\ud800", "\x00", "a" * 5000, -0.0, -1, 0])
+
+    @settings(RELAXED, max_examples=120)
+    @given(place=st.sampled_from(places(sheet)), value=junk | big)
+    def fuzz(place: tuple[str | int, ...], value: Any) -> None:
+        spoilt = json.loads(json.dumps(sheet))
+        inner = spoilt
+        for step in place[:-1]:
+            inner = inner[step]
+        inner[place[-1]] = value
+        id = str(uuid7())
+        body = {"id": id, "started_at": "2026-01-01T00:00:00Z", "sheet": spoilt}
+        answer = bench.client.post(f"/api/trainees/{bench.trainee}/sessions", content=json.dumps(body), headers={"content-type": "application/json"})
+        assert answer.status_code < 500, (place, value, answer.text)
+        if answer.status_code == 201:
+            for what in (
+                {"kind": "ready", "energy": 1, "confidence": 1},
+                {"kind": "set", "slot": 4, "key": sheet["slots"][4]["planned"], "value": 3},
+            ):
+                event = {"id": str(uuid7()), "at": "2026-01-01T00:00:00Z", **what}
+                assert bench.client.post(f"/api/sessions/{id}/events", json=event).status_code < 500, (place, value)
+            assert bench.client.get(f"/api/sessions/{id}").status_code == 200, (place, value)
+        else:
+            assert answer.json()["detail"]
+
+    fuzz()

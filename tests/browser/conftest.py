@@ -5,6 +5,7 @@ import signal
 import subprocess
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from time import sleep
 from typing import Any
 
 import psycopg
@@ -102,6 +103,15 @@ def query(hall: Server, cluster: Cluster, text: str, *values: object) -> list[tu
     name = hall.database.rsplit("/", 1)[1]
     with psycopg.connect(cluster.dsn(name, role=OWNER)) as db:
         return db.execute(text, list(values)).fetchall()  # type: ignore[arg-type]
+
+
+def sent(hall: Server, cluster: Cluster, text: str, *, until: object) -> list[tuple[Any, ...]]:
+    """What the database answers once what the page sent behind the scenes has come there, or at last."""
+    for _ in range(200):
+        if (found := query(hall, cluster, text)) == until:
+            break
+        sleep(0.05)
+    return found
 
 
 def open_bench(page: Page, trainee: str) -> None:

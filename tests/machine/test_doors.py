@@ -143,3 +143,133 @@ def test_junk_for_standing_gives_a_reason_and_exit_2(tmp_path: Path, evidence: s
     done = standing(tmp_path, evidence, profile, "--json", on=on)
     assert (done.returncode, done.stdout) == (2, "")
     assert said in done.stderr
+
+
+BODY = ("--stature-cm", "170", "--mass-kg", "65")
+
+
+def lever(*words: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "wise_perch.cli", "lever", *words], cwd=ROOT, capture_output=True, text=True, check=False)
+
+
+@pytest.mark.parametrize(
+    ("words", "figures"),
+    [
+        (
+            "handstand",
+            {"com_height_cm": 91.8, "inertia_kg_m2": 67.2, "natural_rate_per_s": 2.95, "over_limit_deg": 10.4, "under_limit_deg": -1.06},
+        ),
+        ("push-up --hands-cm 0 --feet-cm 0", {"hand_share": 0.64}),
+        ("push-up --hands-cm 0 --feet-cm 0 --knees", {"hand_share": 0.47}),
+        ("pike --hands-to-feet-cm 102 --surface-cm 0", {"top_share": 0.495, "bottom_share": 0.745, "hip_angle_deg": 64.9}),
+        ("knees-on-bench --hands-to-feet-cm 85 --surface-cm 45", {"hand_share": 0.388}),
+        ("right-angle", {"box_cm": 91.3, "hands_to_feet_cm": 83.5, "hand_share": 0.863}),
+        ("wall --facing back --hands-to-wall-cm 30", {"lean_deg": 7.2, "wall_force_n": 39.6, "float_limit_cm": 40.1}),
+        ("wall --facing chest --hands-to-wall-cm 30", {"lean_deg": 8.3, "wall_force_n": 40.6, "float_limit_cm": 4.11}),
+        ("push-travel --pad-cm -10", {"travel_cm": 35.5, "share_of_full": 1.392, "work_j": 217}),
+        ("press --fold-deg 30 --straddle-deg 0 --surface-cm 20", {"lean_deg": 14.3, "shoulder_ahead_cm": 14.0, "shoulder_moment_nm": 26.9}),
+    ],
+)
+def test_every_lever_prints_its_figures(words: str, figures: dict[str, float]) -> None:
+    """Exactly the documented names, with feasible, and nothing else on standard output."""
+    done = lever(*words.split(), *BODY, "--json")
+    assert done.returncode == 0, done.stderr
+    found = json.loads(done.stdout)
+    assert found.pop("feasible") is True
+    assert set(found) == set(figures)
+    assert found == pytest.approx(figures, rel=0.01)
+
+
+def test_what_can_not_be_is_an_answer_and_an_own_length_counts() -> None:
+    """Infeasible is exit 0 with the reason; one end out of reach leaves the other; a measured trunk changes the share."""
+    done = lever("pike", "--hands-to-feet-cm", "250", *BODY, "--json")
+    assert (done.returncode, json.loads(done.stdout)) == (0, {"feasible": False, "because": "out of reach: feet at most 188 cm from the hands"})
+    half = json.loads(lever("pike", "--hands-to-feet-cm", "150", *BODY, "--json").stdout)
+    assert half["bottom_share"] is None
+    assert half["bottom_because"].startswith("out of reach")
+    assert half["top_share"] > 0
+    plain, own = (json.loads(lever("pike", "--hands-to-feet-cm", "95", *BODY, *more, "--json").stdout) for more in ((), ("--trunk-cm", "54")))
+    assert own["bottom_share"] != plain["bottom_share"]
+    assert "Not possible: out of reach" in lever("pike", "--hands-to-feet-cm", "250", *BODY).stdout
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        ("fly --stature-cm 170", 'There is no lever "fly"'),
+        ("handstand --mass-kg 60", "--stature-cm is missing"),
+        ("handstand --stature-cm 170", "--mass-kg is missing"),
+        ("handstand --stature-cm 1.7 --mass-kg 65", "it lies between 90 and 230"),
+        ("pike --stature-cm 170", "--hands-to-feet-cm is missing"),
+        ("pike --stature-cm 170 --hands-to-feet-cm nan", "it lies between 0 and 500"),
+        ("pike --stature-cm 170 --hands-to-feet-cm wide", "--hands-to-feet-cm': Input should be a valid number"),
+        ("right-angle --stature-cm 170 --fold-deg 3", "right-angle takes no --fold-deg"),
+        ("wall --stature-cm 170 --mass-kg 65 --facing up --hands-to-wall-cm 3", '--facing is "up"'),
+        ("right-angle --stature-cm 170 --arm-cm 0.7", "--arm-cm is 0.7"),
+        ("right-angle --stature-cm 170 --arm-cm 20", "is no length for 170 cm"),
+    ],
+)
+def test_junk_for_a_lever_gives_a_reason_and_exit_2(words: str, said: str) -> None:
+    """Named on standard error, and nothing printed as a result."""
+    done = lever(*words.split(), "--json")
+    assert (done.returncode, done.stdout) == (2, "")
+    assert said in done.stderr
+
+
+def plan(folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04") -> subprocess.CompletedProcess[str]:
+    (folder / "e.csv").write_text(evidence, "utf-8")
+    (folder / "p.json").write_text(profile if isinstance(profile, str) else json.dumps(profile), "utf-8")
+    asked = [sys.executable, "-m", "wise_perch.cli", "plan", str(folder / "e.csv"), "--profile", str(folder / "p.json"), "--on", on, *words]
+    return subprocess.run(asked, cwd=ROOT, capture_output=True, text=True, check=False)
+
+
+def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
+    """Days, blocks with doses and reasons, what is left out and the hand-load, as documented; the same files give the same week."""
+    profile = {"goals": ["freestanding-hold"], "stature_cm": 170, "mass_kg": 65, "days": [{"day": "2026-05-05", "minutes": 45, "time": "18:00"}]}
+    asked = plan(tmp_path, EVIDENCE, profile, "--json")
+    assert asked.returncode == 0, asked.stderr
+    found = json.loads(asked.stdout)
+    assert (found["feasible"], found["week"], found["trainee"]) == (True, "2026-05-04", "Tilda")
+    (day,) = found["days"]
+    assert day["length_min"] <= 45
+    work = [b for b in day["blocks"] if b["kind"] == "work"]
+    assert work
+    assert all(b["dose"] and b["sets"] >= 1 and b["because"] for b in work)
+    assert {b["origin"] for block in work for b in block["because"]} <= {"practice", "ours", "published", None}
+    assert all(x["because"] for x in found["left_out"])
+    assert found["hand_load"]["planned_s"] <= found["hand_load"]["most_s"]
+    assert plan(tmp_path, EVIDENCE, profile, "--json").stdout == asked.stdout
+    assert "Tilda, week of 2026-05-04" in plan(tmp_path, EVIDENCE, profile).stdout
+
+
+def test_what_can_not_be_planned_is_an_answer(tmp_path: Path) -> None:
+    """A closed drill pinned is exit 0 with the reason; pain leaves nothing that loads the joint; unconfirmed cautions nothing inverted."""
+    pinned = {"days": [{"day": "2026-05-05"}], "pins": [{"day": "2026-05-05", "drill": "stalder-press"}]}
+    asked = plan(tmp_path, EVIDENCE, pinned, "--json")
+    found = json.loads(asked.stdout)
+    assert (asked.returncode, found["feasible"]) == (0, False)
+    assert "Closed until" in found["questions"][0]["text"]
+    hurt = {"aches": [{"joint": "left wrist", "level": 6, "day": "2026-05-03"}]}
+    names = [b["drill"] for d in json.loads(plan(tmp_path, EVIDENCE, hurt, "--json").stdout)["days"] for b in d["blocks"]]
+    assert names
+    assert "wrist-preparation" not in names
+
+
+@pytest.mark.parametrize(
+    ("profile", "said"),
+    [
+        ({"days": [{"day": "2026-05-01"}]}, "lies before --on"),
+        ({"days": [{"day": "2026-05-05"}, {"day": "2026-05-05"}]}, "stands twice"),
+        ({"days": [{"day": "2026-05-05"}, {"day": "2026-05-12"}]}, "is not in the week of"),
+        ({"days": [{"day": "2026-05-05", "place": "moon"}]}, "no place named moon"),
+        ({"days": [{"day": "2026-05-05", "minutes": 2}]}, "days.0.minutes"),
+        ({"places": {"home": ["trampoline"]}}, "no kit called trampoline"),
+        ({"pins": [{"day": "2026-05-05", "drill": "backflip"}]}, "no drill named backflip"),
+        ({"stature_cm": 170, "lengths_cm": {"arm": 20}}, "is no length"),
+    ],
+)
+def test_junk_for_a_plan_gives_a_reason_and_exit_2(tmp_path: Path, profile: object, said: str) -> None:
+    """Named on standard error, and nothing printed as a result."""
+    asked = plan(tmp_path, EVIDENCE, profile, "--json")
+    assert (asked.returncode, asked.stdout) == (2, "")
+    assert said in asked.stderr

@@ -8,16 +8,19 @@ import pytest
 from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
+from tests.store.conftest import NO_WEEK, a_sheet, a_wish
 from wise_perch.api.knowing import house_of
+from wise_perch.api.levering import refresh_loads
 from wise_perch.api.today import refresh_briefs
 from wise_perch.core.evidence import Fell, Outcome
 from wise_perch.core.files import TriesFile
+from wise_perch.core.planning.floor import FloorEvent, Pain
 from wise_perch.core.records import KeptTry
 from wise_perch.core.syllabus import Syllabus
 from wise_perch.core.testday import Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import briefs, coaches, evidence, frames, kit, syllabi, test_days, trainees
+from wise_perch.store import briefs, coaches, evidence, floor, frames, kit, levers, plans, syllabi, test_days, trainees
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
@@ -39,6 +42,13 @@ PROTECTED = (
     "syllabus_version",
     "kit_item",
     "test_day",
+    "dial_setting",
+    "hand_load",
+    "plan",
+    "floor_session",
+    "session_event",
+    "ache",
+    "share_link",
 )
 
 
@@ -76,6 +86,13 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
         kit.add(db, id=uuid7(), kind="pad", thickness_cm=3, count=2, note="")
         test_days.add(db, id=uuid7(), at=NOW, plan=(Turn(trainee=trainee, test=TEST.test),))
+        levers.keep_setting(db, id=uuid7(), trainee=trainee, drill="pike-push-up", settings={"hands-to-feet": 90.0}, at=NOW)
+        refresh_loads(db, trainee, syllabus, None)
+        plans.keep(db, id=uuid7(), trainee=trainee, at=NOW, wish=a_wish(), planned=NO_WEEK, note="")
+        plans.add_link(db, id=uuid7(), trainee=trainee, kind="page", token_hash=b"y" * 32)
+        session = floor.start(db, id=uuid7(), trainee=trainee, started_at=NOW, sheet=a_sheet(), source="live").id
+        floor.add_event(db, id=uuid7(), session=session, at=NOW, what=FloorEvent(kind="next", slot=0))
+        floor.add_aches(db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None)
         refresh_briefs(db, house_of(db), on=date(2026, 5, 31))
     return coach, trainee, run
 

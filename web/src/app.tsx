@@ -1,23 +1,39 @@
-import { useEffect, useRef } from "react";
-import { Navigate, Route, Routes, useLocation } from "react-router";
+import { lazy, Suspense, useEffect, useRef } from "react";
+import { Navigate, Route, Routes, useLocation, useMatch } from "react-router";
 import { type Coach, Failure } from "./api/client";
 import { useMe } from "./api/hooks";
 import { openOutbox } from "./live/outbox";
 import { Beam } from "./parts/Beam";
+import { Boundary } from "./parts/Boundary";
 import { Message, Problem, Waiting } from "./parts/Message";
 import { BenchIndex } from "./screens/bench/BenchIndex";
 import { BenchRun } from "./screens/bench/BenchRun";
 import { BenchSetup } from "./screens/bench/BenchSetup";
-import { Compare } from "./screens/bench/Compare";
 import { Door } from "./screens/door/Door";
-import { Files } from "./screens/files/Files";
-import { IntakeScreen } from "./screens/intake/IntakeScreen";
-import { Kit } from "./screens/kit/Kit";
-import { SyllabusScreen } from "./screens/syllabus/SyllabusScreen";
+import { Floor } from "./screens/floor/Floor";
+import { Plan } from "./screens/plan/Plan";
 import { PlanDay } from "./screens/test-day/PlanDay";
 import { TestDay } from "./screens/test-day/TestDay";
 import { Today } from "./screens/today/Today";
 import { TraineeScreen } from "./screens/trainee/TraineeScreen";
+
+// what runs live is at hand from the start, so that it goes on without a server; the rest is fetched when it is first opened
+const Compare = lazy(() => import("./screens/bench/Compare").then((m) => ({ default: m.Compare })));
+const Files = lazy(() => import("./screens/files/Files").then((m) => ({ default: m.Files })));
+const IntakeScreen = lazy(() =>
+  import("./screens/intake/IntakeScreen").then((m) => ({ default: m.IntakeScreen })),
+);
+const Kit = lazy(() => import("./screens/kit/Kit").then((m) => ({ default: m.Kit })));
+const Levers = lazy(() => import("./screens/levers/Levers").then((m) => ({ default: m.Levers })));
+const Measures = lazy(() => import("./screens/measures/Measures").then((m) => ({ default: m.Measures })));
+const PrintSheet = lazy(() => import("./screens/plan/PrintSheet").then((m) => ({ default: m.PrintSheet })));
+const Weeks = lazy(() => import("./screens/plan/Weeks").then((m) => ({ default: m.Weeks })));
+const SharedScreen = lazy(() =>
+  import("./screens/shared/SharedScreen").then((m) => ({ default: m.SharedScreen })),
+);
+const SyllabusScreen = lazy(() =>
+  import("./screens/syllabus/SyllabusScreen").then((m) => ({ default: m.SyllabusScreen })),
+);
 
 const COACH = "perch.coach";
 
@@ -27,6 +43,20 @@ function rememberedCoach(): Coach | undefined {
 }
 
 export function App() {
+  // a trainee's own page needs no sign-in, and asks for none
+  const shared = useMatch("/shared/:token");
+  return shared ? (
+    <Suspense fallback={<Waiting />}>
+      <Routes>
+        <Route path="/shared/:token" element={<SharedScreen />} />
+      </Routes>
+    </Suspense>
+  ) : (
+    <Coached />
+  );
+}
+
+function Coached() {
   const me = useMe();
   const signedOut = me.error instanceof Failure && me.error.status === 401;
   // whoever was known a moment ago still is while the question is asked again
@@ -52,22 +82,32 @@ export function App() {
     <>
       <Beam coach={coach} />
       <main id="main" className="mx-auto max-w-[82rem] px-7 pb-6 pt-5 max-sm:px-4">
-        <Routes>
-          <Route path="/" element={<Today />} />
-          <Route path="/trainees/:id" element={<TraineeScreen />} />
-          <Route path="/trainees/:id/bench" element={<BenchIndex />} />
-          <Route path="/trainees/:id/bench/test/:test" element={<BenchSetup />} />
-          <Route path="/trainees/:id/bench/:run" element={<BenchRun />} />
-          <Route path="/trainees/:id/bench/:run/compare/:other" element={<Compare />} />
-          <Route path="/test-days/new" element={<PlanDay />} />
-          <Route path="/test-days/:id" element={<TestDay />} />
-          <Route path="/kit" element={<Kit />} />
-          <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
-          <Route path="/syllabus" element={<SyllabusScreen />} />
-          <Route path="/files" element={<Files />} />
-          <Route path="/today" element={<Navigate to="/" replace />} />
-          <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />
-        </Routes>
+        <Boundary place={pathname}>
+          <Suspense fallback={<Waiting />}>
+            <Routes>
+              <Route path="/" element={<Today />} />
+              <Route path="/trainees/:id" element={<TraineeScreen />} />
+              <Route path="/trainees/:id/bench" element={<BenchIndex />} />
+              <Route path="/trainees/:id/bench/test/:test" element={<BenchSetup />} />
+              <Route path="/trainees/:id/bench/:run" element={<BenchRun />} />
+              <Route path="/trainees/:id/bench/:run/compare/:other" element={<Compare />} />
+              <Route path="/test-days/new" element={<PlanDay />} />
+              <Route path="/test-days/:id" element={<TestDay />} />
+              <Route path="/trainees/:id/plan" element={<Plan />} />
+              <Route path="/trainees/:id/print/:plan" element={<PrintSheet />} />
+              <Route path="/weeks" element={<Weeks />} />
+              <Route path="/floor" element={<Floor />} />
+              <Route path="/kit" element={<Kit />} />
+              <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
+              <Route path="/trainees/:id/levers" element={<Levers />} />
+              <Route path="/trainees/:id/measures" element={<Measures />} />
+              <Route path="/syllabus" element={<SyllabusScreen />} />
+              <Route path="/files" element={<Files />} />
+              <Route path="/today" element={<Navigate to="/" replace />} />
+              <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />
+            </Routes>
+          </Suspense>
+        </Boundary>
       </main>
     </>
   );

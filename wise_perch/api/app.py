@@ -13,7 +13,24 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from wise_perch import __version__
 from wise_perch.api import errors
 from wise_perch.api.auth import App, check_origin
-from wise_perch.api.routes import bench, drills, files, frames, kit, runs, session, syllabus, test_days, trainees
+from wise_perch.api.routes import (
+    bench,
+    drills,
+    files,
+    floor,
+    frames,
+    kit,
+    ladders,
+    levers,
+    measures,
+    plans,
+    runs,
+    session,
+    sharing,
+    syllabus,
+    test_days,
+    trainees,
+)
 from wise_perch.api.settings import Settings
 from wise_perch.store.pool import make_pool
 from wise_perch.syllabus import built_in
@@ -107,8 +124,8 @@ def build_app(settings: Settings) -> FastAPI:
     app.add_middleware(Guard, most_bytes=settings.upload_bytes)
     errors.install(app)
     api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
-    for router in (m.router for m in (session, trainees, drills, frames, bench, runs, kit, test_days, syllabus, files)):
-        api.include_router(router)
+    for room in (session, trainees, drills, frames, bench, runs, kit, test_days, ladders, levers, measures, syllabus, files, plans, floor, sharing):
+        api.include_router(room.router)
     app.include_router(api)
     if settings.web:
         _serve_web(app, settings.web)

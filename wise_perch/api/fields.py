@@ -6,7 +6,7 @@ from typing import Annotated
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from pydantic import AfterValidator, AwareDatetime, Field
+from pydantic import AfterValidator, AwareDatetime, BaseModel, Field
 
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 CLOCK_SLACK = timedelta(days=1)
@@ -63,3 +63,11 @@ Email = Annotated[str, Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"), Afte
 Password = Annotated[str, Field(min_length=10, max_length=200), AfterValidator(encodable)]
 Typed = Annotated[str, Field(max_length=254), AfterValidator(printable)]
 TypedPassword = Annotated[str, Field(max_length=200), AfterValidator(encodable)]
+
+
+class Size(BaseModel):
+    """A body's size as entered: cm and kg; `lengths_cm` by name, only measured ones."""
+
+    stature_cm: float = Field(allow_inf_nan=False)
+    mass_kg: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    lengths_cm: dict[str, Annotated[float, Field(gt=0, le=200, allow_inf_nan=False)]] = {}

@@ -8,6 +8,8 @@ from wise_perch.core.decision import Figure, Origin
 from wise_perch.core.gates import Dial, Gate, Range, Stage
 
 Requirement = Literal["met", "proven"]
+DoseWay = Literal["sets", "singles", "links", "minute", "staircase", "rounds"]
+"""How a dose is worked: sets, single tries, linked reps, one set each minute, up and down the settings, rounds of two drills."""
 Pillar = Literal["shape", "exits", "entry", "confidence", "balance", "strength", "mobility"]
 
 
@@ -31,6 +33,7 @@ class Dose:
     """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
 
     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
+    `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
     """
 
     words: str = ""
@@ -41,6 +44,9 @@ class Dose:
     unit: str = ""
     rest_s: Figure | None = None
     days: Range | None = None
+    way: DoseWay = "sets"
+    then: str = ""
+    then_each: Figure | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

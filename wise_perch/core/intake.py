@@ -8,6 +8,9 @@ from dataclasses import dataclass
 
 from wise_perch.core.decision import Figure
 
+METRES_END_AT = 3.0
+"""Nothing asked here is shorter than this in centimetres: what is below was typed in metres. Ours."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CautionQuestion:
@@ -111,6 +114,24 @@ def lengths(intake: Intake, *, stature_cm: float, measured_cm: Mapping[str, floa
             )
         )
     return tuple(found)
+
+
+def size_problem(intake: Intake, *, stature_cm: float, mass_kg: float | None, lengths_cm: Mapping[str, float]) -> str | None:
+    """Say what cannot be a trainee's size: stature or mass out of all bounds, metres for centimetres, a length nobody asks for."""
+    least, most = intake.stature_least_cm.value, intake.stature_most_cm.value
+    if stature_cm < METRES_END_AT:
+        return f"A stature of {stature_cm:g} looks like metres; it is asked in centimetres."
+    if not least <= stature_cm <= most:
+        return f"A stature of {stature_cm:g} cm is outside {least:g} to {most:g} cm."
+    if mass_kg is not None and not intake.mass_least_kg.value <= mass_kg <= intake.mass_most_kg.value:
+        return f"A mass of {mass_kg:g} kg is outside {intake.mass_least_kg.value:g} to {intake.mass_most_kg.value:g} kg."
+    known = {x.length: x.title for x in intake.lengths}
+    for name, cm in lengths_cm.items():
+        if name not in known:
+            return f"The intake knows no length named {name[:80]}."
+        if cm < METRES_END_AT:
+            return f"{known[name]} of {cm:g} looks like metres; it is asked in centimetres."
+    return None
 
 
 def _doubt(share: LengthShare, cm: float, stature_cm: float) -> str:

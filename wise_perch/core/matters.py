@@ -109,7 +109,7 @@ def matters(
             )
         )
     found += _one_pass(stands, syllabus, goals)
-    found += _tests_due(stands, syllabus, last_tests or {}, goals, rest_s=rest_s)
+    found += tests_due(stands, syllabus, last_tests or {}, goals, rest_s=rest_s)
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_rung(stands, goals)]
 
 
@@ -143,7 +143,7 @@ def _title(test: str, syllabus: Syllabus) -> str:
     return syllabus.tests[test].title if test in syllabus.tests else "A test"
 
 
-def _tests_due(stands: Standing, syllabus: Syllabus, last: Mapping[str, LastTest], goals: Sequence[GoalStanding], *, rest_s: float) -> list[Matter]:
+def tests_due(stands: Standing, syllabus: Syllabus, last: Mapping[str, LastTest], goals: Sequence[GoalStanding], *, rest_s: float) -> list[Matter]:
     """The tests that are asked for again and again, once what they wait for is proven.
 
     Whoever trains for something that a test says nothing about is not sent to it.

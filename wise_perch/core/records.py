@@ -14,8 +14,8 @@ from wise_perch.core.wall import Waiver
 RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""
 
-Source = Literal["live", "after", "import", "demo", "test"]
-"""How a record came in: at the moment, after the fact, from a file, from the demo's simulator, or worked out of a test run."""
+Source = Literal["live", "after", "import", "demo", "test", "self"]
+"""How a record came in: at the moment, after the fact, from a file, from the demo's simulator, worked out of a test run, or told by the trainee."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

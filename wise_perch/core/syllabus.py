@@ -8,9 +8,11 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
+from wise_perch.core.body.levers import Mechanics
 from wise_perch.core.content import Content, Dose, Drill, Line, Need, Pillar, Rules
 from wise_perch.core.gates import Gate, stage_gate
 from wise_perch.core.intake import Intake
+from wise_perch.core.planning.data import SessionRules
 from wise_perch.core.protocol import Test
 
 
@@ -38,6 +40,8 @@ class Syllabus:
     content: Content
     tests: Mapping[str, Test]
     intake: Intake
+    mechanics: Mechanics
+    sessions: SessionRules
 
     @property
     def rules(self) -> Rules:

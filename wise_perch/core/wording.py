@@ -112,3 +112,8 @@ def wait_sentence(need: Need, drills: Mapping[str, Drill], *, shares: Mapping[st
         total = sum((shares or {}).values())
         return f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
     return f"{capital(need_text(need, drills))}, {need.state}"
+
+
+def percent(share: float) -> str:
+    """A share as it is said: "83 %"."""
+    return f"{share * 100:.0f} %"

@@ -10,6 +10,7 @@ from psycopg.types.json import Jsonb
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import hasher
+from wise_perch.api.levering import refresh_loads
 from wise_perch.core.evidence import MEASURE_UNITS
 from wise_perch.core.intake import Profile
 from wise_perch.core.records import KeptTry, Run
@@ -41,7 +42,7 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
             history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
             _write(db, history)
-            _decide(db, person, trainee.id, syllabus, until=until)
+            refresh_loads(db, trainee.id, syllabus, _decide(db, person, trainee.id, syllabus, until=until))
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
     return count
 
@@ -83,16 +84,24 @@ def _try(r: Run, t: KeptTry) -> dict[str, Any]:
     return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
 
 
-def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> None:
-    """What the coach decided: goals, waivers, and the intake of the first evening."""
+def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> Profile | None:
+    """What the coach decided: goals, waivers, and the intake of the first evening, which is given back."""
     begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
     frames.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
     for drill, reason in person.waives:
         frames.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
-    if person.stature_cm is not None:
-        answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
-        profile = Profile(stature_cm=person.stature_cm, lengths_cm={}, cautions=answers, cleared=person.cleared and bool(person.cautions))
-        frames.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
+    if person.stature_cm is None:
+        return None
+    answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
+    profile = Profile(
+        stature_cm=person.stature_cm,
+        mass_kg=person.mass_kg,
+        lengths_cm=dict(person.lengths_cm),
+        cautions=answers,
+        cleared=person.cleared and bool(person.cautions),
+    )
+    frames.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
+    return profile
 
 
 def forget(owner_dsn: str) -> None:

@@ -57,6 +57,8 @@ class Person:
     limits: dict[str, float] = field(default_factory=dict)
     goals: tuple[str, ...] = ()
     stature_cm: float | None = None
+    mass_kg: float | None = None
+    lengths_cm: dict[str, float] = field(default_factory=dict)
     cautions: tuple[str, ...] = ()
     cleared: bool = True
     waives: tuple[tuple[str, str], ...] = ()
@@ -74,6 +76,7 @@ PEOPLE = (
         limits={"chest-to-wall-hold": 0.45},
         goals=("freestanding-hold",),
         stature_cm=168,
+        mass_kg=62,
         note="Shy of heights: start low, far out.",
     ),
     Person(
@@ -87,6 +90,7 @@ PEOPLE = (
         lines=PUSHES,
         goals=("freestanding-hold", "strict-push"),
         stature_cm=171,
+        mass_kg=64,
         note="Cue that works: ribs in, then tall.",
     ),
     Person(
@@ -98,6 +102,7 @@ PEOPLE = (
         stepping_side=Side.RIGHT,
         goals=("hold-30", "hand-walk"),
         stature_cm=163,
+        mass_kg=57,
     ),
     Person(
         name="Halvard Nes",
@@ -109,6 +114,8 @@ PEOPLE = (
         lines=PRESSES,
         goals=("straddle-press", "stalder-press"),
         stature_cm=182,
+        mass_kg=81,
+        lengths_cm={"arm": 83, "trunk": 50.5, "leg": 98, "hand": 20.5, "shoulder-to-crown": 32.5},
         note="Strong from climbing poles for the trams; hamstrings like cables.",
     ),
     Person(
@@ -121,6 +128,7 @@ PEOPLE = (
         pain=("left wrist", 3),
         goals=("freestanding-hold",),
         stature_cm=177,
+        mass_kg=74,
     ),
     Person(
         name="Marit Oland", weeks=48, growth=0.25, levels_off=34, over=0.6, stepping_side=Side.RIGHT, goals=("freestanding-hold",), stature_cm=166
@@ -133,6 +141,7 @@ PEOPLE = (
         stepping_side=Side.RIGHT,
         goals=("hold-30",),
         stature_cm=180,
+        mass_kg=77,
         waives=(("cartwheel", "Did them for years in a children's circus."),),
     ),
     Person(name="Eilif Sand", weeks=2, growth=0.6, stature_cm=174, goals=("freestanding-hold",), cautions=("reflux",), cleared=False),
@@ -145,6 +154,7 @@ PEOPLE = (
         goals=("freestanding-hold", "straddle-press"),
         lines=EVERYTHING,
         stature_cm=159,
+        mass_kg=54,
         note="Gymnast as a child; wrists need time.",
     ),
     Person(name="Ylva Torn", weeks=46, growth=0.27, over=0.25, stepping_side=Side.LEFT, leaves_run_open=True, stature_cm=170),
@@ -170,6 +180,7 @@ PEOPLE = (
         stepping_side=Side.LEFT,
         goals=("hold-30", "hand-walk"),
         stature_cm=165,
+        mass_kg=58,
     ),
     Person(name="Brage Sunn", weeks=0, note="First lesson tonight."),
 )

@@ -12,7 +12,7 @@ from wise_perch.formats.tables import Row, read_table, write_table
 COLUMNS = (
     "trainee", "day", "drill", "measure", "value", "n", "mode", "window_s", "dial", "dial_value", "form", "side", "confidence", "source", "note",
 )  # fmt: skip
-SOURCES = ("live", "after", "import", "demo", "test")
+SOURCES = ("live", "after", "import", "demo", "test", "self")
 MOST = {measure: LONGEST_HOLD_S if MEASURE_UNITS[measure] == "s" else 10_000.0 for measure in Measure}
 LEAST = {Measure.HEIGHT: -100.0, Measure.DISTANCE: -100.0, Measure.ANGLE: -90.0}
 """A deficit lies below the floor, a chest can pass the thighs and an arm the vertical; nothing else goes below 0."""

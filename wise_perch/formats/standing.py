@@ -5,10 +5,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import GoalStanding, goal_standings, why_not
 from wise_perch.core.intake import Profile, awaits_clearance
 from wise_perch.core.marks import marks
@@ -30,6 +31,52 @@ class WaiverOfProfile(BaseModel):
     day: date
 
 
+class DayOfProfile(BaseModel):
+    """A day to plan for."""
+
+    model_config = ConfigDict(extra="forbid")
+    day: date
+    place: str = "hall"
+    minutes: int = Field(default=55, ge=5, le=240)
+    time: str = Field(default="", pattern=r"^(([01][0-9]|2[0-3]):[0-5][0-9])?$")
+
+
+class PieceOfProfile(BaseModel):
+    """Pieces of kit to stack."""
+
+    model_config = ConfigDict(extra="forbid")
+    kind: Literal["pad", "plate", "block", "box"]
+    thickness_cm: float = Field(gt=0, le=150, allow_inf_nan=False)
+    count: int = Field(ge=1, le=99)
+
+
+class AcheOfProfile(BaseModel):
+    """Pain told of a joint."""
+
+    model_config = ConfigDict(extra="forbid")
+    joint: str = Field(min_length=1, max_length=60)
+    level: int = Field(ge=0, le=10)
+    day: date
+    sharp: bool = False
+
+
+class PinOfProfile(BaseModel):
+    """A drill put on a day by hand."""
+
+    model_config = ConfigDict(extra="forbid")
+    day: date
+    drill: str
+    sets: int | None = Field(default=None, ge=1, le=30)
+
+
+class DropOfProfile(BaseModel):
+    """A drill taken off a day, or off the week."""
+
+    model_config = ConfigDict(extra="forbid")
+    drill: str
+    day: date | None = None
+
+
 class ProfileFile(BaseModel):
     """What PROFILE.json may hold; all of it is optional. Lengths in cm, mass in kg."""
 
@@ -47,10 +94,24 @@ class ProfileFile(BaseModel):
     history: str = ""
     confidence: int | None = Field(default=None, ge=1, le=5)
     kit: list[str] = []
+    days: list[DayOfProfile] = Field(default=[], max_length=7)
+    places: dict[str, list[str]] = {}
+    stacks: list[PieceOfProfile] = []
+    aches: list[AcheOfProfile] = []
+    pins: list[PinOfProfile] = []
+    drops: list[DropOfProfile] = []
 
     def profile(self) -> Profile:
         """The intake's part of it."""
-        return Profile(lengths_cm=self.lengths_cm, cautions=self.cautions, cleared=self.cleared, confidence=self.confidence)
+        return Profile(
+            stature_cm=self.stature_cm,
+            mass_kg=self.mass_kg,
+            lengths_cm=self.lengths_cm,
+            cautions=self.cautions,
+            cleared=self.cleared,
+            confidence=self.confidence,
+            kit=tuple(self.kit),
+        )
 
 
 @dataclass(frozen=True)
@@ -62,6 +123,7 @@ class Asked:
     wall: Wall
     standing: Standing
     goals: tuple[GoalStanding, ...]
+    pieces: tuple[Evidence, ...]
 
 
 def standing_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapping[str, str]], Syllabus]) -> dict[str, Any]:
@@ -71,6 +133,11 @@ def standing_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[
     Returns: perches, gates, ahead and behind, and for each goal path and holding pillar, as docs/formats.md says.
     Raises: Junk if a file can not be read, naming its lines.
     """
+    return _answer(read_asked(evidence, profile, on=on, in_use=in_use)[0])
+
+
+def read_asked(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapping[str, str]], Syllabus]) -> tuple[Asked, ProfileFile]:
+    """Read the files and judge the trainee on day `on`. Raises Junk."""
     who = _read_profile(profile)
     try:
         syllabus = in_use(who.schools)
@@ -95,7 +162,7 @@ def standing_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[
     cleared = not awaits_clearance(syllabus.intake, who.profile())
     stands = standing_of(wall, waivers=waivers, cleared=cleared)
     name = who.trainee or next(iter(names.values()), None)
-    return _answer(Asked(name, syllabus, wall, stands, goal_standings(wall, stands, who.goals)))
+    return Asked(name, syllabus, wall, stands, goal_standings(wall, stands, who.goals), tuple(pieces)), who
 
 
 def _read_profile(path: Path) -> ProfileFile:
@@ -121,6 +188,7 @@ def _check_names(path: Path, who: ProfileFile, syllabus: Syllabus) -> None:
     faults += [f"waivers: there is no drill named {w.drill}" for w in who.waivers if w.drill not in syllabus.drills]
     faults += [f"cautions: the intake asks nothing named {c}" for c in who.cautions if c not in {q.caution for q in syllabus.intake.cautions}]
     faults += [f"there is no kit named {k}" for k in who.kit if k not in syllabus.content.kit]
+    faults += [f"places: {place} names no kit called {k}" for place, items in who.places.items() for k in items if k not in syllabus.content.kit]
     lengths = [x.length for x in syllabus.intake.lengths]
     faults += [f"lengths_cm: {name} is none of {', '.join(lengths)}" for name in who.lengths_cm if name not in lengths]
     if faults:

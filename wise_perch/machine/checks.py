@@ -26,7 +26,7 @@ MAY_IMPORT = {
 }
 """One way through the house: the core knows nobody, the store only the core, the api both."""
 
-CORE_PACKAGES = {"wise_perch", "numpy", "scipy"}
+CORE_PACKAGES = {"wise_perch", "numpy", "scipy", "ortools"}
 
 
 def imports_of(path: Path) -> Iterator[str]:

@@ -227,25 +227,42 @@ def sets(db: Connection, trainee: UUID, drill: str, *, most: int) -> list[KeptSe
 def for_standing(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
     """Give every set that counts, of each of these trainees."""
     found: dict[UUID, list[Evidence]] = defaultdict(list)
-    for trainee, drill, day, measure, value, n, form, side, mode, window_s, confidence, dial in db.execute(
-        SQL["for_standing"], {"trainees": list(trainees), "time_zone": time_zone}
-    ):
-        found[trainee].append(
-            Evidence(
-                drill=drill,
-                day=day,
-                measure=Measure(measure),
-                value=value,
-                n=n,
-                form=Form(form),
-                side=Side(side) if side else None,
-                mode=mode,
-                window_s=window_s,
-                confidence=confidence,
-                dial=dial,
-            )
-        )
+    for trainee, *columns in db.execute(SQL["for_standing"], {"trainees": list(trainees), "time_zone": time_zone}):
+        found[trainee].append(_evidence(*columns))
     return found
+
+
+def _evidence(
+    drill: str,
+    day: date,
+    measure: str,
+    value: float,
+    n: int | None,
+    form: str,
+    side: str | None,
+    mode: str | None,
+    window_s: float | None,
+    confidence: int | None,
+    dial: dict[str, float],
+) -> Evidence:
+    return Evidence(
+        drill=drill,
+        day=day,
+        measure=Measure(measure),
+        value=value,
+        n=n,
+        form=Form(form),
+        side=Side(side) if side else None,
+        mode=mode,
+        window_s=window_s,
+        confidence=confidence,
+        dial=dial,
+    )
+
+
+def of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:
+    """Give what a session came to as sets."""
+    return [_evidence(*columns) for columns in db.execute(SQL["of_session"], {"session": session, "time_zone": time_zone})]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

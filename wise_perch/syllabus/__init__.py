@@ -2,17 +2,19 @@
 
 import hashlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
 
+from wise_perch.core.body.levers import Mechanics
 from wise_perch.core.checks import problems
 from wise_perch.core.content import Content
 from wise_perch.core.files import LineProblem
 from wise_perch.core.intake import Intake
+from wise_perch.core.planning.data import SessionRules
 from wise_perch.core.protocol import Test
 from wise_perch.core.schools import with_schools
 from wise_perch.core.sound_tests import faults as test_faults
@@ -62,7 +64,7 @@ def read_text(text: str) -> ReadContent:
     if content is None:
         return ReadContent(None, None, tuple(outcome[1]))
     ours = built_in()
-    made = Syllabus(version=version_of(text), content=content, tests=ours.tests, intake=ours.intake)
+    made = replace(ours, version=version_of(text), content=content)
     faults = tuple(LineProblem(document.line(p.path), p.what) for p in problems(made))
     return ReadContent(content, None if faults else made, faults)
 
@@ -80,7 +82,7 @@ def load(folder: Path = HERE) -> Syllabus:
     paths = sorted((folder / "lines").glob("*.yaml"))
     parts = {"rules": "rules", "kit": "kit", "usual_doses": "doses", "faults": "faults", "goals": "goals", "schools": "schools"}
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake = folder / "intake.yaml"
+    intake, levers, session = (folder / f"{name}.yaml" for name in ("intake", "levers", "session"))
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: _parsed(path) for key, path in files.items()}
     line_documents = [_parsed(path) for path in paths]
@@ -98,8 +100,15 @@ def load(folder: Path = HERE) -> Syllabus:
     content, found = _read_whole(whole, place)
     if content is None:
         raise SyllabusError("\n".join(found))
-    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake])
-    made = Syllabus(version=hashlib.sha256(everything).hexdigest()[:12], content=content, tests=_read_tests(test_paths), intake=_read(Intake, intake))
+    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session])
+    made = Syllabus(
+        version=hashlib.sha256(everything).hexdigest()[:12],
+        content=content,
+        tests=_read_tests(test_paths),
+        intake=_read(Intake, intake),
+        mechanics=_read(Mechanics, levers),
+        sessions=_read(SessionRules, session),
+    )
     if faults := problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
     return made

@@ -1,5 +1,6 @@
 /** The queries of all screens. */
 import { QueryClient, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { ask, client, Failure } from "./client";
 
 export const queryClient = new QueryClient({
@@ -70,6 +71,8 @@ export const useDrill = (id: string, drill: string) =>
 export const useIntake = (id: string) =>
   useQuery({
     queryKey: ["intake", id],
+    // a form begins from what it is given once, so it never begins from what another page left behind
+    refetchOnMount: "always",
     queryFn: () => ask(client.GET("/api/trainees/{id}/intake", at(id))),
   });
 
@@ -81,3 +84,152 @@ export const useSchools = (id: string) =>
 
 export const useSyllabus = () =>
   useQuery({ queryKey: ["syllabus"], queryFn: () => ask(client.GET("/api/syllabus")) });
+
+export const useLevers = (id: string, wanted = true) =>
+  useQuery({
+    queryKey: ["levers", id],
+    enabled: wanted,
+    queryFn: () => ask(client.GET("/api/trainees/{id}/levers", at(id))),
+  });
+
+export type Settings = Record<string, number>;
+
+/**
+ * A lever at these settings, for a dial that is being moved: one question at a time, and when it is answered the newest one.
+ * So every answer is seen, and a slow server is asked as often as it answers.
+ */
+export function useMovedPosition(id: string, lever: string, settings: Settings) {
+  const [asked, setAsked] = useState(settings);
+  const position = usePosition(id, lever, asked);
+  const free = !position.isPlaceholderData || position.error !== null;
+  useEffect(() => {
+    if (free) setAsked(settings);
+  }, [free, settings]);
+  return { ...position, behind: position.isPlaceholderData || asked !== settings };
+}
+
+/** A lever at these settings. What was answered last stays until the next answer, and says which settings it is for. */
+export const usePosition = (id: string, lever: string, settings: Settings, wanted = true) =>
+  useQuery({
+    queryKey: ["levers", id, "at", lever, settings],
+    enabled: wanted && id !== "",
+    queryFn: ({ signal }) =>
+      ask(
+        client.POST("/api/trainees/{id}/levers/{lever}/at", {
+          params: { path: { id, lever } },
+          body: { settings },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => (before?.lever === lever ? before : undefined),
+    staleTime: 60_000,
+  });
+
+export const useLadder = (id: string, lever: string, drill: string, settings: Settings, wanted: boolean) =>
+  useQuery({
+    queryKey: ["levers", id, "ladder", lever, drill, settings],
+    enabled: wanted,
+    queryFn: ({ signal }) =>
+      ask(
+        client.POST("/api/trainees/{id}/levers/{lever}/ladder", {
+          params: { path: { id, lever } },
+          body: { drill, settings },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => (before?.drill === drill ? before : undefined),
+    staleTime: 60_000,
+  });
+
+export const useOverUnder = (id: string, lean_deg: number, lean_rate_deg_s: number) =>
+  useQuery({
+    queryKey: ["levers", id, "over-under", lean_deg, lean_rate_deg_s],
+    queryFn: ({ signal }) =>
+      ask(
+        client.POST("/api/trainees/{id}/levers/over-under", {
+          ...at(id),
+          body: { lean_deg, lean_rate_deg_s },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+    staleTime: 60_000,
+  });
+
+export const useMeasures = (id: string) =>
+  useQuery({
+    queryKey: ["measures", id],
+    refetchOnMount: "always",
+    queryFn: () => ask(client.GET("/api/trainees/{id}/measures", at(id))),
+  });
+
+export const usePlan = (id: string, week: string | null) =>
+  useQuery({
+    queryKey: ["plan", id, week],
+    queryFn: () =>
+      ask(
+        client.GET("/api/trainees/{id}/plan", {
+          params: { path: { id }, query: week === null ? {} : { week } },
+        }),
+      ),
+  });
+
+export type WishSent = {
+  week: string;
+  days: { day: string; place: string; minutes: number; time: string }[];
+  kit: Record<string, string[]>;
+  pins: { day: string; drill: string; sets: number | null }[];
+  drops: { drill: string; day: string | null }[];
+  against: string | null;
+};
+
+/** A week planned around what the coach set by hand; what was answered last stays until the next answer. */
+export const usePlanLook = (id: string, wish: WishSent | null) =>
+  useQuery({
+    queryKey: ["plan", id, "look", wish],
+    enabled: wish !== null,
+    queryFn: ({ signal }) =>
+      ask(
+        client.POST("/api/trainees/{id}/plan/look", {
+          params: { path: { id } },
+          body: wish as WishSent,
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+
+export const usePlanVersion = (plan: string) =>
+  useQuery({
+    queryKey: ["plan-version", plan],
+    enabled: plan !== "",
+    queryFn: () => ask(client.GET("/api/plans/{id}", at(plan))),
+  });
+
+export const usePlanWeek = (week: string | null) =>
+  useQuery({
+    queryKey: ["plan-week", week],
+    queryFn: () => ask(client.GET("/api/plan-week", { params: { query: week === null ? {} : { week } } })),
+  });
+
+export const useLinks = (id: string) =>
+  useQuery({
+    queryKey: ["links", id],
+    queryFn: () => ask(client.GET("/api/trainees/{id}/links", at(id))),
+  });
+
+export const useOnTheFloor = () =>
+  useQuery({ queryKey: ["floor"], queryFn: () => ask(client.GET("/api/floor")) });
+
+export const useFloorReady = (id: string, wanted = true) =>
+  useQuery({
+    queryKey: ["floor", id],
+    enabled: wanted,
+    queryFn: () => ask(client.GET("/api/trainees/{id}/floor", at(id))),
+  });
+
+export const useShared = (token: string) =>
+  useQuery({
+    queryKey: ["shared", token],
+    queryFn: () => ask(client.GET("/api/shared/{token}", { params: { path: { token } } })),
+  });

@@ -88,6 +88,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/feeds/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed
+         * @description A trainee's sessions as a calendar to subscribe to.
+         */
+        get: operations["feed_api_feeds__token__ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-coach": {
         parameters: {
             query?: never;
@@ -102,6 +122,26 @@ export interface paths {
          * @description Add the first coach of an empty installation and sign them in.
          */
         post: operations["first_coach_api_first_coach_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On The Floor
+         * @description Who is on the floor or planned for today, those under way first.
+         */
+        get: operations["on_the_floor_api_floor_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -232,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links/{id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revoke
+         * @description Take a secret address back; it stops working at once.
+         */
+        post: operations["revoke_api_links__id__revoke_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -254,6 +314,106 @@ export interface paths {
          * @description Change settings.
          */
         patch: operations["change_me_api_me_patch"];
+        trace?: never;
+    };
+    "/api/plan-week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everybody
+         * @description Everybody's week in a glance: who is planned for which days.
+         */
+        get: operations["everybody_api_plan_week_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Version
+         * @description One version of a week's plan.
+         */
+        get: operations["version_api_plans__id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/plan.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description One version as CSV, a line for each block.
+         */
+        get: operations["as_csv_api_plans__id__plan_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/plan.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Calendar
+         * @description One version as a calendar file.
+         */
+        get: operations["as_calendar_api_plans__id__plan_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/plan.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Json
+         * @description One version as JSON, as docs/formats.md says.
+         */
+        get: operations["as_json_api_plans__id__plan_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/runs/{run}": {
@@ -350,6 +510,126 @@ export interface paths {
          * @description Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again changes nothing.
          */
         post: operations["correct_api_runs__run__tries__tried__correct_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Session Page
+         * @description A session as it stands, or its story.
+         */
+        get: operations["session_page_api_sessions__id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End
+         * @description End a session; ending it the same way again changes nothing.
+         */
+        post: operations["end_api_sessions__id__end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Happened
+         * @description Keep one thing that happened, and what it comes to as evidence; sending the same again changes nothing.
+         */
+        post: operations["happened_api_sessions__id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/events/{event}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back what happened; the evidence of its block follows.
+         */
+        post: operations["take_back_api_sessions__id__events__event__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shared
+         * @description A trainee's own page, for whoever has its address.
+         */
+        get: operations["shared_api_shared__token__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{token}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tell
+         * @description Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same again changes nothing.
+         */
+        post: operations["tell_api_shared__token__done_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -732,6 +1012,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ready
+         * @description A session made ready for a day (today without one): its sheet has all that is needed to run it without a server.
+         */
+        get: operations["ready_api_trainees__id__floor_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/goals": {
         parameters: {
             query?: never;
@@ -776,6 +1076,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/levers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description Every lever for one trainee.
+         */
+        get: operations["page_api_trainees__id__levers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/levers/{lever}/at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Position
+         * @description Work one lever out at these settings. Nothing is kept.
+         */
+        post: operations["position_api_trainees__id__levers__lever__at_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/levers/{lever}/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steps
+         * @description The ladder of settings of a drill's dial, the other knobs as asked. Nothing is kept.
+         */
+        post: operations["steps_api_trainees__id__levers__lever__ladder_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/levers/over-under": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Over Under
+         * @description Whether a handstand that leans so, and so fast, can still be saved by the hands. Nothing is kept.
+         */
+        post: operations["over_under_api_trainees__id__levers_over_under_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Links
+         * @description The secret addresses of a trainee that still work.
+         */
+        get: operations["links_api_trainees__id__links_get"];
+        put?: never;
+        /**
+         * Make Link
+         * @description Make a secret address. It is shown once; take it back and make another if it is lost.
+         */
+        post: operations["make_link_api_trainees__id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Measures
+         * @description What is known of a trainee's size.
+         */
+        get: operations["measures_api_trainees__id__measures_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep measures; unlikely ones are asked about first. What was worked out from the old ones is worked out anew.
+         */
+        post: operations["keep_api_trainees__id__measures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the present one.
+         */
+        get: operations["page_api_trainees__id__plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/plan/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Plan a week around what is wished for and pinned, and say what changes; nothing is kept.
+         */
+        post: operations["look_api_trainees__id__plan_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a week's plan as its newest version; sending the same again changes nothing.
+         */
+        post: operations["keep_api_trainees__id__plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/runs": {
         parameters: {
             query?: never;
@@ -814,6 +1302,46 @@ export interface paths {
          */
         put: operations["set_schools_api_trainees__id__schools_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Begin a session; sending the same again changes nothing.
+         */
+        post: operations["start_api_trainees__id__sessions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use
+         * @description Use these settings for a drill from now on; sending the same again changes nothing.
+         */
+        post: operations["use_api_trainees__id__settings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -909,6 +1437,26 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Ache
+         * @description Pain told of a joint: 0 to 10 on a day. `sharp`: sharp, lasting or tingling.
+         */
+        Ache: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Joint */
+            joint: string;
+            /** Level */
+            level: number;
+            /**
+             * Sharp
+             * @default false
+             */
+            sharp: boolean;
+        };
+        /**
          * Amendment
          * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
          */
@@ -932,11 +1480,65 @@ export interface components {
             place?: components["schemas"]["Place"] | null;
         };
         /**
+         * AskedLadder
+         * @description The drill whose dial makes the ladder, and the settings of the other knobs.
+         */
+        AskedLadder: {
+            /** Drill */
+            drill: string;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * AskedSave
+         * @description A lean in degrees from vertical toward the fingers, and how fast it grows, degrees a second.
+         */
+        AskedSave: {
+            /** Lean Deg */
+            lean_deg: number;
+            /**
+             * Lean Rate Deg S
+             * @default 0
+             */
+            lean_rate_deg_s: number;
+        };
+        /**
+         * AskedSettings
+         * @description Knob settings in cm and degrees, by name; knobs left out stand where they begin.
+         */
+        AskedSettings: {
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Because
+         * @description One reason in a sentence, and where its rule comes from (empty where it only tells what happened).
+         */
+        Because: {
+            /**
+             * Origin
+             * @default
+             */
+            origin: ("practice" | "ours" | "published") | "";
+            /** Text */
+            text: string;
+        };
+        /**
          * BenchPage
          * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
          *
          *     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-         *     `begin` the one it does. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+         *     `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
          */
         BenchPage: {
             /** Begin */
@@ -948,6 +1550,10 @@ export interface components {
                 [key: string]: number;
             };
             exits: components["schemas"]["DrillStanding"] | null;
+            /** For You */
+            for_you: string[];
+            /** For You At */
+            for_you_at: string;
             /** Held */
             held: string;
             /** In Body */
@@ -1003,6 +1609,94 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * Between
+         * @description A setting in between, as knob settings, with its share and how it is said.
+         */
+        Between: {
+            /** Settings */
+            settings: {
+                [key: string]: number;
+            };
+            /** Share */
+            share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Block
+         * @description One block of a session: preparation without a drill, a drill with its dose, or a test.
+         *
+         *     `key` names it within its week; `start_s` and `length_s` place it in its session. `pinned`: set by hand.
+         *     `siblings`: drills it could be swapped for.
+         */
+        Block: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Because
+             * @default []
+             */
+            because: components["schemas"]["Because"][];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
+            dosed?: components["schemas"]["Dosed"] | null;
+            /**
+             * Drill
+             * @default
+             */
+            drill: string;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Length S */
+            length_s: number;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /** Phase */
+            phase: string;
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+            /**
+             * Siblings
+             * @default []
+             */
+            siblings: string[];
+            /** Start S */
+            start_s: number;
+            /**
+             * Test
+             * @default
+             */
+            test: string;
+            /** Title */
+            title: string;
+        };
         /** Body_import_evidence_file_api_evidence_csv_post */
         Body_import_evidence_file_api_evidence_csv_post: {
             /** File */
@@ -1034,6 +1728,36 @@ export interface components {
             clinician: boolean;
             /** Question */
             question: string;
+        };
+        /**
+         * Changes
+         * @description The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to 5, pain 0 to 10.
+         */
+        Changes: {
+            /** Clean To Step */
+            clean_to_step: number;
+            /** Fewer */
+            fewer: string;
+            /** Good */
+            good: string;
+            /** Good Energy */
+            good_energy: number;
+            /** Low Confidence */
+            low_confidence: number;
+            /** Much */
+            much: string;
+            /** None Lighter */
+            none_lighter: string;
+            /** Poor */
+            poor: string;
+            /** Poor Energy */
+            poor_energy: number;
+            /** Shy */
+            shy: string;
+            /** Some */
+            some: string;
+            /** Stops At */
+            stops_at: number;
         };
         /**
          * Choice
@@ -1145,7 +1869,7 @@ export interface components {
             lines: components["schemas"]["Line"][];
             rules: components["schemas"]["Rules"];
             /** Schools */
-            schools: components["schemas"]["Question"][];
+            schools: components["schemas"]["wise_perch__core__content__Question"][];
             /** Usual Doses */
             usual_doses: {
                 [key: string]: components["schemas"]["Dose"];
@@ -1182,6 +1906,56 @@ export interface components {
             value?: number | null;
         };
         /**
+         * Currency
+         * @description The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg` of body mass.
+         *
+         *     `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`: beyond it nobody trains.
+         */
+        Currency: {
+            /**
+             * Falls
+             * @default false
+             */
+            falls: boolean;
+            /** Figure */
+            figure: string;
+            full?: components["schemas"]["Figure"] | null;
+            /**
+             * Full Title
+             * @default
+             */
+            full_title: string;
+            most?: components["schemas"]["Figure"] | null;
+            /**
+             * Per Kg
+             * @default false
+             */
+            per_kg: boolean;
+            step: components["schemas"]["Figure"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * DayBody
+         * @description One day as wished for.
+         */
+        DayBody: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Minutes */
+            minutes: number;
+            /** Place */
+            place: string;
+            /**
+             * Time
+             * @default
+             */
+            time: string;
+        };
+        /**
          * DayMinutes
          * @description How long one day takes: each trainee alone, and all of them on one bench, where the rest of one is the try of another.
          */
@@ -1194,6 +1968,54 @@ export interface components {
             day: number;
             /** Together */
             together: number;
+        };
+        /**
+         * DayPlan
+         * @description One session: its blocks in their order. `why_empty` where nothing could be planned.
+         */
+        DayPlan: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Length S */
+            length_s: number;
+            /** Load S */
+            load_s: number;
+            /** Minutes */
+            minutes: number;
+            /** Place */
+            place: string;
+            /** Time */
+            time: string;
+            /**
+             * Why Empty
+             * @default
+             */
+            why_empty: string;
+        };
+        /**
+         * DayWish
+         * @description One day somebody comes: where, for how many minutes, and at what time ("18:00", or empty).
+         */
+        DayWish: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Minutes */
+            minutes: number;
+            /** Place */
+            place: string;
+            /**
+             * Time
+             * @default
+             */
+            time: string;
         };
         /**
          * DecisionText
@@ -1235,6 +2057,30 @@ export interface components {
              * Unit
              * @default cm
              */
+            unit: string;
+        };
+        /**
+         * Dialled
+         * @description A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
+         *
+         *     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
+         */
+        Dialled: {
+            /** At */
+            at: number;
+            /** Because */
+            because: components["schemas"]["Because"][];
+            /** Dial */
+            dial: string;
+            /**
+             * In Body
+             * @default
+             */
+            in_body: string;
+            limit?: components["schemas"]["wise_perch__core__planning__staircase__Limit"] | null;
+            /** Steps */
+            steps: components["schemas"]["SettingStep"][];
+            /** Unit */
             unit: string;
         };
         /**
@@ -1292,6 +2138,7 @@ export interface components {
          * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
          *
          *     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
+         *     `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
          */
         Dose: {
             days?: components["schemas"]["Range"] | null;
@@ -1302,15 +2149,93 @@ export interface components {
             said?: ("practice" | "ours" | "published") | null;
             sets?: components["schemas"]["Range"] | null;
             /**
+             * Then
+             * @default
+             */
+            then: string;
+            then_each?: components["schemas"]["Figure"] | null;
+            /**
              * Unit
              * @default
              */
             unit: string;
             /**
+             * Way
+             * @default sets
+             * @enum {string}
+             */
+            way: "sets" | "singles" | "links" | "minute" | "staircase" | "rounds";
+            /**
              * Words
              * @default
              */
             words: string;
+        };
+        /**
+         * Dosed
+         * @description A drill's dose on one day.
+         *
+         *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
+         *     of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
+         *     minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
+         *     body-weight seconds, where known. `place`: a distance that is no dial, in words.
+         */
+        Dosed: {
+            /**
+             * Because
+             * @default []
+             */
+            because: components["schemas"]["Because"][];
+            dialled?: components["schemas"]["Dialled"] | null;
+            /** Drill */
+            drill: string;
+            /** Each */
+            each: number;
+            /**
+             * Every Minute
+             * @default false
+             */
+            every_minute: boolean;
+            /** First */
+            first?: number | null;
+            /** Least */
+            least: number;
+            /**
+             * Load S
+             * @default 0
+             */
+            load_s: number;
+            measure: components["schemas"]["Measure"];
+            /** Mode */
+            mode?: string | null;
+            /** Most */
+            most: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Rest S */
+            rest_s: number;
+            /** Sets */
+            sets: number;
+            /** Share */
+            share?: number | null;
+            /**
+             * Sides
+             * @default 1
+             */
+            sides: number;
+            then?: components["schemas"]["Then"] | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "hold" | "reps" | "lowering" | "singles" | "links" | "minute" | "staircase" | "rounds" | "touches" | "stretch" | "distance";
+            /** Window S */
+            window_s?: number | null;
+            /** Work S */
+            work_s: number;
         };
         /**
          * Drill
@@ -1405,10 +2330,22 @@ export interface components {
             title: string;
         };
         /**
+         * DrillNamed
+         * @description A drill that may be put into the week.
+         */
+        DrillNamed: {
+            /** Drill */
+            drill: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * DrillPage
          * @description One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
          *
          *     `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
+         *     `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
+         *     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
          */
         DrillPage: {
             /** Doses */
@@ -1416,16 +2353,28 @@ export interface components {
             drill: components["schemas"]["Drill"];
             /** Faults */
             faults: components["schemas"]["FaultToMend"][];
+            /** For You */
+            for_you: string[];
+            /** Hand Loads */
+            hand_loads: {
+                [key: string]: components["schemas"]["HandLoad"];
+            };
             /** History */
             history: components["schemas"]["Point"][];
             /** Kit */
             kit: string[];
+            /** Lever */
+            lever: string;
             /** Line */
             line: string;
             /** Opens */
             opens: components["schemas"]["Named"][];
             /** Sets */
             sets: components["schemas"]["KeptSet"][];
+            /** Setting */
+            setting: number | null;
+            /** Setting Words */
+            setting_words: string;
             standing: components["schemas"]["DrillStanding"];
             waiver: components["schemas"]["KeptWaiver"] | null;
             /** Ways */
@@ -1502,6 +2451,26 @@ export interface components {
             /** Waits */
             waits: components["schemas"]["Wait"][];
             waiver: components["schemas"]["Waiver"] | null;
+        };
+        /**
+         * Drop
+         * @description A drill the coach took off a day, or off the whole week (None).
+         */
+        Drop: {
+            /** Day */
+            day?: string | null;
+            /** Drill */
+            drill: string;
+        };
+        /**
+         * DropBody
+         * @description A drill taken off a day, or off the week.
+         */
+        DropBody: {
+            /** Day */
+            day?: string | null;
+            /** Drill */
+            drill: string;
         };
         /**
          * Early
@@ -1660,6 +2629,39 @@ export interface components {
             value: number;
         };
         /**
+         * FigureNote
+         * @description What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source.
+         */
+        FigureNote: {
+            /** Formula */
+            formula: string;
+            /**
+             * Needs Mass
+             * @default false
+             */
+            needs_mass: boolean;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FigureShown
+         * @description A figure by its name, its value, and how it is said.
+         */
+        FigureShown: {
+            /** Figure */
+            figure: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * FirstCoach
          * @description The very first coach of an empty installation.
          */
@@ -1675,6 +2677,36 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+        };
+        /**
+         * FirstRep
+         * @description How near a first rep is. `low` and `high`: the band of the estimate in `unit`, `needed` what the rep asks.
+         *
+         *     `reached`: the whole band (True), some of it (None) or none (False) is enough. `gains`: the ways to close what is left, the cheapest first.
+         */
+        FirstRep: {
+            /** Gains */
+            gains: string[];
+            /** Goal */
+            goal: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Model */
+            model: string;
+            /** Needed */
+            needed: number;
+            /** Reached */
+            reached: boolean | null;
+            /** Sentence */
+            sentence: string;
+            /** Sources */
+            sources: string[];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * FirstTest
@@ -1730,6 +2762,197 @@ export interface components {
             one_day: components["schemas"]["TestDay"];
             /** Two Days */
             two_days: components["schemas"]["TestDay"][];
+        };
+        /**
+         * FloorEvent
+         * @description One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant `key` at `setting`;
+         *     `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and `next` end a block; `pain`.
+         *
+         *     `value` in the unit of the dose's measure, 1 or 0 for a single; `then_value`: what followed in a round.
+         */
+        FloorEvent: {
+            /** Confidence */
+            confidence?: number | null;
+            /** Energy */
+            energy?: number | null;
+            form?: components["schemas"]["Form"] | null;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain";
+            /**
+             * Pains
+             * @default []
+             */
+            pains: components["schemas"]["Pain"][];
+            /** Setting */
+            setting?: number | null;
+            side?: components["schemas"]["Side"] | null;
+            /** Slot */
+            slot?: number | null;
+            /** Then Value */
+            then_value?: number | null;
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * FloorNow
+         * @description Where a session stands: every block, which one is under way (None at the end), and the joints that must not be loaded any more.
+         */
+        FloorNow: {
+            /** Present */
+            present?: number | null;
+            /**
+             * Slots
+             * @default []
+             */
+            slots: components["schemas"]["SlotNow"][];
+            /**
+             * Spared
+             * @default []
+             */
+            spared: string[];
+        };
+        /**
+         * FloorPage
+         * @description A session made ready for a day. `sheet` is None where nothing can be run, and `because` says why.
+         *
+         *     `from_plan`: it follows the kept plan. `session`: one that was begun for this day already.
+         */
+        FloorPage: {
+            /** Aches */
+            aches: components["schemas"]["Ache"][];
+            /** Because */
+            because: string;
+            /** From Plan */
+            from_plan: boolean;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Pain Much */
+            pain_much: string;
+            /** Pain Some */
+            pain_some: string;
+            /** Session */
+            session: string | null;
+            sheet: components["schemas"]["FloorSheet"] | null;
+            trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * FloorSession
+         * @description A session with its sheet and all that happened, in its order.
+         */
+        FloorSession: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Ended As */
+            ended_as: ("finished" | "stopped" | "pain") | null;
+            /** Ended At */
+            ended_at: string | null;
+            /** Events */
+            events: components["schemas"]["KeptEvent"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string;
+            sheet: components["schemas"]["FloorSheet"];
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "live" | "after" | "import" | "demo" | "test" | "self";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
+        };
+        /**
+         * FloorSheet
+         * @description What a session follows: its blocks in order, every variant by its key, and the rules by which it changes.
+         */
+        FloorSheet: {
+            changes: components["schemas"]["Changes"];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Joints */
+            joints: string[];
+            /** Minutes */
+            minutes: number;
+            /** Place */
+            place: string;
+            /** Slots */
+            slots: components["schemas"]["FloorSlot"][];
+            /** Variants */
+            variants: {
+                [key: string]: components["schemas"]["Variant"];
+            };
+        };
+        /**
+         * FloorSlot
+         * @description One block of the session: the variant planned, the rung back and ahead (empty where there is none, then `ahead_closed` says why), and swaps.
+         */
+        FloorSlot: {
+            /**
+             * Ahead
+             * @default
+             */
+            ahead: string;
+            /**
+             * Ahead Closed
+             * @default
+             */
+            ahead_closed: string;
+            /**
+             * Back
+             * @default
+             */
+            back: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "work" | "prepare" | "test";
+            /** Length S */
+            length_s: number;
+            /** Phase */
+            phase: string;
+            /** Planned */
+            planned: string;
+            /** Start S */
+            start_s: number;
+            /**
+             * Swaps
+             * @default []
+             */
+            swaps: string[];
         };
         /**
          * Form
@@ -1915,6 +3138,32 @@ export interface components {
             /** To */
             to: string | null;
         };
+        /**
+         * HandBase
+         * @description The hand on the floor, m ahead of the wrist: heel, middle, finger pads, tips.
+         */
+        HandBase: {
+            /** Heel */
+            heel: number;
+            /** Middle */
+            middle: number;
+            /** Pads */
+            pads: number;
+            /** Tips */
+            tips: number;
+        };
+        /**
+         * HandLoad
+         * @description What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how it was worked out.
+         */
+        HandLoad: {
+            /** Because */
+            because: string;
+            /** Seconds */
+            seconds: number;
+            /** Share */
+            share: number;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -1990,6 +3239,43 @@ export interface components {
             test: components["schemas"]["Test"];
         };
         /**
+         * Jump
+         * @description Two neighbours, the share each puts on the hands, and what could stand between.
+         */
+        Jump: {
+            /** Between */
+            between: components["schemas"]["Between"][];
+            /** Lower */
+            lower: string;
+            /** Lower Share */
+            lower_share: number;
+            /** Sentence */
+            sentence: string;
+            /** Upper */
+            upper: string;
+            /** Upper Share */
+            upper_share: number;
+        };
+        /**
+         * KeptEvent
+         * @description One thing that happened in a session, as it is kept; struck out where it was taken back.
+         */
+        KeptEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Struck At */
+            struck_at: string | null;
+            what: components["schemas"]["FloorEvent"];
+        };
+        /**
          * KeptKit
          * @description Pieces of kit as they are kept.
          */
@@ -2047,7 +3333,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo" | "test";
+            source: "live" | "after" | "import" | "demo" | "test" | "self";
             /** Struck At */
             struck_at: string | null;
             /** Value */
@@ -2148,6 +3434,45 @@ export interface components {
             title: string;
         };
         /**
+         * Knob
+         * @description One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
+         *
+         *     `stacks`: kinds of kit that make it, `hand_stacks` those that raise the hands where it goes below zero.
+         */
+        Knob: {
+            /**
+             * Hand Stacks
+             * @default []
+             */
+            hand_stacks: string[];
+            /** Knob */
+            knob: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Notch */
+            notch: number;
+            /**
+             * Of Stature
+             * @default false
+             */
+            of_stature: boolean;
+            /**
+             * Stacks
+             * @default []
+             */
+            stacks: string[];
+            start: components["schemas"]["Figure"];
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "cm" | "deg";
+        };
+        /**
          * Ladder
          * @description Settings of a dial, tried one after the other from easy to hard until a miss.
          *
@@ -2193,12 +3518,74 @@ export interface components {
             unit: string;
         };
         /**
+         * LadderPage
+         * @description A ladder of settings with its words. `full`: what the currency is at the next drill, as a value with its name.
+         */
+        LadderPage: {
+            /** Drill */
+            drill: string;
+            /** Full */
+            full: number | null;
+            /** Full Title */
+            full_title: string;
+            ladder: components["schemas"]["SettingsLadder"];
+            /** Next Step */
+            next_step: string;
+            /** Settings */
+            settings: {
+                [key: string]: number;
+            };
+            /** Tested */
+            tested: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: components["schemas"]["StepWords"][];
+        };
+        /**
+         * LadderStep
+         * @description One step: the dial's `setting`, the currency's `value` there, and what makes it out of the coach's kit.
+         */
+        LadderStep: {
+            /**
+             * Next
+             * @default false
+             */
+            next: boolean;
+            /** Setting */
+            setting: number;
+            /**
+             * Stack
+             * @default
+             */
+            stack: string;
+            /**
+             * Tested
+             * @default false
+             */
+            tested: boolean;
+            /** Value */
+            value: number;
+        };
+        /**
          * Later
          * @description A test left for later, and why.
          */
         Later: {
             /** Because */
             because: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * LeftOut
+         * @description A drill that is not in the week, and why.
+         */
+        LeftOut: {
+            /** Because */
+            because: string;
+            /** Drill */
+            drill: string;
             /** Title */
             title: string;
         };
@@ -2226,25 +3613,79 @@ export interface components {
             title: string;
         };
         /**
-         * Limit
-         * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
+         * Lever
+         * @description A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
+         *
+         *     Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
+         *     with figures or knobs in braces; `setup_at`: those that hold at a given setting only.
          */
-        Limit: {
+        Lever: {
+            /** About */
+            about: string;
             /**
-             * Fewer
-             * @default false
+             * Cautions
+             * @default []
              */
-            fewer: boolean;
-            /** Gate */
-            gate?: number | null;
-            /** Step */
-            step: number;
+            cautions: string[];
+            currency?: components["schemas"]["Currency"] | null;
+            /**
+             * Drills
+             * @default []
+             */
+            drills: string[];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Knobs
+             * @default []
+             */
+            knobs: components["schemas"]["Knob"][];
+            /** Lever */
+            lever: string;
+            /**
+             * Setup
+             * @default []
+             */
+            setup: string[];
+            /**
+             * Setup At
+             * @default []
+             */
+            setup_at: string[];
             /** Title */
             title: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number;
+            /** Views */
+            views: components["schemas"]["View"][];
+        };
+        /**
+         * LeversPage
+         * @description All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and jumps in share.
+         */
+        LeversPage: {
+            /** Drills */
+            drills: components["schemas"]["SetUpDrill"][];
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["FigureNote"];
+            };
+            /** Jumps */
+            jumps: components["schemas"]["Jump"][];
+            /** Levers */
+            levers: components["schemas"]["Lever"][];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Others */
+            others: components["schemas"]["Other"][];
+            /** Outlooks */
+            outlooks: components["schemas"]["FirstRep"][];
+            size: components["schemas"]["Size"];
+            trainee: components["schemas"]["Trainee"];
         };
         /**
          * Line
@@ -2310,6 +3751,21 @@ export interface components {
             title: string;
         };
         /**
+         * MadeLink
+         * @description A secret address just made: its path is shown once and not kept.
+         */
+        MadeLink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Path */
+            path: string;
+        };
+        /**
          * Mark
          * @description One key of a try: the outcome it writes. `key` as keyboards name it.
          *
@@ -2359,6 +3815,51 @@ export interface components {
          * @enum {string}
          */
         Measure: "hold" | "reps" | "rate" | "touches" | "lowering" | "height" | "distance" | "angle";
+        /**
+         * MeasureAsked
+         * @description A length to take: how, and its usual share of stature.
+         */
+        MeasureAsked: {
+            /** How */
+            how: string;
+            /** Length */
+            length: string;
+            /** Share */
+            share: number;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MeasuresAnswer
+         * @description Whether the measures were kept; if not, what is asked about first.
+         */
+        MeasuresAnswer: {
+            /** Doubts */
+            doubts: string[];
+            /** Kept */
+            kept: boolean;
+        };
+        /**
+         * MeasuresPage
+         * @description What is known of a trainee's size. `lengths`: measured or estimated, once stature is known.
+         */
+        MeasuresPage: {
+            /** Asked */
+            asked: components["schemas"]["MeasureAsked"][];
+            /** Lengths */
+            lengths: components["schemas"]["Length"][];
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Measured Cm */
+            measured_cm: {
+                [key: string]: number;
+            };
+            /** Stature Cm */
+            stature_cm: number | null;
+            trainee: components["schemas"]["Trainee"];
+        };
         /**
          * Mode
          * @description One way of measuring within a test; modes never compare with one another.
@@ -2441,6 +3942,56 @@ export interface components {
             why: string;
         };
         /**
+         * NewEvent
+         * @description One thing that happened in a session.
+         */
+        NewEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Confidence */
+            confidence?: number | null;
+            /** Energy */
+            energy?: number | null;
+            form?: components["schemas"]["Form"] | null;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain";
+            /**
+             * Pains
+             * @default []
+             */
+            pains: components["schemas"]["PainBody"][];
+            /** Setting */
+            setting?: number | null;
+            side?: components["schemas"]["Side"] | null;
+            /** Slot */
+            slot?: number | null;
+            /** Then Value */
+            then_value?: number | null;
+            /** Value */
+            value?: number | null;
+        };
+        /**
          * NewIntake
          * @description An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no.
          */
@@ -2519,6 +4070,103 @@ export interface components {
             thickness_cm: number;
         };
         /**
+         * NewLink
+         * @description A secret address to make.
+         */
+        NewLink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "calendar" | "page";
+        };
+        /**
+         * NewMeasures
+         * @description Measures as taken: cm and kg; a length left out is estimated. `sure`: what was asked about is so.
+         */
+        NewMeasures: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Lengths Cm
+             * @default {}
+             */
+            lengths_cm: {
+                [key: string]: number;
+            };
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Stature Cm */
+            stature_cm: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
+         * NewPlan
+         * @description A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing is kept.
+         */
+        NewPlan: {
+            /** Against */
+            against?: string | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Days */
+            days: components["schemas"]["DayBody"][];
+            /**
+             * Drops
+             * @default []
+             */
+            drops: components["schemas"]["DropBody"][];
+            /**
+             * Fingerprint
+             * @default
+             */
+            fingerprint: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kit */
+            kit: {
+                [key: string]: string[];
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinBody"][];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+        };
+        /**
          * NewRun
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
          *
@@ -2572,6 +4220,29 @@ export interface components {
             test_day?: string | null;
         };
         /**
+         * NewSession
+         * @description A session to begin, by the sheet that was made ready.
+         */
+        NewSession: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            sheet: components["schemas"]["FloorSheet"];
+            /**
+             * Source
+             * @default live
+             * @enum {string}
+             */
+            source: "live" | "after";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+        };
+        /**
          * NewSet
          * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it is the gate's.
          */
@@ -2606,6 +4277,28 @@ export interface components {
             value: number;
             /** Window S */
             window_s?: number | null;
+        };
+        /**
+         * NewSetting
+         * @description Settings to use for a drill from now on.
+         */
+        NewSetting: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Drill */
+            drill: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Settings */
+            settings: {
+                [key: string]: number;
+            };
         };
         /**
          * NewTestDay
@@ -2754,6 +4447,20 @@ export interface components {
             title: string;
         };
         /**
+         * NextTime
+         * @description How a drill's dose changes by what was done: now and next time, and why.
+         */
+        NextTime: {
+            /** Because */
+            because: string;
+            /** Next */
+            next: string;
+            /** Now */
+            now: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Now
          * @description Where a run stands: the step to do, or why it is over. `number` and `of` count within the step's mode.
          *
@@ -2769,6 +4476,60 @@ export interface components {
             step: components["schemas"]["Step"] | null;
             /** Switched */
             switched: boolean;
+        };
+        /**
+         * OnTheFloor
+         * @description Who could be on the floor: a trainee planned for today, or one whose session is under way.
+         */
+        OnTheFloor: {
+            /** Planned */
+            planned: boolean;
+            /** Session */
+            session: string | null;
+            trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * Other
+         * @description Another trainee to compare with.
+         */
+        Other: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Pain
+         * @description Pain of a joint, 0 to 10; `sharp`: sharp, lasting or tingling.
+         */
+        Pain: {
+            /** Joint */
+            joint: string;
+            /** Level */
+            level: number;
+            /**
+             * Sharp
+             * @default false
+             */
+            sharp: boolean;
+        };
+        /**
+         * PainBody
+         * @description Pain of a joint.
+         */
+        PainBody: {
+            /** Joint */
+            joint: string;
+            /** Level */
+            level: number;
+            /**
+             * Sharp
+             * @default false
+             */
+            sharp: boolean;
         };
         /**
          * PainRule
@@ -2811,6 +4572,23 @@ export interface components {
             title: string;
         };
         /**
+         * PillarShare
+         * @description How much of a week's work one pillar gets, s.
+         */
+        PillarShare: {
+            /** Holding */
+            holding: boolean;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
+            /** Seconds */
+            seconds: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * PillarShortfall
          * @description How much of a pillar is missing for a goal.
          *
@@ -2840,6 +4618,36 @@ export interface components {
             weight: number;
         };
         /**
+         * Pin
+         * @description A drill the coach put on a day; `sets` where the coach set them too.
+         */
+        Pin: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Sets */
+            sets?: number | null;
+        };
+        /**
+         * PinBody
+         * @description A drill put on a day by hand.
+         */
+        PinBody: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Sets */
+            sets?: number | null;
+        };
+        /**
          * Place
          * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
          */
@@ -2850,6 +4658,73 @@ export interface components {
             below?: string | null;
             /** Beside */
             beside?: string | null;
+        };
+        /**
+         * PlanPage
+         * @description A trainee's week. `planned` is None where what was set by hand can not all be had; `refused` then says why.
+         *
+         *     `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise than in that version.
+         */
+        PlanPage: {
+            /** Aches */
+            aches: components["schemas"]["Ache"][];
+            /** Changed */
+            changed: string[];
+            /** Cleared */
+            cleared: boolean;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Kept */
+            kept: string | null;
+            /** Kept At */
+            kept_at: string | null;
+            /** Kit Words */
+            kit_words: {
+                [key: string]: string;
+            };
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            planned: components["schemas"]["WeekPlan"] | null;
+            /** Refused */
+            refused: components["schemas"]["wise_perch__core__planning__week__Question"][];
+            /** Sessions */
+            sessions: components["schemas"]["SessionDone"][];
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
+            /** To Pin */
+            to_pin: components["schemas"]["DrillNamed"][];
+            trainee: components["schemas"]["Trainee"];
+            /** Versions */
+            versions: components["schemas"]["PlanVersion"][];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            wish: components["schemas"]["Wish"];
+        };
+        /**
+         * PlanVersion
+         * @description A version of a plan by its moment.
+         */
+        PlanVersion: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string;
         };
         /**
          * Point
@@ -2868,6 +4743,27 @@ export interface components {
             n: number | null;
             /** Value */
             value: number;
+        };
+        /**
+         * Position
+         * @description A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths, where one fits.
+         */
+        Position: {
+            hand: components["schemas"]["HandBase"];
+            /** In Body */
+            in_body: {
+                [key: string]: string;
+            };
+            /** Lever */
+            lever: string;
+            /** Settings */
+            settings: {
+                [key: string]: number;
+            };
+            /** Stature */
+            stature: number;
+            /** Views */
+            views: components["schemas"]["Seen"][];
         };
         /**
          * Profile
@@ -2910,18 +4806,6 @@ export interface components {
             mass_kg?: number | null;
             /** Stature Cm */
             stature_cm?: number | null;
-        };
-        /**
-         * Question
-         * @description A question on which practitioners disagree; the first school is the usual one.
-         */
-        Question: {
-            /** Question */
-            question: string;
-            /** Schools */
-            schools: components["schemas"]["School"][];
-            /** Title */
-            title: string;
         };
         /**
          * Range
@@ -3048,7 +4932,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo" | "test";
+            source: "live" | "after" | "import" | "demo" | "test" | "self";
             /**
              * Started At
              * Format: date-time
@@ -3108,6 +4992,62 @@ export interface components {
             work_on: components["schemas"]["DrillStanding"][];
         };
         /**
+         * Save
+         * @description Whether a lean with its speed can still be caught by the hands, and how.
+         *
+         *     `at`: where the weight is heading, m ahead of the wrist (the extrapolated centre of mass); `least` and `most`: the hand's base.
+         *     `side`: over, under, or saveable.
+         */
+        Save: {
+            /** Advice */
+            advice: string;
+            /** At */
+            at: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "saveable" | "over" | "under";
+        };
+        /**
+         * SaveShown
+         * @description Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits in degrees.
+         */
+        SaveShown: {
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Com Height */
+            com_height: number;
+            hand: components["schemas"]["HandBase"];
+            /** Joints */
+            joints: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Lean Deg */
+            lean_deg: number;
+            /** Lean Rate Deg S */
+            lean_rate_deg_s: number;
+            /** Over Limit Deg */
+            over_limit_deg: number;
+            save: components["schemas"]["Save"];
+            /** Saveable */
+            saveable: boolean;
+            /** Under Limit Deg */
+            under_limit_deg: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * School
          * @description One way of doing things where practitioners disagree, and what it changes.
          */
@@ -3142,7 +5082,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Questions */
-            questions: components["schemas"]["Question"][];
+            questions: components["schemas"]["wise_perch__core__content__Question"][];
             /** Trainee */
             trainee: {
                 [key: string]: string;
@@ -3169,6 +5109,142 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         /**
+         * Seen
+         * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it can not be.
+         */
+        Seen: {
+            /** Because */
+            because: string;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ] | null;
+            /** Figures */
+            figures: components["schemas"]["FigureShown"][];
+            /** Joints */
+            joints: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Title */
+            title: string;
+            /** View */
+            view: string;
+        };
+        /**
+         * SessionDone
+         * @description A session of this week as it was done.
+         */
+        SessionDone: {
+            /** Blocks */
+            blocks: components["schemas"]["SlotDone"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Ended As */
+            ended_as: ("finished" | "stopped" | "pain") | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Source */
+            source: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+        };
+        /**
+         * SessionEnd
+         * @description How a session ended.
+         */
+        SessionEnd: {
+            /**
+             * Ended As
+             * @enum {string}
+             */
+            ended_as: "finished" | "stopped" | "pain";
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SessionPage
+         * @description A session as it stands, and its story once it has ended.
+         */
+        SessionPage: {
+            /** Blocks */
+            blocks: components["schemas"]["SlotDone"][];
+            now: components["schemas"]["FloorNow"];
+            session: components["schemas"]["FloorSession"];
+            story: components["schemas"]["Story"] | null;
+            trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * SettingsLadder
+         * @description A dial's settings from easy to hard. `because`: why there are none.
+         */
+        SettingsLadder: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Dial */
+            dial: string;
+            /** Steps */
+            steps: components["schemas"]["LadderStep"][];
+            tested: components["schemas"]["Tested"] | null;
+        };
+        /**
+         * SettingStep
+         * @description One setting of a dial, and what makes it out of the coach's kit.
+         */
+        SettingStep: {
+            /** Setting */
+            setting: number;
+            /**
+             * Stack
+             * @default
+             */
+            stack: string;
+        };
+        /**
+         * SetUpDrill
+         * @description A drill that a lever sets up: where its dial stands for this trainee, and since when if it was chosen.
+         */
+        SetUpDrill: {
+            /** Chosen On */
+            chosen_on: string | null;
+            dial: components["schemas"]["Dial"] | null;
+            /** Drill */
+            drill: string;
+            /** Gate */
+            gate: string;
+            /** Lever */
+            lever: string;
+            /** Settings */
+            settings: {
+                [key: string]: number;
+            };
+            /** Title */
+            title: string;
+        };
+        /**
          * Share
          * @description k of n of one kind, for comparing two runs. `gate`: the share asked for, if any.
          */
@@ -3181,6 +5257,102 @@ export interface components {
             n: number;
             /** Title */
             title: string;
+        };
+        /**
+         * SharedBlock
+         * @description One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none is.
+         */
+        SharedBlock: {
+            /** About */
+            about: string;
+            /** Amount */
+            amount: string;
+            /** Cautions */
+            cautions: string[];
+            /** Cues */
+            cues: string[];
+            /** Each */
+            each: number;
+            /** Minutes */
+            minutes: number;
+            /** Number */
+            number: number;
+            /** Sets */
+            sets: number;
+            /** Setting */
+            setting: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SharedDay
+         * @description One session as the trainee sees it. `sent`: what was told back already, by block.
+         */
+        SharedDay: {
+            /** Blocks */
+            blocks: components["schemas"]["SharedBlock"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Place */
+            place: string;
+            /** Sent */
+            sent: {
+                [key: string]: number[];
+            };
+            /** Time */
+            time: string;
+        };
+        /**
+         * SharedPage
+         * @description A trainee's own page: the sessions of this week and the next.
+         */
+        SharedPage: {
+            /** Days */
+            days: components["schemas"]["SharedDay"][];
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * ShareLink
+         * @description A secret address that still works: a calendar, or a trainee's own page.
+         */
+        ShareLink: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * ShareShown
+         * @description What a rung puts on the hands, as it is said, and the setting it is for: "77 %", "hands to feet 95 cm".
+         */
+        ShareShown: {
+            /** At */
+            at: string;
+            /** Share */
+            share: string;
         };
         /**
          * Sheet
@@ -3227,6 +5399,72 @@ export interface components {
             email: string;
             /** Password */
             password: string;
+        };
+        /**
+         * Size
+         * @description A trainee's size as levers use it. `problem`: why it can not be used.
+         */
+        Size: {
+            /** Lengths */
+            lengths: components["schemas"]["Length"][];
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Problem */
+            problem: string;
+            /** Stature Cm */
+            stature_cm: number | null;
+        };
+        /**
+         * SlotDone
+         * @description A block as planned and as done, in words.
+         */
+        SlotDone: {
+            /** Done */
+            done: string;
+            /**
+             * Drill
+             * @default
+             */
+            drill: string;
+            /** Planned */
+            planned: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "waiting" | "done" | "skipped" | "dropped";
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * SlotNow
+         * @description Where a block stands: its variant, how many sets it has and how many are done, its status, the dial's place, and what changed it.
+         */
+        SlotNow: {
+            /** At */
+            at?: number | null;
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            /** Key */
+            key: string;
+            /** Sets */
+            sets: number;
+            /**
+             * Status
+             * @default waiting
+             * @enum {string}
+             */
+            status: "waiting" | "done" | "skipped" | "dropped";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * SmallBay
@@ -3337,6 +5575,36 @@ export interface components {
              * @default false
              */
             whole: boolean;
+        };
+        /**
+         * StepWords
+         * @description How a step is said: its setting, its value, and the setting in the trainee's own lengths.
+         */
+        StepWords: {
+            /** In Body */
+            in_body: string;
+            /** Setting */
+            setting: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Story
+         * @description A session told: each block as planned and done, what it moved on the wall bars, and what changes next time.
+         *
+         *     `poor`: it was a poor day, which is recorded as such and is no failure.
+         */
+        Story: {
+            /** Blocks */
+            blocks: components["schemas"]["SlotDone"][];
+            /** Changes */
+            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            /** Load S */
+            load_s: number;
+            /** Next Time */
+            next_time: components["schemas"]["NextTime"][];
+            /** Poor */
+            poor: boolean;
         };
         /**
          * Subject
@@ -3512,6 +5780,23 @@ export interface components {
             turns: components["schemas"]["TurnSaid"][];
         };
         /**
+         * Tested
+         * @description The hardest setting that went clean. `words`: what was done there; `old`: it wants a re-test.
+         */
+        Tested: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Old */
+            old: boolean;
+            /** Setting */
+            setting: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * TestsPage
          * @description All tests for one trainee, in the order practitioners run them, and the limits they left.
          */
@@ -3546,6 +5831,19 @@ export interface components {
             title: string;
         };
         /**
+         * Then
+         * @description What follows each set at once, as the wall hold of a strength round: `each` in the unit of its measure.
+         */
+        Then: {
+            /** Drill */
+            drill: string;
+            /** Each */
+            each: number;
+            measure: components["schemas"]["Measure"];
+            /** Title */
+            title: string;
+        };
+        /**
          * TodayBrief
          * @description What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature.
          */
@@ -3570,6 +5868,42 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ToldBlock
+         * @description What a trainee did of one block: a number for each set, in the block's unit.
+         */
+        ToldBlock: {
+            /** Number */
+            number: number;
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
+        };
+        /**
+         * ToldDay
+         * @description A session as the trainee tells it.
+         */
+        ToldDay: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Blocks */
+            blocks: components["schemas"]["ToldBlock"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
         };
         /**
          * Trainee
@@ -3619,6 +5953,8 @@ export interface components {
         /**
          * TraineePage
          * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
+         *
+         *     `shares`: what rungs of the push line put on this trainee's hands, by drill.
          */
         TraineePage: {
             /** First Lines */
@@ -3641,6 +5977,10 @@ export interface components {
             /** Schools */
             schools: {
                 [key: string]: string;
+            };
+            /** Shares */
+            shares: {
+                [key: string]: components["schemas"]["ShareShown"];
             };
             standing: components["schemas"]["Standing"];
             trainee: components["schemas"]["Trainee"];
@@ -3729,6 +6069,81 @@ export interface components {
             values: number[];
         };
         /**
+         * Variant
+         * @description One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint and for low confidence.
+         *
+         *     A test, or preparation without a drill, has no dose and takes `length_s`.
+         */
+        Variant: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Because
+             * @default []
+             */
+            because: components["schemas"]["Because"][];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
+            dosed?: components["schemas"]["Dosed"] | null;
+            /**
+             * Drill
+             * @default
+             */
+            drill: string;
+            /**
+             * Inverted
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+            /** Key */
+            key: string;
+            /**
+             * Length S
+             * @default 0
+             */
+            length_s: number;
+            /**
+             * Lighter
+             * @default
+             */
+            lighter: string;
+            /**
+             * Lighter Words
+             * @default
+             */
+            lighter_words: string;
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /**
+             * Shy
+             * @default
+             */
+            shy: string;
+            /**
+             * Test
+             * @default
+             */
+            test: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Verdict
          * @description All that a run says. `figures` by their names of docs/formats.md; `mode`: what was measured in the end.
          *
@@ -3739,7 +6154,7 @@ export interface components {
              * Compared
              * @default []
              */
-            compared: (components["schemas"]["Share"] | components["schemas"]["Values"] | components["schemas"]["Limit"])[];
+            compared: (components["schemas"]["Share"] | components["schemas"]["Values"] | components["schemas"]["wise_perch__core__benchmarks__verdict__Limit"])[];
             /** Decision */
             decision: string;
             /** Figures */
@@ -3771,6 +6186,18 @@ export interface components {
              * @default []
              */
             unchecked: string[];
+        };
+        /**
+         * View
+         * @description One moment of a position, worked out by one model.
+         */
+        View: {
+            /** Model */
+            model: string;
+            /** Title */
+            title: string;
+            /** View */
+            view: string;
         };
         /**
          * Wait
@@ -3814,6 +6241,67 @@ export interface components {
             outcome?: string | null;
             /** To */
             to: string;
+        };
+        /**
+         * WeekOfTrainee
+         * @description One trainee's week in a glance. `kept`: the newest version, or None where nothing is planned yet.
+         */
+        WeekOfTrainee: {
+            /** Days */
+            days: string[];
+            /** Kept */
+            kept: string | null;
+            trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * WeekPlan
+         * @description A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares; `shares` the most first.
+         *
+         *     `left_out` with reasons; `questions` name what could not be had; `solved`: the best there is was found.
+         */
+        WeekPlan: {
+            /** Days */
+            days: components["schemas"]["DayPlan"][];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOut"][];
+            /** Load Most S */
+            load_most_s: number;
+            /** Load S */
+            load_s: number;
+            /** Load Words */
+            load_words: string;
+            /** Questions */
+            questions: components["schemas"]["wise_perch__core__planning__week__Question"][];
+            /** Shares */
+            shares: components["schemas"]["PillarShare"][];
+            /** Solved */
+            solved: boolean;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+        };
+        /**
+         * Limit
+         * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
+         */
+        wise_perch__core__benchmarks__verdict__Limit: {
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            /** Gate */
+            gate?: number | null;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * Change
@@ -3878,6 +6366,47 @@ export interface components {
             title: string;
         };
         /**
+         * Question
+         * @description A question on which practitioners disagree; the first school is the usual one.
+         */
+        wise_perch__core__content__Question: {
+            /** Question */
+            question: string;
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * Limit
+         * @description The present limit of a dial, in its unit: the median and the ends of the 80 % band, from `n` sets.
+         */
+        wise_perch__core__planning__staircase__Limit: {
+            /** Easy End */
+            easy_end: number;
+            /** Hard End */
+            hard_end: number;
+            /** N */
+            n: number;
+            /** Setting */
+            setting: number;
+        };
+        /**
+         * Question
+         * @description A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it.
+         */
+        wise_perch__core__planning__week__Question: {
+            /** Day */
+            day?: string | null;
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
+            /** Text */
+            text: string;
+        };
+        /**
          * Change
          * @description A key with which the coach goes on in another way of measuring.
          */
@@ -3888,6 +6417,62 @@ export interface components {
             title: string;
             /** To */
             to: string;
+        };
+        /**
+         * Wish
+         * @description What a week shall be: its Monday, its days, the kit at each place (words of the syllabus), and what the coach set by hand.
+         */
+        Wish: {
+            /** Days */
+            days: components["schemas"]["DayWish"][];
+            /**
+             * Drops
+             * @default []
+             */
+            drops: components["schemas"]["Drop"][];
+            /** Kit */
+            kit: {
+                [key: string]: string[];
+            };
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["Pin"][];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+        };
+        /**
+         * WishBody
+         * @description A week as wished for. `against`: the version that changes are told from.
+         */
+        WishBody: {
+            /** Against */
+            against?: string | null;
+            /** Days */
+            days: components["schemas"]["DayBody"][];
+            /**
+             * Drops
+             * @default []
+             */
+            drops: components["schemas"]["DropBody"][];
+            /** Kit */
+            kit: {
+                [key: string]: string[];
+            };
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinBody"][];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
         };
     };
     responses: never;
@@ -4042,6 +6627,37 @@ export interface operations {
             };
         };
     };
+    feed_api_feeds__token__ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     first_coach_api_first_coach_post: {
         parameters: {
             query?: never;
@@ -4071,6 +6687,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    on_the_floor_api_floor_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnTheFloor"][];
                 };
             };
         };
@@ -4286,6 +6922,39 @@ export interface operations {
             };
         };
     };
+    revoke_api_links__id__revoke_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     me_api_me_get: {
         parameters: {
             query?: never;
@@ -4326,6 +6995,161 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Coach"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    everybody_api_plan_week_get: {
+        parameters: {
+            query?: {
+                week?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOfTrainee"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    version_api_plans__id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_csv_api_plans__id__plan_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_calendar_api_plans__id__plan_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_json_api_plans__id__plan_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation Error */
@@ -4501,6 +7325,209 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    session_page_api_sessions__id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    end_api_sessions__id__end_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionEnd"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    happened_api_sessions__id__events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_back_api_sessions__id__events__event__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shared_api_shared__token__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tell_api_shared__token__done_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldDay"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedPage"];
                 };
             };
             /** @description Validation Error */
@@ -5183,6 +8210,39 @@ export interface operations {
             };
         };
     };
+    ready_api_trainees__id__floor_get: {
+        parameters: {
+            query?: {
+                day?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     choose_goals_api_trainees__id__goals_put: {
         parameters: {
             query?: never;
@@ -5271,6 +8331,379 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    page_api_trainees__id__levers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeversPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    position_api_trainees__id__levers__lever__at_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                lever: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Position"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steps_api_trainees__id__levers__lever__ladder_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                lever: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedLadder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    over_under_api_trainees__id__levers_over_under_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedSave"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaveShown"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    links_api_trainees__id__links_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareLink"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_link_api_trainees__id__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    measures_api_trainees__id__measures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuresPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_trainees__id__measures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasures"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuresAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    page_api_trainees__id__plan_get: {
+        parameters: {
+            query?: {
+                week?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_api_trainees__id__plan_look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_trainees__id__plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
                 };
             };
             /** @description Validation Error */
@@ -5373,6 +8806,80 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_api_trainees__id__sessions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSession"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    use_api_trainees__id__settings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSetting"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
             };
             /** @description Validation Error */
             422: {

@@ -1,6 +1,6 @@
-import { useEffect, useRef, useState } from "react";
 import type { Fell, Mode } from "../api/client";
 import { FELL, figure, measured } from "../parts/words";
+import { useWidth } from "./useWidth";
 
 export interface Stroke {
   number: number;
@@ -29,13 +29,7 @@ interface Props {
 
 /** All tries as one picture: a figure rises from the floor and leans the way it fell; a setting hangs at its height; what has neither is a mark. */
 export function TryStrip({ tries, mode, line, of, now = null, height = 150, small = false, label }: Props) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(600);
-  useEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
+  const [box, width] = useWidth(600);
   const floor = height - (small ? 22 : 42);
   // room at both ends for a foot that leans out
   const pad = 12;

@@ -10,11 +10,13 @@ interface Props {
   near: string[];
   /** The drills that are on the way to the goal. */
   path: ReadonlySet<string>;
+  /** What a rung puts on the trainee's hands, by drill. */
+  shares: Record<string, { share: string; at: string }>;
   onPick: (drill: string) => void;
 }
 
 /** The wall bars: one bay a line, one bar a drill, easy at the bottom, the clip at the perch. */
-export function WallBars({ lines, near, path, onPick }: Props) {
+export function WallBars({ lines, near, path, shares, onPick }: Props) {
   const [turned, turn] = useState<ReadonlySet<string>>(new Set());
   const titles = titlesOf(lines);
   return (
@@ -26,7 +28,15 @@ export function WallBars({ lines, near, path, onPick }: Props) {
           turn(next);
         };
         return near.includes(line.line) !== turned.has(line.line) ? (
-          <Bay key={line.line} line={line} titles={titles} path={path} onPick={onPick} onStepBack={swap} />
+          <Bay
+            key={line.line}
+            line={line}
+            titles={titles}
+            path={path}
+            shares={shares}
+            onPick={onPick}
+            onStepBack={swap}
+          />
         ) : (
           <FarBay key={line.line} line={line} onCome={swap} />
         );
@@ -42,11 +52,12 @@ interface BayProps {
   line: LineStanding;
   titles: Map<string, string>;
   path: ReadonlySet<string>;
+  shares: Props["shares"];
   onPick: (drill: string) => void;
   onStepBack: () => void;
 }
 
-function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
+function Bay({ line, titles, path, shares, onPick, onStepBack }: BayProps) {
   return (
     <section
       className="@container mx-3 flex min-w-49 flex-1 max-sm:min-w-60 snap-start flex-col max-sm:order-first"
@@ -80,6 +91,7 @@ function Bay({ line, titles, path, onPick, onStepBack }: BayProps) {
                     d={d}
                     lit={path.size ? path.has(d.drill) : line.ahead.includes(d.drill)}
                     dim={path.size > 0 && !path.has(d.drill)}
+                    share={shares[d.drill]}
                     waitsFor={waitsFor(d, titles)}
                     onPick={onPick}
                   />
@@ -105,10 +117,11 @@ interface BarProps {
   lit: boolean;
   dim: boolean;
   waitsFor: string;
+  share: { share: string; at: string } | undefined;
   onPick: (drill: string) => void;
 }
 
-function Bar({ d, lit, dim, waitsFor, onPick }: BarProps) {
+function Bar({ d, lit, dim, waitsFor, share, onPick }: BarProps) {
   const closed = !d.open && d.state === "not yet";
   const now = lit && d.open;
   // what the eye reads off the bar's wood and bolts
@@ -127,6 +140,12 @@ function Bar({ d, lit, dim, waitsFor, onPick }: BarProps) {
         <span className={`truncate ${now ? "font-bold" : closed || dim ? "text-faint" : ""}`}>
           {d.title}
           {d.out_of_order && <span className="text-soft"> · ahead of its rung</span>}
+          {share && (
+            <span className="font-normal text-soft" title={share.at || undefined}>
+              {" "}
+              · {share.share} <span className="sr-only">of body weight on the hands</span>
+            </span>
+          )}
         </span>{" "}
         <span
           className={`shrink-0 whitespace-nowrap ${now ? "font-bold text-blue" : closed ? "hidden max-w-[55%] truncate text-faint @[21rem]:inline" : "text-soft"}`}

@@ -1,11 +1,20 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
-import { ask, client, type JudgedRun } from "../api/client";
+import { ask, client } from "../api/client";
 import { onDelivered, outboxVersion, subscribe, waitingLetters } from "./outbox";
 import { applyLetter, confirm, confirmedRun, forgetRun, merge, presentRun } from "./run";
 
 /** Count changes of the outbox, so that a component reads it anew. */
 export const useOutboxVersion = () => useSyncExternalStore(subscribe, outboxVersion);
+
+/** Ask, and ask again while something was delivered meanwhile: an answer that was asked for before may not know of it yet. */
+export async function settled<T>(deliveries: { current: number }, asked: () => Promise<T>): Promise<T> {
+  for (;;) {
+    const before = deliveries.current;
+    const answer = await asked();
+    if (deliveries.current === before) return answer;
+  }
+}
 
 /** Follow one run: the server's word where it answers, this browser's memory where it does not, and what still waits on top. */
 export function useLiveRun(id: string) {
@@ -17,13 +26,9 @@ export function useLiveRun(id: string) {
   const query = useQuery({
     queryKey: ["run", id],
     queryFn: async () => {
-      // an answer that was asked for before the newest delivery may not know of it yet
-      let judged: JudgedRun;
-      let before: number;
-      do {
-        before = deliveries.current;
-        judged = await ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } }));
-      } while (deliveries.current !== before);
+      const judged = await settled(deliveries, () =>
+        ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } })),
+      );
       if (judged.scored.run.ended_as) forgetRun(id);
       else confirm(merge(confirmedRun(id), judged));
       return judged;

@@ -34,11 +34,14 @@ export function Beam({ coach }: { coach: Coach }) {
         {here && <Who id={here} />}
         <nav
           aria-label="Screens"
-          className="ml-auto flex gap-6 max-sm:order-last max-sm:ml-0 max-sm:w-full max-sm:justify-between max-sm:gap-2"
+          className="ml-auto flex gap-5 max-sm:order-last max-sm:ml-0 max-sm:w-full max-sm:flex-wrap max-sm:gap-x-4 max-sm:gap-y-0 max-sm:text-[0.9375rem]"
         >
           <Tab to="/" words="Today" end />
           {trainee && <Tab to={`/trainees/${trainee}`} words="Trainee" end />}
           {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
+          <Tab to={trainee ? `/trainees/${trainee}/plan` : "/weeks"} words="Plan" />
+          <Tab to="/floor" words="Floor" />
+          {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}
           <Tab to="/kit" words="Kit" />
           <Tab to="/syllabus" words="Syllabus" />
           <Tab to="/files" words="Files" />
@@ -80,7 +83,7 @@ function Tab({ to, words, end = false }: { to: string; words: string; end?: bool
       to={to}
       end={end}
       className={({ isActive }) =>
-        `relative py-4 ${isActive ? "font-bold after:absolute after:inset-x-0 after:-bottom-2 after:h-2.5 after:rounded-sm after:bg-blue" : "text-soft hover:text-ink"}`
+        `relative py-4 max-sm:py-1.5 ${isActive ? "font-bold after:absolute after:inset-x-0 after:-bottom-2 after:h-2.5 max-sm:after:bottom-0 max-sm:after:h-1 after:rounded-sm after:bg-blue" : "text-soft hover:text-ink"}`
       }
     >
       {words}

@@ -1,5 +1,16 @@
 /** Days, shares and measures as a coach says them. */
-import type { Dose, Drill, DrillStanding, Fell, Form, Gate, Mode, SmallBay } from "../api/client";
+import type {
+  Dialled,
+  Dose,
+  Dosed,
+  Drill,
+  DrillStanding,
+  Fell,
+  Form,
+  Gate,
+  Mode,
+  SmallBay,
+} from "../api/client";
 
 type State = SmallBay["rungs"][number];
 
@@ -120,3 +131,57 @@ export function gateWords(gate: Gate): string {
     : "";
   return `${amount}${gate.fewer ? " or less" : ""}${gate.each_side ? " a side" : ""}${at}`;
 }
+
+/** A dose worked out for a day: "3 × 4 s", "10 singles", "5 min, 1 rep each minute". */
+export function amountWords(dosed: Dosed, sets = dosed.sets): string {
+  const each = measured(dosed.each, null, dosed.measure);
+  const side = dosed.sides > 1 ? " a side" : "";
+  switch (dosed.way) {
+    case "singles":
+      return `${sets} ${sets === 1 ? "try" : "singles"}${side}`;
+    case "minute":
+      return dosed.measure === "reps"
+        ? `${sets} min, ${dosed.each} ${dosed.each === 1 ? "rep" : "reps"} each minute`
+        : `${sets} min, one of ${each} each minute`;
+    case "rounds":
+      return dosed.then
+        ? `${sets} rounds of ${dosed.each} and ${measured(dosed.then.each, null, dosed.then.measure)} ${dosed.then.title.toLowerCase()}`
+        : `${sets} × ${each}`;
+    case "touches":
+      return `${sets} × ${dosed.window_s} s, count the touches`;
+    case "stretch":
+      return `${sets} × ${dosed.work_s / dosed.sides} s${side}`;
+    default:
+      return `${sets} × ${each}${side}`;
+  }
+}
+
+/** A dial's setting: "hands to wall 40 cm". */
+export function settingWords(dialled: Dialled, at = dialled.at): string {
+  const setting = dialled.steps[at]?.setting ?? 0;
+  if (setting === 0 && dialled.dial.endsWith("height")) return "on the flat floor";
+  return `${dialled.dial.replaceAll("-", " ")} ${setting}${dialled.unit === "deg" ? "°" : ` ${dialled.unit}`}`;
+}
+
+/** Where a drill is set up: its dial's setting, or a distance that is no dial. */
+export const placeWords = (dosed: Dosed, at = dosed.dialled?.at ?? 0) =>
+  dosed.dialled ? settingWords(dosed.dialled, at) : dosed.place;
+
+const WEEKDAY = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
+const WEEKDAY_LONG = new Intl.DateTimeFormat("en-GB", { weekday: "long" });
+/** Days come as "2026-11-30"; read at noon no time zone moves them. */
+export const atNoon = (iso: string) => new Date(`${iso}T12:00:00`);
+export const weekday = (iso: string) => WEEKDAY.format(atNoon(iso));
+export const weekdayLong = (iso: string) => WEEKDAY_LONG.format(atNoon(iso));
+export const dayMonth = (iso: string) => day(`${iso}T12:00:00`);
+export const isoDay = (date: Date) =>
+  `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, "0")}-${String(date.getDate()).padStart(2, "0")}`;
+export const shifted = (iso: string, days: number) => {
+  const date = atNoon(iso);
+  date.setDate(date.getDate() + days);
+  return isoDay(date);
+};
+export const minutesOf = (seconds: number) => Math.ceil(seconds / 60);
+/** A clock: 0:45. */
+export const clock = (seconds: number) =>
+  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds) % 60).padStart(2, "0")}`;

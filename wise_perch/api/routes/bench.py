@@ -7,9 +7,11 @@ from fastapi import APIRouter, Query
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.benching import bench_of
+from wise_perch.api.benching import Bench, bench_of
 from wise_perch.api.judgement import EARLIER, ScoredRun, comparable, in_body, lines_of, scored_all, title_of
 from wise_perch.api.knowing import House, KnownTrainee, house_of
+from wise_perch.api.levering import lines_for, settings_said
+from wise_perch.core.content import Drill
 from wise_perch.core.gates import Dial
 from wise_perch.core.intake import CautionQuestion
 from wise_perch.core.limits import RememberedLimit
@@ -19,7 +21,8 @@ from wise_perch.core.rulers import rulers
 from wise_perch.core.sheet import Sheet, exact_rungs
 from wise_perch.core.standing import DrillStanding
 from wise_perch.core.syllabus import Syllabus
-from wise_perch.store import evidence, trainees
+from wise_perch.store import evidence, levers, trainees
+from wise_perch.store.levers import ChosenSetting
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["bench"])
@@ -82,7 +85,7 @@ class BenchPage:
     """What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
 
     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-    `begin` the one it does. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+    `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
     """
 
     trainee: Trainee
@@ -106,6 +109,8 @@ class BenchPage:
     open_run: UUID | None
     last: ScoredRun | None
     runs: tuple[ScoredRun, ...]
+    for_you: tuple[str, ...]
+    for_you_at: str
 
 
 def subjects_of(test: Test, syllabus: Syllabus) -> tuple[Subject, ...]:
@@ -176,13 +181,16 @@ def bench(
         made = bench_of(db, id, house, test=test, subject=subject, begin=begin)
         runs = evidence.runs_of_test(db, id, test=test, subject=made.subject_name, most=EARLIER)
         last_rest = evidence.last_rest(db, test)
+        kept = levers.settings(db, id)
+        chosen = kept.get(made.subject_name)
     known, the_test = made.known, made.test
     subjects = subjects_of(the_test, known.syllabus)
     mine = next((s for s in subjects if s.drill == made.subject_name), None)
     first = made.sheet.steps[made.sheet.first]
     done = scored_all([r for r in runs if r.ended_at], house.coach, known.syllabus)
     least, most = round(the_test.rest_least_s.value), round(the_test.rest_most_s.value)
-    dial = _setting(mine, done)
+    dial = _setting(mine, done, chosen)
+    set_up = _set_up(the_test, made, dial, kept)
     return BenchPage(
         trainee=who,
         test=the_test,
@@ -205,7 +213,21 @@ def bench(
         open_run=next((r.id for r in runs if r.ended_at is None), None),
         last=comparable(done, ""),
         runs=done,
+        for_you=lines_for(known, *set_up),
+        for_you_at=settings_said(known, *set_up),
     )
+
+
+def _set_up(test: Test, made: Bench, dial: dict[str, float], kept: dict[str, ChosenSetting]) -> tuple[Drill | None, dict[str, float]]:
+    """The drill a test is set up as, and the settings it begins with: its own, and what else was chosen for the drill."""
+    drills = made.known.syllabus.drills
+    names = [made.subject_name, made.known.syllabus.mechanics.test_drills.get(test.test, ""), *test.drills.values(), *test.subjects]
+    drill = next((drills[name] for name in names if name in drills), None)
+    ladder, first = test.modes[0].ladder, made.sheet.steps[made.sheet.first]
+    begins = {**dial, **({ladder.dial: first.levels[0]} if ladder and first.levels else {})}
+    chosen = kept.get(drill.drill) if drill else None
+    others = chosen.settings if chosen and begins else {}
+    return drill, {**begins, **{name: value for name, value in others.items() if name not in begins}}
 
 
 def _usual_rest(test: Test, house: House, last: int | None) -> int:
@@ -220,12 +242,14 @@ def _begins(test: Test) -> tuple[float, ...]:
     return tuple(r.level for r in exact_rungs(ladder)) if ladder else ()
 
 
-def _setting(subject: Subject | None, done: tuple[ScoredRun, ...]) -> dict[str, float]:
-    """The dial as it was set the last time, else where the drill begins."""
+def _setting(subject: Subject | None, done: tuple[ScoredRun, ...], chosen: ChosenSetting | None) -> dict[str, float]:
+    """The dial as it was set the last time or chosen since, else where the drill begins."""
     if subject is None or subject.dial is None:
         return {}
     name = subject.dial.name
-    last = next((r.run.dial[name] for r in done if name in r.run.dial), None)
-    start = subject.dial.start.value if subject.dial.start else None
-    found = start if last is None else last
-    return {} if found is None else {name: found}
+    last = next((r.run for r in done if name in r.run.dial), None)
+    if chosen and name in chosen.settings and (last is None or chosen.at > last.started_at):
+        return {name: chosen.settings[name]}
+    if last is not None:
+        return {name: last.dial[name]}
+    return {} if subject.dial.start is None else {name: subject.dial.start.value}

@@ -12,6 +12,8 @@ from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
 from wise_perch.api.knowing import evidence_of, house_of, know, syllabus_of, today_of
+from wise_perch.api.levering import dialled_of, refresh_loads
+from wise_perch.core.body.loads import HandLoad
 from wise_perch.core.content import Dose, Drill
 from wise_perch.core.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
 from wise_perch.core.gates import Dial, Gate, whole
@@ -20,7 +22,7 @@ from wise_perch.core.marks import compares, fill
 from wise_perch.core.records import KeptSet, KeptWaiver
 from wise_perch.core.standing import DrillStanding
 from wise_perch.core.syllabus import Syllabus
-from wise_perch.store import evidence, trainees
+from wise_perch.store import evidence, frames, levers, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -63,6 +65,8 @@ class DrillPage:
     """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
 
     `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
+    `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
+    `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
     """
 
     standing: DrillStanding
@@ -77,6 +81,11 @@ class DrillPage:
     ways: tuple[Gate, ...]
     history: tuple[Point, ...]
     sets: tuple[KeptSet, ...]
+    hand_loads: dict[UUID, HandLoad]
+    setting: float | None
+    setting_words: str
+    for_you: tuple[str, ...]
+    lever: str
 
 
 Setting = Annotated[float, Field(ge=-100, le=500, allow_inf_nan=False)]
@@ -117,7 +126,10 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         pieces = evidence_of(db, [id], house)[id]
         known = know(db, id, house, on=today_of(house.coach), pieces=pieces)
         wanted = drill_of(known.syllabus, drill)
+        refresh_loads(db, id, known.syllabus, known.frame.profile)
         kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
+        loads = levers.loads(db, [s.id for s in kept])
+        dialled = dialled_of(db, id, known, wanted, pieces, on=today_of(house.coach))
     stands = known.standing.drill(drill)
     titles = {name: Named(drill=name, title=d.title) for name, d in known.syllabus.drills.items()}
     faults = {f.fault: f for f in known.syllabus.content.faults}
@@ -136,6 +148,11 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         ways=known.syllabus.ways(drill),
         history=_history(pieces, wanted),
         sets=kept,
+        hand_loads=loads,
+        setting=dialled.setting,
+        setting_words=dialled.words,
+        for_you=dialled.lines,
+        lever=dialled.lever,
     )
 
 
@@ -166,6 +183,7 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
             struck_at=None,
         )
         evidence.add_set(db, trainee=id, kept=kept)
+        refresh_loads(db, id, syllabus, frames.of(db, [id], time_zone=house.coach.time_zone)[id].profile, piece=new.id)
     return {"id": new.id}
 
 

@@ -11,17 +11,16 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
-from wise_perch.api.fields import Moment, Name, NewId, Note
+from wise_perch.api.fields import Moment, Name, NewId, Note, Size
 from wise_perch.api.knowing import KnownTrainee, check_schools, house_of, know, syllabus_of, today_of
+from wise_perch.api.levering import refresh_loads
 from wise_perch.core.content import Question
-from wise_perch.core.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths
+from wise_perch.core.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths, size_problem
 from wise_perch.core.records import Trainee
 from wise_perch.store import frames, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
-METRES_END_AT = 3.0
-"""No body is shorter than this in centimetres: what is below was typed in metres."""
 
 
 class Goals(BaseModel):
@@ -46,15 +45,12 @@ class Schools(BaseModel):
     schools: dict[str, str]
 
 
-class NewIntake(BaseModel):
+class NewIntake(Size):
     """An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no."""
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
     at: Moment
-    stature_cm: float = Field(allow_inf_nan=False)
-    mass_kg: Annotated[float, Field(allow_inf_nan=False)] | None = None
-    lengths_cm: dict[str, Annotated[float, Field(gt=0, le=200, allow_inf_nan=False)]] = {}
     cautions: dict[str, bool]
     cleared: bool = False
     experience: list[str] = []
@@ -194,24 +190,19 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
         profile = Profile(**{**new.model_dump(exclude={"id", "at"}), "experience": tuple(new.experience), "kit": tuple(new.kit)})
         kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}
         frames.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
+        refresh_loads(db, id, syllabus_of(db, id, house), profile)
     return {"id": new.id}
 
 
 def _problem(new: NewIntake, asked: Intake, kit: set[str]) -> str | None:
-    least, most = asked.stature_least_cm.value, asked.stature_most_cm.value
-    if new.stature_cm < METRES_END_AT:
-        return f"A stature of {new.stature_cm:g} looks like metres; it is asked in centimetres."
-    if not least <= new.stature_cm <= most:
-        return f"A stature of {new.stature_cm:g} cm is outside {least:g} to {most:g} cm."
-    if new.mass_kg is not None and not asked.mass_least_kg.value <= new.mass_kg <= asked.mass_most_kg.value:
-        return f"A mass of {new.mass_kg:g} kg is outside {asked.mass_least_kg.value:g} to {asked.mass_most_kg.value:g} kg."
+    if problem := size_problem(asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm):
+        return problem
     unanswered = [q.question for q in asked.cautions if q.caution not in new.cautions]
     if unanswered:
         return f"Not answered yet: {' '.join(unanswered)} Yes or no."
     for what, named, known in (
         ("caution", new.cautions, {q.caution for q in asked.cautions}),
         ("experience", new.experience, {e.experience for e in asked.experiences}),
-        ("length", new.lengths_cm, {x.length for x in asked.lengths}),
         ("kit", new.kit, kit),
     ):
         if strange := [name for name in named if name not in known]:

@@ -13,11 +13,12 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import JudgedRun, judged, scored
 from wise_perch.api.knowing import house_of, syllabus_of
+from wise_perch.api.levering import refresh_loads
 from wise_perch.core.compare import Comparison, compare
 from wise_perch.core.evidence import Fell, Form, Side, Try
 from wise_perch.core.protocol import Mode, Test, try_problem
 from wise_perch.core.records import KeptTry, RunEnd
-from wise_perch.store import evidence, trainees
+from wise_perch.store import evidence, frames, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
@@ -174,7 +175,10 @@ def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedI
 def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """End a run; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        evidence.end_run(db, run_id=run, **ending.model_dump())
+        ended = evidence.end_run(db, run_id=run, **ending.model_dump())
+        house = house_of(db)
+        frame = frames.of(db, [ended.trainee], time_zone=house.coach.time_zone)[ended.trainee]
+        refresh_loads(db, ended.trainee, house.by(frame.schools), frame.profile, run=run)
     return {"id": run}
 
 

@@ -10,7 +10,8 @@ from pydantic.dataclasses import dataclass
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import Name, NewId, Note
 from wise_perch.api.judgement import ScoredRun, scored_all
-from wise_perch.api.knowing import house_of, know, today_of
+from wise_perch.api.knowing import evidence_of, house_of, know, today_of
+from wise_perch.api.levering import Levering, ShareShown, likely_body, push_shares
 from wise_perch.api.today import FIRST_LINES, TodayBrief, refresh_briefs
 from wise_perch.core.evidence import Side
 from wise_perch.core.goals import GoalStanding, with_falls
@@ -18,7 +19,7 @@ from wise_perch.core.intake import CautionQuestion
 from wise_perch.core.matters import NextStep, next_steps
 from wise_perch.core.records import Trainee
 from wise_perch.core.standing import Standing
-from wise_perch.store import briefs, evidence, trainees
+from wise_perch.store import briefs, evidence, levers, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -58,7 +59,10 @@ class GoalToChoose:
 
 @dataclass(frozen=True, kw_only=True)
 class TraineePage:
-    """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first."""
+    """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
+
+    `shares`: what rungs of the push line put on this trainee's hands, by drill.
+    """
 
     trainee: Trainee
     on: date
@@ -71,6 +75,7 @@ class TraineePage:
     first_lines: tuple[str, ...]
     intake_done: bool
     uncleared: tuple[CautionQuestion, ...]
+    shares: dict[str, ShareShown]
 
 
 @router.get("/today", response_model=list[TodayTrainee])
@@ -110,7 +115,9 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
     with transaction(app.pool, coach=coach) as db:
         house, who = house_of(db), trainees.one(db, id)
         on = today_of(house.coach)
-        known = know(db, id, house, on=on)
+        pieces = evidence_of(db, [id], house)[id]
+        known = know(db, id, house, on=on, pieces=pieces)
+        shares = push_shares(Levering(known, likely_body(known.frame.profile), levers.settings(db, id), pieces, on))
         runs = scored_all(evidence.runs(db, id, most=RUNS_SHOWN), house.coach, known.syllabus)
         open_floor = scored_all(
             evidence.runs_of_test(db, id, test=known.syllabus.free_tries.test, subject="", most=RUNS_SHOWN), house.coach, known.syllabus
@@ -130,6 +137,7 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in known.syllabus.content.goals),
         schools=known.frame.schools,
         first_lines=FIRST_LINES,
-        intake_done=known.frame.profile is not None,
+        intake_done=bool(known.frame.profile and known.frame.profile.cautions),
         uncleared=known.uncleared,
+        shares=shares,
     )

@@ -106,11 +106,17 @@ from test_run as run
 where run.trainee_id = any(%(trainees)s) and run.ended_at is null
 order by run.trainee_id, run.started_at desc
 
--- pains: The newest report of pain of each of these trainees.
-select distinct on (trainee_id) trainee_id as trainee, (ended_at at time zone %(time_zone)s)::date as day, pain_joint as joint, pain_level as level
-from test_run
-where trainee_id = any(%(trainees)s) and pain_level > 0
-order by trainee_id, ended_at desc
+-- pains: The newest report of pain of each of these trainees, from tests and sessions, of joints whose newest word is not that they are well.
+with told as (
+    select trainee_id, pain_joint as joint, pain_level as level, ended_at as at from test_run
+    where trainee_id = any(%(trainees)s) and pain_level is not null
+    union all
+    select trainee_id, joint, level, at from ache where trainee_id = any(%(trainees)s) and struck_at is null
+), newest as (
+    select distinct on (trainee_id, joint) trainee_id, joint, level, at from told order by trainee_id, joint, at desc, level desc
+)
+select distinct on (trainee_id) trainee_id as trainee, (at at time zone %(time_zone)s)::date as day, joint, level
+from newest where level > 0 order by trainee_id, at desc, joint
 
 -- every_try: Every try that counts, of all trainees or one, in the order they were made: what an export writes.
 select trainee.name as trainee, run.test, run.subject as drill, run.dial, run.confidence, run.started_at, made.try_number as number, made.outcome,
@@ -160,3 +166,7 @@ from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments
     %(values)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
     %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
     as came (id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+
+-- of_session: The sets that a session came to, on the coach's own calendar.
+select drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence, dial
+from evidence where session_id = %(session)s and drill is not null and struck_at is null

@@ -134,6 +134,13 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
             {test.setup.map((line) => (
               <li key={line}>{line}</li>
             ))}
+            {dial[dialName ?? ""] === page.dial[dialName ?? ""] &&
+              page.for_you.map((line) => (
+                <li key={line} className="font-bold">
+                  For {trainee.name}
+                  {page.for_you_at && `, ${page.for_you_at}`}: {line}
+                </li>
+              ))}
             {trainee.stepping_side && exits && (
               <li>Keep the floor clear to the {trainee.stepping_side}, the stepping side.</li>
             )}

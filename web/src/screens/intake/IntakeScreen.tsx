@@ -16,7 +16,7 @@ import { Ticks } from "./Ticks";
 export function IntakeScreen() {
   const { id = "" } = useParams();
   const page = useIntake(id);
-  if (page.isPending) return <Waiting />;
+  if (page.isPending || !page.isFetchedAfterMount) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
   return <Asked key={id} page={page.data} />;
 }

@@ -1,5 +1,9 @@
+import { useState } from "react";
+import { Link } from "react-router";
 import type { Edit, SyllabusPage, Trial } from "../../api/client";
+import { useLevers, useToday } from "../../api/hooks";
 import { Button } from "../../parts/Button";
+import { Field } from "../../parts/Field";
 import { Problem } from "../../parts/Message";
 import { capital, count } from "../../parts/words";
 
@@ -124,6 +128,63 @@ function Gaps({ gaps, onEdit, onPick }: GapsProps) {
           </li>
         ))}
       </ul>
+      <JumpsOf onPick={onPick} />
     </section>
+  );
+}
+
+/** What lies between drills for one trainee: by what each puts on their own hands. */
+function JumpsOf({ onPick }: { onPick: (drill: string) => void }) {
+  const [id, setId] = useState("");
+  const everybody = useToday();
+  const levers = useLevers(id, id !== "");
+  return (
+    <div className="mt-4">
+      <Field label="Jumps in share for" hint="Worked out from a trainee's own size, at the settings in use.">
+        {(field) => (
+          <select id={field} className="field" value={id} onChange={(event) => setId(event.target.value)}>
+            <option value="">nobody yet</option>
+            {everybody.data?.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {levers.data && levers.data.size.stature_cm === null && (
+        <p className="text-soft">
+          No stature yet:{" "}
+          <Link to={`/trainees/${id}/measures`} className="underline">
+            Measures
+          </Link>
+          .
+        </p>
+      )}
+      {levers.data && levers.data.size.stature_cm !== null && levers.data.jumps.length === 0 && (
+        <p className="text-soft">No jump too large.</p>
+      )}
+      <ul>
+        {levers.data?.jumps.map((jump) => (
+          <li key={jump.lower + jump.upper} className="mb-3 border-l-4 border-wood pl-3">
+            <p>{jump.sentence}</p>
+            {jump.between.length > 0 && (
+              <p className="text-sm text-soft">
+                In between:{" "}
+                {jump.between.map((b) => `${b.words} (${Math.round(b.share * 100)} %)`).join("; ")}.
+              </p>
+            )}
+            <p className="flex gap-3">
+              <button type="button" className="underline" onClick={() => onPick(jump.upper)}>
+                Look at the upper one
+              </button>
+              <Link to={`/trainees/${id}/levers?drill=${jump.lower}`} className="underline">
+                Set up the lower one
+              </Link>
+            </p>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

@@ -19,6 +19,9 @@ export function Today() {
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-[2.125rem] leading-tight">{headline(today.data)}</h1>
         <div className="flex flex-wrap gap-3">
+          <Link to="/weeks" className={buttonLook("plain")}>
+            Weeks
+          </Link>
           <Link to="/test-days/new" className={buttonLook("plain")}>
             Test days
           </Link>

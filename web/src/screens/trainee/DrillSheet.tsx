@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { Link } from "react-router";
 import type { DrillPage } from "../../api/client";
 import { useDrill } from "../../api/hooks";
 import { History } from "../../drawings/History";
@@ -56,6 +57,7 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
             <p className="mt-2 border-l-4 border-ink bg-sheet px-3 py-2">{page.data.why_not}</p>
           )}
           <Facts page={page.data} />
+          <OwnSize trainee={trainee} page={page.data} />
           {(page.data.drill.cautions?.length ?? 0) > 0 && (
             <Message danger>{page.data.drill.cautions?.join(" ")}</Message>
           )}
@@ -101,6 +103,20 @@ function Facts({ page }: { page: DrillPage }) {
         </div>
       ))}
     </dl>
+  );
+}
+
+/** What the trainee's own size makes of the drill, and the way to its lever. */
+function OwnSize({ trainee, page }: { trainee: string; page: DrillPage }) {
+  if (!page.lever) return null;
+  return (
+    <p className="my-2 border-l-4 border-wood pl-3">
+      {page.setting_words && <b>Set to {page.setting_words}. </b>}
+      {page.for_you.join(" ")}{" "}
+      <Link to={`/trainees/${trainee}/levers?drill=${page.drill.drill}`} className="underline">
+        Levers
+      </Link>
+    </p>
   );
 }
 
@@ -196,6 +212,7 @@ function Sets({ page }: { page: DrillPage }) {
           const setting = Object.values(s.dial)
             .map((at) => `at ${at}${page.drill.dial?.unit === "deg" ? "°" : " cm"}`)
             .join(", ");
+          const load = page.hand_loads[s.id];
           const words = [figure, s.form, s.side, setting, s.confidence && `confidence ${s.confidence}`]
             .filter(Boolean)
             .join(" · ");
@@ -203,6 +220,11 @@ function Sets({ page }: { page: DrillPage }) {
             <li key={s.id} className="flex items-center justify-between gap-3 border-b border-rule py-1">
               <span className={struck ? "text-faint line-through" : ""}>
                 <span className="inline-block w-16 text-soft">{day(s.at)}</span> {words}
+                {load && (
+                  <span className="block pl-16 text-sm text-soft" title={load.because}>
+                    hand-load {Math.round(load.seconds)} body-weight s
+                  </span>
+                )}
               </span>
               <button
                 type="button"

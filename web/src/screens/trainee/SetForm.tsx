@@ -100,7 +100,16 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
             label={`${capital(dial.name.replaceAll("-", " "))}, ${dial.unit === "deg" ? "degrees" : (dial.unit ?? "cm")}`}
           >
             {(id) => (
-              <input id={id} name="dial" type="number" min={-100} max={500} step={0.5} className="field" />
+              <input
+                id={id}
+                name="dial"
+                type="number"
+                min={-100}
+                max={500}
+                step={0.5}
+                className="field"
+                defaultValue={page.setting ?? undefined}
+              />
             )}
           </Field>
         )}

@@ -57,6 +57,9 @@ export function TraineeScreen() {
         <Link to={`/trainees/${id}/intake`} className="underline">
           {page.data.intake_done ? "Intake" : "Intake: not done yet"}
         </Link>
+        <Link to={`/trainees/${id}/measures`} className="underline">
+          Measures
+        </Link>
         <button type="button" className="underline" onClick={() => open("schools")}>
           Schools
           {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
@@ -67,6 +70,7 @@ export function TraineeScreen() {
         lines={standing.lines}
         near={goal && !goal.reached ? goal.lines : page.data.first_lines}
         path={new Set([...(goal?.path ?? []), ...(goal?.work_on ?? [])].map((step) => step.drill))}
+        shares={page.data.shares}
         onPick={pick}
       />
       <div className="mt-3 flex flex-wrap items-end gap-8 border-t border-rule pt-2">

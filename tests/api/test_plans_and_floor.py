@@ -1,0 +1,306 @@
+"""Plans, sessions and secret addresses through the api, as a coach and a trainee would use them."""
+
+from collections.abc import Callable
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+import icalendar
+import pytest
+from fastapi.testclient import TestClient
+from uuid_utils.compat import uuid7
+
+from tests.api.conftest import PASSWORD, Bench, now
+from wise_perch.core.planning.week import monday
+from wise_perch.syllabus import built_in
+
+TODAY = datetime.now(UTC).date()
+NEXT = monday(TODAY) + timedelta(weeks=1)
+
+
+def wish(*days: date, minutes: int = 55, **more: Any) -> dict[str, Any]:
+    week = monday(days[0])
+    asked = [{"day": d.isoformat(), "place": "hall", "minutes": minutes, "time": "18:00"} for d in days]
+    kit = {"hall": ["wall", "mat", "box", "bench", "pads", "plates", "parallettes", "bar", "ball", "spotter"], "home": ["mat"]}
+    return {"week": week.isoformat(), "days": asked, "kit": kit, **more}
+
+
+class Planner(Bench):
+    """Short words for planning and running."""
+
+    def look(self, **more: Any) -> Any:
+        return self.client.post(f"/api/trainees/{self.trainee}/plan/look", json=wish(NEXT, NEXT + timedelta(days=3), **more))
+
+    def keep(self, *days: date, id: str | None = None, **more: Any) -> Any:
+        body = {**wish(*(days or (NEXT, NEXT + timedelta(days=3))), **more), "id": id or str(uuid7()), "at": now()}
+        return self.client.post(f"/api/trainees/{self.trainee}/plans", json=body)
+
+    def sheet(self) -> dict[str, Any]:
+        return self.client.get(f"/api/trainees/{self.trainee}/floor").json()["sheet"]
+
+    def begin(self, sheet: dict[str, Any]) -> str:
+        id = str(uuid7())
+        answer = self.client.post(f"/api/trainees/{self.trainee}/sessions", json={"id": id, "started_at": now(), "sheet": sheet})
+        assert answer.status_code == 201, answer.text
+        return id
+
+    def event(self, session: str, *, id: str | None = None, **what: Any) -> Any:
+        return self.client.post(f"/api/sessions/{session}/events", json={"id": id or str(uuid7()), "at": now(), **what})
+
+    def evidence(self) -> list[dict[str, str]]:
+        lines = self.client.get("/api/evidence.csv", params={"trainee": self.trainee}).text.lstrip("\ufeff").splitlines()
+        return [dict(zip(lines[0].split(","), line.split(","), strict=False)) for line in lines[1:]]
+
+
+@pytest.fixture
+def planner(client: TestClient) -> Planner:
+    return Planner(client)
+
+
+def names(page: dict[str, Any]) -> list[str]:
+    return [b["drill"] for d in page["planned"]["days"] for b in d["blocks"] if b["kind"] == "work"]
+
+
+def test_a_week_is_looked_at_kept_and_versioned(planner: Planner) -> None:
+    """Looking keeps nothing; keeping makes a version that stays as it was when a newer one is kept; the same id again changes nothing."""
+    looked = planner.look().json()
+    assert looked["kept"] is None
+    assert looked["versions"] == []
+    first = str(uuid7())
+    kept = planner.keep(id=first, fingerprint=looked["fingerprint"])
+    assert kept.status_code == 201, kept.text
+    assert (kept.json()["kept"], kept.json()["planned"]) == (first, looked["planned"])
+    assert len(planner.keep(id=first).json()["versions"]) == 1
+    drill = names(looked)[0]
+    changed = planner.look(drops=[{"drill": drill, "day": None}]).json()
+    assert any("went out" in line for line in changed["changed"])
+    second = planner.keep(drops=[{"drill": drill, "day": None}]).json()
+    assert [v["id"] for v in second["versions"]] == [second["kept"], first]
+    assert drill in names(planner.client.get(f"/api/plans/{first}").json())
+    page = planner.client.get(f"/api/trainees/{planner.trainee}/plan", params={"week": NEXT.isoformat()}).json()
+    assert page["kept"] == second["kept"]
+    assert drill not in names(page)
+
+
+def test_a_plan_that_is_no_longer_what_was_looked_at_is_not_kept(planner: Planner) -> None:
+    """With another fingerprint than the present one keeping is refused, and says that what was set by hand stands."""
+    planner.look()
+    refused = planner.keep(fingerprint="0123456789abcdef")
+    assert refused.status_code == 409
+    assert "Look again" in refused.json()["detail"]
+
+
+def test_pins_that_can_not_be_had_are_named(planner: Planner) -> None:
+    """A closed drill pinned: no plan, the reason in its place, and keeping it is refused with the same words."""
+    pins = [{"day": NEXT.isoformat(), "drill": "free-hold-30", "sets": None}]
+    looked = planner.look(pins=pins).json()
+    assert looked["planned"] is None
+    assert "Closed until" in looked["refused"][0]["text"]
+    refused = planner.keep(pins=pins)
+    assert refused.status_code == 409
+    assert "Closed until" in refused.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("spoilt", "said"),
+    [
+        ({"week": (NEXT + timedelta(days=1)).isoformat()}, "begins on a Monday"),
+        ({"kit": {"barn": []}}, "no place named hall"),
+        ({"kit": {"hall": ["trampoline"]}}, "no kit named trampoline"),
+        ({"days": [{"day": NEXT.isoformat(), "place": "hall", "minutes": 30}] * 2}, "stands twice"),
+        ({"days": [{"day": (NEXT + timedelta(days=9)).isoformat(), "place": "hall", "minutes": 30}]}, "outside the week"),
+        ({"days": [{"day": NEXT.isoformat(), "place": "hall", "minutes": 3}]}, "minutes"),
+    ],
+)
+def test_a_wish_that_makes_no_sense_is_refused(planner: Planner, spoilt: dict[str, Any], said: str) -> None:
+    """Each fault of a wish is named."""
+    answer = planner.client.post(f"/api/trainees/{planner.trainee}/plan/look", json={**wish(NEXT), **spoilt})
+    assert answer.status_code == 422
+    assert said in answer.json()["detail"]
+
+
+def test_plans_come_as_json_csv_and_calendar(planner: Planner) -> None:
+    """Each file holds the kept week: JSON with the trainee, CSV a line a block, a calendar an event a day."""
+    kept = planner.keep().json()
+    files = {kind: planner.client.get(f"/api/plans/{kept['kept']}/plan.{kind}") for kind in ("json", "csv", "ics")}
+    assert files["json"].json()["trainee"] == "Tilda Moor"
+    assert files["json"].json()["days"] == kept["planned"]["days"]
+    lines = files["csv"].text.lstrip("\ufeff").splitlines()
+    assert lines[0].startswith("day,place,time,start_min,minutes,kind,drill,title,dose")
+    assert len(lines) - 1 == sum(len(d["blocks"]) for d in kept["planned"]["days"])
+    events = icalendar.Calendar.from_ical(files["ics"].content).walk("VEVENT")
+    assert [e.decoded("DTSTART").date() for e in events] == [NEXT, NEXT + timedelta(days=3)]
+
+
+def test_a_feed_and_an_own_page_work_until_they_are_taken_back(planner: Planner, fresh: Callable[[], TestClient]) -> None:
+    """A secret address opens without sign-in what it is for and nothing else, is kept as a hash only, and ends when taken back."""
+    planner.keep(TODAY)
+    made = {
+        kind: planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": kind}).json()
+        for kind in ("calendar", "page")
+    }
+    nobody = fresh()
+    feed = nobody.get(made["calendar"]["path"])
+    assert feed.status_code == 200
+    assert feed.headers["content-type"].startswith("text/calendar")
+    assert len(list(icalendar.Calendar.from_ical(feed.content).walk("VEVENT"))) == 1
+    token = made["page"]["path"].removeprefix("/shared/")
+    page = nobody.get(f"/api/shared/{token}").json()
+    assert page["name"] == "Tilda Moor"
+    assert [d["day"] for d in page["days"]] == [TODAY.isoformat()]
+    assert nobody.get(f"/api/feeds/{token}.ics").status_code == 404, "a page's address is no calendar"
+    assert nobody.get("/api/trainees").status_code == 401
+    listed = planner.client.get(f"/api/trainees/{planner.trainee}/links").json()
+    assert {x["kind"] for x in listed} == {"calendar", "page"}
+    assert token not in str(listed)
+    for link in made.values():
+        assert planner.client.post(f"/api/links/{link['id']}/revoke").status_code == 200
+    assert nobody.get(made["calendar"]["path"]).status_code == 404
+    answer = nobody.get(f"/api/shared/{token}")
+    assert answer.status_code == 404
+    assert "Ask your coach" in answer.json()["detail"]
+
+
+def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(planner: Planner, fresh: Callable[[], TestClient]) -> None:
+    """Numbers sent by the own page are kept once, marked, loose, and shown as done; a second telling of the day is refused."""
+    pins = [{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}]
+    planner.keep(TODAY, pins=pins)
+    path = planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}).json()["path"]
+    nobody, token = fresh(), path.removeprefix("/shared/")
+    blocks = nobody.get(f"/api/shared/{token}").json()["days"][0]["blocks"]
+    plank = next(b for b in blocks if b["title"].startswith("Forearm plank"))
+    body = {"id": str(uuid7()), "at": now(), "day": TODAY.isoformat(), "blocks": [{"number": plank["number"], "values": [40, 45]}]}
+    for _ in range(2):
+        answer = nobody.post(f"/api/shared/{token}/done", json=body)
+        assert answer.status_code == 201, answer.text
+    assert answer.json()["days"][0]["sent"] == {str(plank["number"]): [40, 45]}
+    rows = [r for r in planner.evidence() if r["drill"] == "forearm-plank"]
+    assert [(float(r["value"]), r["form"], r["source"], r["note"]) for r in rows] == [
+        (40, "loose", "self", "self-reported"),
+        (45, "loose", "self", "self-reported"),
+    ]
+    stands = planner.client.get(f"/api/trainees/{planner.trainee}/drills/forearm-plank").json()["standing"]
+    assert stands["state"] == "not yet"
+    assert nobody.post(f"/api/shared/{token}/done", json={**body, "id": str(uuid7())}).status_code == 409
+    page = planner.client.get(f"/api/trainees/{planner.trainee}/plan").json()
+    assert [(s["source"], s["ended_as"]) for s in page["sessions"]] == [("self", "finished")]
+
+
+def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner) -> None:
+    """Sets are evidence as they are kept, the same event again changes nothing, one taken back is gone from it, and the end tells the story."""
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
+    sheet = planner.sheet()
+    session = planner.begin(sheet)
+    n = next(k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank")
+    assert planner.event(session, kind="ready", energy=3, confidence=4).status_code == 201
+    ids = [str(uuid7()) for _ in range(2)]
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "value": 31.5, "form": "clean"}
+    for id in (ids[0], ids[0], ids[1]):
+        assert planner.event(session, id=id, **what).status_code == 201
+    assert planner.event(session, id=ids[0], **{**what, "value": 3}).status_code == 409
+    assert [(r["value"], r["confidence"]) for r in planner.evidence()] == [("31.5", "4"), ("31.5", "4")]
+    assert planner.client.post(f"/api/sessions/{session}/events/{ids[1]}/strike").status_code == 200
+    assert len(planner.evidence()) == 1
+    page = planner.client.get(f"/api/sessions/{session}").json()
+    assert page["now"]["slots"][n]["done"] == 1
+    assert page["story"] is None
+    ended = {"ended_at": now(), "ended_as": "finished", "note": ""}
+    story = planner.client.post(f"/api/sessions/{session}/end", json=ended).json()["story"]
+    assert planner.client.post(f"/api/sessions/{session}/end", json=ended).status_code == 200
+    assert story["blocks"][n]["done"] == "31.5"
+    assert any("Forearm plank" in c["sentence"] for c in story["changes"]), "a gate met now is told"
+    assert any("becomes" not in x["now"] and x["title"].startswith("Forearm plank") for x in story["next_time"])
+    assert not story["poor"]
+
+
+def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
+    """Pain of 6 leaves nothing that loads the joint in the week planned next, and says so; told with 0 it is well again."""
+    session = planner.begin(planner.sheet())
+    told = str(uuid7())
+    planner.event(session, id=told, kind="pain", pains=[{"joint": "left wrist", "level": 6}])
+    looked = planner.look().json()
+    assert [(a["joint"], a["level"]) for a in looked["aches"]] == [("left wrist", 6)]
+    assert not any("wrist" in b["joints"] for d in looked["planned"]["days"] for b in d["blocks"])
+    assert any("Left wrist 6 of 10" in x["because"] for x in looked["planned"]["left_out"])
+    (first, *_) = planner.client.get("/api/today").json()[0]["brief"]["matters"]
+    assert (first["kind"], first["sentence"][:19]) == ("pain", "Left wrist 6 of 10 ")
+    planner.event(session, kind="pain", pains=[{"joint": "left wrist", "level": 0}])
+    assert planner.look().json()["aches"] == []
+    assert all(m["kind"] != "pain" for m in planner.client.get("/api/today").json()[0]["brief"]["matters"])
+
+
+@pytest.mark.parametrize(
+    "what",
+    [
+        {"kind": "set", "slot": 99, "key": "x", "value": 3},
+        {"kind": "set", "slot": 0, "key": "no such drill", "value": 3},
+        {"kind": "choose", "slot": 0, "key": "no such drill"},
+        {"kind": "pain", "pains": []},
+        {"kind": "next"},
+        {"kind": "ready", "key": "\x00"},
+        {"kind": "ready", "energy": 9},
+        {"kind": "dance"},
+        {"kind": "next", "slot": 0, "value": "NaN"},
+    ],
+)
+def test_what_can_not_have_happened_is_refused(planner: Planner, what: dict[str, Any]) -> None:
+    """A block, drill or figure that is not there is refused with a reason, and nothing of it is kept."""
+    session = planner.begin(planner.sheet())
+    answer = planner.event(session, **what)
+    assert answer.status_code == 422, answer.text
+    assert answer.json()["detail"]
+    assert planner.client.get(f"/api/sessions/{session}").json()["session"]["events"] == []
+
+
+def test_taking_pain_back_takes_it_out_of_the_plan(planner: Planner) -> None:
+    """A slip of the finger taken back leaves no ache behind."""
+    session = planner.begin(planner.sheet())
+    told = str(uuid7())
+    planner.event(session, id=told, kind="pain", pains=[{"joint": "neck", "level": 5}])
+    planner.client.post(f"/api/sessions/{session}/events/{told}/strike")
+    assert planner.look().json()["aches"] == []
+
+
+def test_nothing_upside_down_before_the_clearance(planner: Planner) -> None:
+    """With a caution answered yes neither a plan nor a session has an inverted drill; once confirmed they may."""
+    cautions = {q.caution: q.caution == "eyes" for q in built_in().intake.cautions}
+    body = {"id": str(uuid7()), "at": now(), "stature_cm": 170, "lengths_cm": {}, "cautions": cautions, "experience": [], "kit": [], "history": ""}
+    kept = planner.client.post(f"/api/trainees/{planner.trainee}/intake", json=body)
+    assert kept.status_code in (200, 201), kept.text
+    page = planner.look().json()
+    assert not page["cleared"]
+    sheet = planner.sheet()
+    used = {k for s in sheet["slots"] for k in (s["planned"], s["back"], s["ahead"], *s["swaps"]) if k}
+    assert used
+    assert not [k for k in used if sheet["variants"][k]["inverted"]]
+
+
+def test_another_coach_reaches_nothing_of_it(planner: Planner, fresh: Callable[[], TestClient], client: TestClient) -> None:
+    """Plans, sessions and addresses of one coach answer another with 404."""
+    kept = planner.keep(TODAY).json()["kept"]
+    session = planner.begin(planner.sheet())
+    link = planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}).json()["id"]
+    other = second_coach(client, fresh)
+    for path in (
+        f"/api/plans/{kept}",
+        f"/api/sessions/{session}",
+        f"/api/trainees/{planner.trainee}/floor",
+        f"/api/trainees/{planner.trainee}/links",
+    ):
+        assert other.get(path).status_code == 404, path
+    assert other.post(f"/api/links/{link}/revoke").status_code == 404
+    assert other.post(f"/api/sessions/{session}/events", json={"id": str(uuid7()), "at": now(), "kind": "next", "slot": 0}).status_code == 404
+
+
+def second_coach(client: TestClient, fresh: Callable[[], TestClient]) -> TestClient:
+    """Another coach, put into the database as the first one's api does not offer it, and signed in."""
+    from wise_perch.api.auth import hasher
+    from wise_perch.store import coaches
+    from wise_perch.store.pool import transaction
+
+    pool = client.app.state.perch.pool  # type: ignore[attr-defined]
+    id = uuid7()
+    with transaction(pool, coach=id) as db:
+        coaches.add_coach(db, id=id, email="b@hall.example", name="B", password_hash=hasher().hash(PASSWORD), time_zone="UTC")
+    made = fresh()
+    assert made.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code in (200, 204)
+    return made

@@ -1,0 +1,121 @@
+"""What the tests of doses, plans and sessions share: a trainee made from evidence, and weeks to plan for."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date, timedelta
+from random import Random
+
+from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
+from wise_perch.core.body.segments import body as made_body
+from wise_perch.core.evidence import Evidence
+from wise_perch.core.goals import goal_standings
+from wise_perch.core.kit import KitItem
+from wise_perch.core.marks import marks
+from wise_perch.core.planning.asking import by_drill, daily_loads, heavy_days, loading, usual_kit
+from wise_perch.core.planning.candidates import Ache, Asked, DueTest
+from wise_perch.core.planning.dose import dose
+from wise_perch.core.planning.dosed import Dosed
+from wise_perch.core.planning.plan import plan
+from wise_perch.core.planning.settings import Trained
+from wise_perch.core.planning.week import DayWish, Drop, Pin, WeekPlan, Wish, monday
+from wise_perch.core.standing import standing_of
+from wise_perch.core.wall import Wall, read_wall
+
+BODY = made_body(stature_cm=170, mass_kg=65, own_cm={})
+KIT = (KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="plate", thickness_cm=2.5, count=4), KitItem(kind="box", thickness_cm=30, count=1))
+WEEK = monday(TODAY) + timedelta(weeks=1)
+
+
+def trained(*pieces: Evidence, shy: bool = False, on: date = TODAY, **more: object) -> Trained:
+    return Trained(syllabus=SYLLABUS, on=on, pieces=by_drill(pieces, on=on), body=BODY, kit=KIT, shy=shy, **more)  # type: ignore[arg-type]
+
+
+def dosed(drill: str, *pieces: Evidence, shy: bool = False, **more: object) -> Dosed:
+    """The dose of a drill for somebody of whom just these pieces are known."""
+    who = trained(*pieces, shy=shy, **more)
+    stands = standing_of(read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=TODAY)).every()[drill]
+    return dose(SYLLABUS.drills[drill], stands, who)
+
+
+def wall_of(pieces: Sequence[Evidence], on: date = TODAY) -> Wall:
+    return read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=on)
+
+
+def asked_for(
+    *pieces: Evidence,
+    goals: Sequence[str] = ("freestanding-hold",),
+    aches: Sequence[Ache] = (),
+    tests: Sequence[DueTest] = (),
+    cleared: bool = True,
+    heavy: Sequence[tuple[date, str]] | None = None,
+) -> Asked:
+    wall = wall_of(pieces)
+    stands = standing_of(wall, cleared=cleared)
+    order = {g: n for n, g in enumerate(goals)}
+    return Asked(
+        who=trained(*pieces),
+        standing=stands,
+        goals=tuple(sorted(goal_standings(wall, stands, goals), key=lambda g: order[g.goal])),
+        tests=tuple(tests),
+        aches=tuple(aches),
+        loading=loading(daily_loads(pieces, SYLLABUS, BODY), week=WEEK, weeks=3),
+        heavy=tuple(heavy) if heavy is not None else heavy_days(pieces, SYLLABUS, since=WEEK - timedelta(days=1)),
+    )
+
+
+def wished(
+    *minutes: int,
+    place: str = "hall",
+    days: Sequence[int] = (0, 2, 5),
+    pins: Sequence[Pin] = (),
+    drops: Sequence[Drop] = (),
+    kit: dict[str, tuple[str, ...]] | None = None,
+) -> Wish:
+    """A week of so many minutes on each of these days."""
+    own = tuple(DayWish(day=WEEK + timedelta(days=d), place=place, minutes=m) for d, m in zip(days, minutes, strict=False))
+    return Wish(week=WEEK, days=own, kit=kit or {**usual_kit(None, SYLLABUS), "home": ("wall", "mat")}, pins=tuple(pins), drops=tuple(drops))
+
+
+def planned(asked: Asked, wish: Wish) -> WeekPlan:
+    found = plan(asked, wish)
+    assert isinstance(found, WeekPlan), found
+    return found
+
+
+def somebody(dice: Random) -> list[Evidence]:
+    """Somebody who has come some way: all below a few drills proven, and work in every state above."""
+    pieces: list[Evidence] = []
+    for name in dice.sample(sorted(SYLLABUS.drills), dice.randrange(0, 5)):
+        pieces += [p for own in proven_below(name) for p in own]
+    for name in dice.sample(sorted(SYLLABUS.drills), 12):
+        d = SYLLABUS.drills[name]
+        start = d.dial.start.value if d.dial and d.dial.start else None
+        value = d.gate.value * dice.choice([0.3, 0.6, 0.9, 1.0]) if not d.gate.fewer else d.gate.value * dice.choice([1, 2, 3])
+        whole = float(round(value)) if d.gate.measure in ("reps", "rate", "touches") else round(value, 1)
+        pieces.append(done(name, whole, ago=dice.randrange(0, 50), cm=start))
+    # some days of it long ago, some of late
+    return [replace(p, day=p.day - timedelta(days=dice.randrange(0, 12))) for p in pieces]
+
+
+def advanced() -> list[Evidence]:
+    """Somebody with all below the free hold proven: exits, wall, entries."""
+    return [p for own in (*proven_below("free-hold-10"), *proven_below("strict-wall-hspu")) for p in own]
+
+
+__all__ = [
+    "BODY",
+    "KIT",
+    "SYLLABUS",
+    "TODAY",
+    "WEEK",
+    "advanced",
+    "asked_for",
+    "done",
+    "dosed",
+    "passing",
+    "planned",
+    "somebody",
+    "trained",
+    "wall_of",
+    "wished",
+]

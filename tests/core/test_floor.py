@@ -1,0 +1,344 @@
+"""A session as it runs: how it changes with the day, with pain and by hand, what it comes to, and the same in the browser."""
+
+import json
+import subprocess
+from dataclasses import asdict
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from random import Random
+from uuid import UUID, uuid5
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, planned, somebody, wall_of, wished
+from tests.core.test_protocol import node
+from tests.core.test_standing import proven_below
+from wise_perch.core.evidence import Form, Measure
+from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain, told, walk
+from wise_perch.core.planning.kept import KeptEvent
+from wise_perch.core.planning.record import pieces_of_slot
+from wise_perch.core.planning.rules import joint_kind
+from wise_perch.core.planning.sheets import sheet_of
+from wise_perch.core.planning.week import Pin, monday
+from wise_perch.machine.browser_side import ensure_packages
+from wise_perch.machine.places import WEB
+
+SESSION = UUID("01a211c7-0ad1-7510-8161-549717496ebd")
+
+
+def sheet_for(
+    *pieces: object, goals: tuple[str, ...] = ("freestanding-hold", "strict-push"), pins: tuple[str, ...] = (), minutes: int = 60
+) -> FloorSheet:
+    asked = asked_for(*pieces, goals=goals)  # type: ignore[arg-type]
+    day = monday(TODAY) + timedelta(weeks=1)
+    week = planned(asked, wished(minutes, days=(0,), pins=[Pin(day=day, drill=p) for p in pins]))
+    return sheet_of(week.days[0], asked, wall_of(pieces))  # type: ignore[arg-type]
+
+
+SHEET = sheet_for(*advanced(), done("raised-pike-push-up", 5, ago=2, cm=30))
+
+
+def slot_of(sheet: FloorSheet, kind: str = "work", *, way: str = "") -> int:
+    return next(n for n, s in enumerate(sheet.slots) if s.kind == kind and (not way or ((d := sheet.variants[s.planned].dosed) and d.way == way)))
+
+
+def one_set(n: int, value: float = 5, form: Form = Form.CLEAN, sheet: FloorSheet = SHEET, **more: object) -> FloorEvent:
+    key = more.pop("key", "") or sheet.slots[n].planned
+    return FloorEvent(kind="set", slot=n, key=str(key), value=value, form=form, **more)  # type: ignore[arg-type]
+
+
+def test_a_session_goes_block_by_block_as_sets_are_done() -> None:
+    """Each block waits for its sets; once they are done the next one is under way, and at the end none is."""
+    events: list[FloorEvent] = []
+    for n, slot in enumerate(SHEET.slots):
+        assert walk(SHEET, events).present == n
+        dosed = SHEET.variants[slot.planned].dosed
+        events += [one_set(n) for _ in range(dosed.sets * dosed.sides)] if dosed else [FloorEvent(kind="next", slot=n)]
+    now = walk(SHEET, events)
+    assert now.present is None
+    assert {s.status for s in now.slots} == {"done"}
+
+
+def test_a_poor_day_goes_to_the_rung_behind_and_says_so() -> None:
+    """Energy of 2 puts the rung behind in every working block, in the fewest sets; 3 changes nothing; 5 offers the rung ahead."""
+    poor, usual, good = (walk(SHEET, [FloorEvent(kind="ready", energy=e)]) for e in (2, 3, 5))
+    assert usual == walk(SHEET, [])
+    for slot, now in zip(SHEET.slots, poor.slots, strict=True):
+        if slot.kind == "work":
+            assert now.key == (slot.back or slot.planned)
+            dosed = SHEET.variants[now.key].dosed
+            assert dosed is not None
+            assert now.sets == dosed.least * dosed.sides
+            assert now.why == (SHEET.changes.poor if slot.back else SHEET.changes.fewer)
+        else:
+            assert now.why == ""
+    assert [n.key for n in good.slots] == [s.planned for s in SHEET.slots]
+    assert all((now.why == SHEET.changes.good) == bool(slot.kind == "work" and slot.ahead) for slot, now in zip(SHEET.slots, good.slots, strict=True))
+
+
+def test_low_confidence_takes_the_setting_for_the_shy() -> None:
+    """Confidence of 2 goes lower or farther out where a drill upside down has such a setting."""
+    sheet = sheet_for(*[p for own in proven_below("chest-to-wall-hold") for p in own], pins=("chest-to-wall-hold",))
+    n = next(n for n, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "chest-to-wall-hold" and s.kind == "work")
+    now = walk(sheet, [FloorEvent(kind="ready", confidence=2)]).slots[n]
+    dosed = sheet.variants[now.key].dosed
+    assert dosed is not None
+    assert dosed.dialled is not None
+    assert dosed.dialled.setting == 60
+    assert now.why == sheet.changes.shy
+
+
+@pytest.mark.parametrize(("level", "sharp"), [(4, False), (9, False), (1, True)])
+def test_much_or_sharp_pain_leaves_nothing_that_loads_the_joint(level: int, sharp: bool) -> None:
+    """From 4 on, or where it is sharp, every waiting block that loads the joint is dropped with its reason; what is done stays done."""
+    n = slot_of(SHEET)
+    before = [FloorEvent(kind="next", slot=k) for k in range(n)]
+    now = walk(SHEET, [*before, FloorEvent(kind="pain", pains=(Pain(joint="right wrist", level=level, sharp=sharp),))])
+    for k, state in enumerate(now.slots):
+        loads = "wrist" in SHEET.variants[state.key].joints
+        assert state.status == ("done" if k < n else "dropped" if loads else "waiting")
+        if state.status == "dropped":
+            assert SHEET.changes.much in state.why
+
+
+def test_some_pain_puts_less_weight_on_the_hands() -> None:
+    """Pain of 2 puts the lighter variant in place where there is one, and drops what has none; nothing lighter stands twice."""
+    now = walk(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=2),))])
+    keys = [
+        s.key
+        for slot, s in zip(SHEET.slots, now.slots, strict=True)
+        if slot.kind == "work" and s.status == "waiting" and "wrist" in SHEET.variants[s.key].joints
+    ]
+    assert keys
+    assert len(keys) == len(set(keys))
+    for slot, state in zip(SHEET.slots, now.slots, strict=True):
+        planned_ = SHEET.variants[slot.planned]
+        if slot.kind == "work" and "wrist" in planned_.joints:
+            assert state.key == planned_.lighter or state.status == "dropped"
+            assert "Left wrist 2 of 10" in state.why
+
+
+def test_pain_of_nothing_changes_nothing() -> None:
+    """A joint told with 0 is well."""
+    assert walk(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=0),))]) == walk(SHEET, [])
+
+
+def test_the_staircase_moves_within_the_session() -> None:
+    """Two clean reps move the dial a step harder for the next set, a miss a step easier, and it stays within its settings."""
+    sheet = sheet_for(*[p for own in proven_below("partial-press-wall") for p in own], goals=("straddle-press",), pins=("partial-press-wall",))
+    n = slot_of(sheet, way="staircase")
+    at = walk(sheet, []).slots[n].at
+    assert at is not None
+    up = walk(sheet, [one_set(n, 2, sheet=sheet)]).slots[n].at
+    down = walk(sheet, [one_set(n, 2, sheet=sheet), one_set(n, 0, Form.LOST, sheet=sheet)]).slots[n].at
+    assert (up, down) == (at + 1, at)
+    low = walk(sheet, [one_set(n, 0, Form.LOST, sheet=sheet) for _ in range(20)]).slots[n].at
+    assert low == 0
+
+
+def test_a_rung_ahead_only_where_it_is_open() -> None:
+    """The rung ahead is an open drill, or empty with the sentence that says what opens it; a rung back is always open."""
+    every = asked_for(*advanced(), goals=("freestanding-hold",)).standing.every()
+    for slot in SHEET.slots:
+        if slot.kind == "work":
+            assert bool(slot.ahead) != bool(slot.ahead_closed) or not slot.ahead
+            for key in filter(None, (slot.ahead, slot.back, *slot.swaps)):
+                assert every[SHEET.variants[key].drill].open
+
+
+def test_nothing_leaves_the_wall_in_a_session_that_showed_no_exit() -> None:
+    """With no exit in the day no block goes over to open floor, and the rung ahead says that exits come first."""
+    sheet = sheet_for(*advanced(), goals=("strict-push",), minutes=30)
+    assert not any(sheet.variants[s.planned].drill in SYLLABUS.sessions.rehearsal.drills for s in sheet.slots)
+    ways = [k for s in sheet.slots for k in (s.back, s.ahead, *s.swaps) if k]
+    assert ways
+    assert not any(SYLLABUS.drills[sheet.variants[k].drill].away for k in ways)
+
+
+def test_swapping_keeps_what_was_done() -> None:
+    """After one set another drill takes the rest of the block; a block that is done is not chosen anew."""
+    n = slot_of(SHEET)
+    other = SHEET.slots[n].back or SHEET.slots[n].swaps[0]
+    now = walk(SHEET, [one_set(n), FloorEvent(kind="choose", slot=n, key=other, how="Swapped.")]).slots[n]
+    assert (now.key, now.done, now.status, now.why) == (other, 1, "waiting", "Swapped.")
+    over = walk(SHEET, [FloorEvent(kind="skip", slot=n), FloorEvent(kind="choose", slot=n, key=other)]).slots[n]
+    assert over.status == "skipped"
+    assert over.key == SHEET.slots[n].planned
+
+
+def test_the_story_tells_planned_and_done() -> None:
+    """Sets, tries, skipped and dropped blocks are each told in their own words."""
+    n = slot_of(SHEET)
+    events = [one_set(n, 7), one_set(n, 6, Form.LOOSE), FloorEvent(kind="next", slot=n), FloorEvent(kind="skip", slot=n + 1)]
+    story = told(SHEET, events)
+    single = SHEET.variants[SHEET.slots[n].planned].dosed
+    assert single is not None
+    assert story[n].done == {"stretch": "2 sets", "singles": "13 of 2"}.get(single.way, "7, 6 loose")
+    assert story[n + 1].done == "left out"
+    assert story[0].done == "not begun"
+
+
+def test_a_block_that_another_drill_took_over_tells_both() -> None:
+    """One set of the planned drill, then one of another: each stands with its own name and figure, and no gate is asked of what stands in."""
+    n = next(
+        k for k, s in enumerate(SHEET.slots) if s.kind == "work" and s.back and (d := SHEET.variants[s.planned].dosed) and d.way in ("hold", "reps")
+    )
+    other = SHEET.slots[n].back
+    events = [one_set(n, 7), FloorEvent(kind="choose", slot=n, key=other, how="One rung back."), one_set(n, 4, key=other)]
+    titles = [SHEET.variants[k].title.lower() for k in (SHEET.slots[n].planned, other)]
+    assert told(SHEET, events)[n].done.startswith(f"{titles[0]} 7; {titles[1]} ")
+    stand_ins = {k for s in SHEET.slots for k in (s.back, s.ahead, *s.swaps) if k and " " not in k}
+    assert all(v.dosed is None or v.dosed.first is None for k, v in SHEET.variants.items() if k in stand_ins)
+
+
+# --- evidence ----------------------------------------------------------------------------------------------------
+
+
+def kept(*events: FloorEvent, struck: tuple[int, ...] = ()) -> list[KeptEvent]:
+    moment = datetime(2026, 6, 1, 17, tzinfo=UTC)
+    return [
+        KeptEvent(id=uuid5(SESSION, str(n)), at=moment + timedelta(minutes=n), what=e, struck_at=moment if n in struck else None)
+        for n, e in enumerate(events)
+    ]
+
+
+def test_single_tries_come_to_k_of_n_and_are_counted_anew_when_one_is_taken_back() -> None:
+    """Three good of four is one piece of evidence; with a miss taken back it is three of three, under the same id."""
+    sheet = sheet_for(*[p for own in proven_below("wall-kick-up") for p in own], pins=("wall-kick-up",))
+    n = next(k for k, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "wall-kick-up")
+    events = [one_set(n, v, sheet=sheet) for v in (1, 0, 1, 1)]
+    whole, gone = pieces_of_slot(sheet, kept(*events), n, session=SESSION, syllabus=SYLLABUS)
+    assert [(p.value, p.n, p.measure) for p in whole] == [(3, 4, Measure.RATE)]
+    assert whole[0].id not in gone
+    less, _ = pieces_of_slot(sheet, kept(*events, struck=(1,)), n, session=SESSION, syllabus=SYLLABUS)
+    assert [(p.id, p.value, p.n) for p in less] == [(whole[0].id, 3, 3)]
+    none, gone = pieces_of_slot(sheet, kept(*events, struck=(0, 1, 2, 3)), n, session=SESSION, syllabus=SYLLABUS)
+    assert none == []
+    assert whole[0].id in gone
+
+
+def test_a_float_needs_three_for_its_average_and_ten_seconds_are_the_ceiling() -> None:
+    """Two holds come to nothing; three to their average, credited to 10 s each, as clean as the worst of them."""
+    sheet = sheet_for(*[p for own in proven_below("heel-float") for p in own], done("heel-float", 6, ago=2), pins=("heel-float",))
+    n = next(k for k, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "heel-float")
+    two, _ = pieces_of_slot(sheet, kept(one_set(n, 8, sheet=sheet), one_set(n, 9, sheet=sheet)), n, session=SESSION, syllabus=SYLLABUS)
+    assert two == []
+    events = kept(one_set(n, 8, sheet=sheet), one_set(n, 14, sheet=sheet), one_set(n, 9.1, Form.LOOSE, sheet=sheet))
+    (piece,), _ = pieces_of_slot(sheet, events, n, session=SESSION, syllabus=SYLLABUS)
+    assert (piece.value, piece.mode, piece.form) == (9.0, "average of three", Form.LOOSE)
+
+
+def test_a_set_carries_its_setting_side_and_the_days_confidence() -> None:
+    """One set is one piece under the event's own id; a round's wall hold is a piece beside it."""
+    ready = FloorEvent(kind="ready", confidence=4)
+    sheet = sheet_for(*advanced(), done("raised-pike-push-up", 6, ago=2, cm=30), pins=("raised-pike-push-up",))
+    n = slot_of(sheet, way="rounds")
+    events = kept(ready, one_set(n, 5, sheet=sheet, setting=35.0, then_value=30.0))
+    found, _ = pieces_of_slot(sheet, events, n, session=SESSION, syllabus=SYLLABUS)
+    assert [(p.drill, p.value, p.confidence) for p in found] == [("raised-pike-push-up", 5, 4), ("back-to-wall-hold", 30, 4)]
+    assert found[0].id == events[1].id
+    assert found[0].dial == {"surface-height": 35.0}
+    assert len({p.id for p in found}) == 2
+
+
+# --- any session -------------------------------------------------------------------------------------------------
+
+JOINTS = SYLLABUS.rules.joints
+
+
+def any_events(sheet: FloorSheet, dice: Random, most: int = 14) -> list[FloorEvent]:
+    """What may happen, in any order, now and then about a block that is not there."""
+    found: list[FloorEvent] = []
+    for _ in range(dice.randrange(0, most)):
+        n = dice.randrange(0, len(sheet.slots) + 1)
+        key = dice.choice([*sheet.variants, "no such"])
+        pains = tuple(Pain(joint=j, level=dice.randrange(0, 11), sharp=dice.random() < 0.1) for j in dice.sample(JOINTS, dice.randrange(0, 3)))
+        kind = dice.choice(["set", "set", "set", "set", "ready", "choose", "skip", "next", "pain"])
+        found.append(
+            FloorEvent(
+                kind=kind,  # type: ignore[arg-type]
+                slot=n,
+                key=key,
+                how=dice.choice(["", "Swapped."]),
+                value=dice.choice([None, 0, 1, 2, 5.5]),
+                form=dice.choice([None, *Form]),
+                energy=dice.choice([None, 1, 2, 3, 5]),
+                confidence=dice.choice([None, 1, 3]),
+                pains=pains,
+            )
+        )
+    return found
+
+
+SHEETS = [SHEET, *(sheet_for(*somebody(Random(s)), goals=(goal,)) for s, goal in enumerate(("straddle-press", "linked-kip", "hand-walk")))]
+
+
+@settings(max_examples=60, deadline=None, database=None)
+@given(seed=st.integers(0, 10_000))
+def test_nothing_that_happens_undoes_what_was_done_or_loads_a_joint_that_hurts(seed: int) -> None:
+    """Sets done never fall, dials stay on their settings, and after much pain nothing that waits loads the joint until it is told to be well."""
+    dice = Random(seed)
+    sheet = dice.choice(SHEETS)
+    events = any_events(sheet, dice)
+    before, stopped = walk(sheet, []), set[str]()
+    for n in range(1, len(events) + 1):
+        now = walk(sheet, events[:n])
+        for was, state in zip(before.slots, now.slots, strict=True):
+            assert state.done >= was.done or events[n - 1].kind in ("ready", "pain")
+            dosed = sheet.variants[state.key].dosed
+            if state.at is not None:
+                assert dosed is not None
+                assert dosed.dialled is not None
+                assert 0 <= state.at < len(dosed.dialled.steps)
+        last = events[n - 1]
+        for pain in last.pains if last.kind in ("pain", "ready") else ():
+            if pain.level >= sheet.changes.stops_at or pain.sharp:
+                stopped.add(joint_kind(pain.joint))
+            elif pain.level == 0:
+                stopped.discard(joint_kind(pain.joint))
+        assert set(now.spared) == stopped
+        assert not any(stopped & set(sheet.variants[s.key].joints) for s in now.slots if s.status == "waiting")
+        before = now
+
+
+# --- the same in the browser -------------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def walker(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The browser's own walker, compiled as it stands, with a few lines around it that read sessions and write where they stand."""
+    ensure_packages()
+    folder = tmp_path_factory.mktemp("floor")
+    source = WEB / "src/live/floor.ts"
+    made = [*node(), str(WEB / "node_modules/typescript/bin/tsc"), str(source), "--outDir", str(folder), "--module", "es2022", "--target", "es2022"]
+    subprocess.run([*made, "--skipLibCheck", "--moduleResolution", "bundler"], check=False, capture_output=True)
+    (found,) = folder.rglob("floor.js")
+    (folder / "package.json").write_text('{"type": "module"}')
+    ask = folder / "ask.js"
+    ask.write_text(
+        f"import {{ walkFloor }} from {json.dumps(str(found))};\n"
+        "let text = ''; for await (const chunk of process.stdin) text += chunk;\n"
+        "const { sheets, asked } = JSON.parse(text);\n"
+        "const said = asked.map(({ sheet, events }) => {\n"
+        "  const now = walkFloor(sheets[sheet], events);\n"
+        "  return [now.present, now.spared, now.slots.map((s) => [s.key, s.sets, s.done, s.status, s.at, s.why])];\n"
+        "});\n"
+        "console.log(JSON.stringify(said));\n"
+    )
+    return ask
+
+
+def test_the_browser_walks_a_session_as_the_core_does(walker: Path) -> None:
+    """Eight hundred sessions, walked here and by the browser's own code, stand at the same place for the same reasons."""
+    dice = Random(11)
+    asked = [(n, any_events(sheet, dice)) for n, sheet in enumerate(SHEETS) for _ in range(200)]
+    expected = []
+    for n, events in asked:
+        now = walk(SHEETS[n], events)
+        expected.append([now.present, list(now.spared), [[s.key, s.sets, s.done, s.status, s.at, s.why] for s in now.slots]])
+    sent = {"sheets": [asdict(s) for s in SHEETS], "asked": [{"sheet": n, "events": [asdict(e) for e in events]} for n, events in asked]}
+    text = json.dumps(sent, default=str)
+    answer = subprocess.run([*node(), str(walker)], input=text, capture_output=True, text=True, check=True)
+    assert json.loads(answer.stdout) == expected

@@ -1,0 +1,258 @@
+import { useRef } from "react";
+import { type Drawn, Label, Limits, Load, Span, WeightLine } from "./SideWords";
+import { useWidth } from "./useWidth";
+
+type Point = readonly number[];
+export type Joints = Record<string, Point>;
+
+/** What stands around the body, in metres like the joints. */
+export interface Room {
+  /** Height of the floor; below the hands where they stand raised. */
+  floor: number;
+  boxes: { from: number; to: number; top: number; bottom: number; words: string; soft?: boolean }[];
+  wall?: number | undefined;
+  ball?: { x: number; top: number } | undefined;
+  /** A distance along the floor, drawn as a measure. */
+  span?: { from: number; to: number; words: string } | undefined;
+}
+
+export interface JointLabel {
+  joint: string;
+  words: string;
+}
+
+interface Props {
+  joints: Joints;
+  /** Whose drawing lies pale behind, to compare. */
+  behind?: Joints | undefined;
+  centre: Point | null;
+  hand: { heel: number; middle: number; pads: number; tips: number };
+  /** Fingers point to -x in pikes and push-ups, to +x in handstands and presses. */
+  fingers: 1 | -1;
+  room: Room;
+  labels: JointLabel[];
+  /** What the hands carry, as it is said. */
+  load: string;
+  /** The drawing keeps its scale while this stays the same. */
+  scaleKey: string;
+  height?: number;
+  label: string;
+  /** The leans, rad, up to which the weight can be brought back, and how high the weight stands, m. */
+  limits?: { over: number; under: number; high: number };
+}
+
+const LIMBS: readonly (readonly [string, string, number])[] = [
+  ["shoulder", "elbow", 0.05],
+  ["elbow", "wrist", 0.045],
+  ["hip", "knee", 0.075],
+  ["knee", "ankle", 0.06],
+  ["ankle", "ball", 0.045],
+  ["ankle", "toes", 0.045],
+  ["shoulder", "hip", 0.1],
+];
+/** Room under the floor for what stands there in words, px. */
+const UNDER = 74;
+const MARGIN = { left: 0.22, right: 0.3, top: 0.12, bottom: 0 };
+
+/** The trainee's own body from the side, to scale: weight line, the hand from heel to fingertips, loads at hands and joints. */
+export function SideFigure(props: Props) {
+  const {
+    joints,
+    behind,
+    centre,
+    hand,
+    fingers,
+    room,
+    labels,
+    load,
+    scaleKey,
+    height: most = 470,
+    label,
+    limits,
+  } = props;
+  const [box, width] = useWidth(640);
+  const world = useWorld(scaleKey, joints, behind, room);
+  const scale = Math.min(width / (world.right - world.left), (most - UNDER) / (world.top - world.bottom));
+  const height = useHeight(`${scaleKey} ${width}`, Math.ceil(UNDER + scale * (world.top - world.bottom)));
+  const spare = (width - scale * (world.right - world.left)) / 2;
+  const x = (m: number) => spare + (m - world.left) * scale;
+  const z = (m: number) => height - UNDER - (m - world.bottom) * scale;
+  const wrist = joints.wrist ?? [0, 0];
+  const wristZ = z(wrist[1] ?? 0);
+  const wristX = wrist[0] ?? 0;
+  const floor = z(room.floor);
+  return (
+    <div ref={box} className="w-full overflow-hidden">
+      <svg width={width} height={height} role="img" aria-label={label}>
+        {room.boxes.map((b) => (
+          <g key={`${b.words} ${b.from}`}>
+            <rect
+              x={x(b.from)}
+              y={z(b.top)}
+              width={Math.max(1, (b.to - b.from) * scale)}
+              height={Math.max(1, (b.top - b.bottom) * scale)}
+              rx={b.soft ? 5 : 1}
+              fill="var(--lightwood)"
+              stroke="var(--darkwood)"
+            />
+            {(b.top - b.bottom) * scale > 22 && (
+              <text
+                x={x((b.from + b.to) / 2)}
+                y={z((b.top + b.bottom) / 2) + 5}
+                textAnchor="middle"
+                className="fill-ink text-sm"
+              >
+                {b.words}
+              </text>
+            )}
+          </g>
+        ))}
+        {room.ball && (
+          <circle
+            cx={x(room.ball.x)}
+            cy={z(room.ball.top / 2)}
+            r={(room.ball.top / 2) * scale}
+            fill="var(--lightwood)"
+            stroke="var(--darkwood)"
+          />
+        )}
+        {room.wall !== undefined && (
+          <line
+            x1={x(room.wall)}
+            x2={x(room.wall)}
+            y1={z(world.top)}
+            y2={floor}
+            stroke="var(--darkwood)"
+            strokeWidth="6"
+          />
+        )}
+        <line x1="0" x2={width} y1={floor} y2={floor} stroke="var(--ink)" strokeWidth="2" />
+        {behind && (
+          <Body
+            joints={behind}
+            floor={room.floor}
+            x={x}
+            z={z}
+            scale={scale}
+            colour="var(--wood)"
+            opacity={0.55}
+          />
+        )}
+        <Body joints={joints} floor={room.floor} x={x} z={z} scale={scale} colour="var(--ink)" />
+        {/* the hand from heel to fingertips */}
+        <rect
+          x={Math.min(x(wristX + fingers * hand.tips), x(wristX + fingers * hand.heel))}
+          y={wristZ}
+          width={(hand.tips - hand.heel) * scale}
+          height="9"
+          rx="4"
+          fill="var(--wood)"
+          stroke="var(--darkwood)"
+        />
+        {centre && (
+          <WeightLine
+            x={x(centre[0] ?? 0)}
+            z={z(centre[1] ?? 0)}
+            floor={floor}
+            top={z(world.top)}
+            left={(joints.hip?.[0] ?? 0) >= (centre[0] ?? 0)}
+          />
+        )}
+        <text
+          x={Math.min(x(wristX + fingers * hand.tips), x(wristX + fingers * hand.heel)) - 8}
+          y={floor + 24}
+          textAnchor="end"
+          className="fill-soft text-sm"
+        >
+          {fingers < 0 ? "fingertips … heel" : "heel … fingertips"}
+        </text>
+        {load && <Load words={load} x={x(wristX)} floor={floor} />}
+        {limits && <Limits {...limits} x={x} z={z} />}
+        {labels.map((l) => (
+          <Label key={l.joint + l.words} joints={joints} label={l} weight={centre?.[0] ?? 0} x={x} z={z} />
+        ))}
+        {room.span && <Span {...room.span} width={width} x={x} y={Math.min(height - 12, floor + 58)} />}
+      </svg>
+    </div>
+  );
+}
+
+/** A narrow drawing is a low one, without empty room above it; but it stays as high as it was, so that no dial moves away under the thumb. */
+function useHeight(key: string, fits: number): number {
+  const kept = useRef({ key, height: fits });
+  if (kept.current.key !== key) kept.current = { key, height: fits };
+  return kept.current.height;
+}
+
+interface Extent {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** How much of the room is in sight: it only grows while a dial is dragged, so that the scale stands still under the eye. */
+function useWorld(key: string, joints: Joints, behind: Joints | undefined, room: Room): Extent {
+  const kept = useRef<{ key: string; extent: Extent } | null>(null);
+  const xs: number[] = [];
+  const zs: number[] = [room.floor];
+  for (const point of [...Object.values(joints), ...Object.values(behind ?? {})]) {
+    xs.push(point[0] ?? 0);
+    zs.push(point[1] ?? 0);
+  }
+  for (const b of room.boxes) {
+    xs.push(b.from, b.to);
+    zs.push(b.top);
+  }
+  if (room.wall !== undefined) xs.push(room.wall);
+  const before = kept.current?.key === key ? kept.current.extent : null;
+  const extent = {
+    left: Math.min(before?.left ?? Number.POSITIVE_INFINITY, ...xs.map((m) => m - MARGIN.left)),
+    right: Math.max(before?.right ?? Number.NEGATIVE_INFINITY, ...xs.map((m) => m + MARGIN.right)),
+    top: Math.max(before?.top ?? Number.NEGATIVE_INFINITY, ...zs.map((m) => m + MARGIN.top)),
+    bottom: Math.min(before?.bottom ?? Number.POSITIVE_INFINITY, ...zs.map((m) => m - MARGIN.bottom)),
+  };
+  kept.current = { key, extent };
+  return extent;
+}
+
+interface BodyProps extends Drawn {
+  floor: number;
+  scale: number;
+  colour: string;
+  opacity?: number;
+}
+
+function Body({ joints, floor, x, z, scale, colour, opacity = 1 }: BodyProps) {
+  const head = joints.ear;
+  const crown = joints.crown;
+  const round =
+    head && crown
+      ? // a head that rests does not sink into what it rests on
+        scale *
+        Math.min(
+          Math.hypot((crown[0] ?? 0) - (head[0] ?? 0), (crown[1] ?? 0) - (head[1] ?? 0)),
+          Math.max(0.05, (head[1] ?? 0) - floor),
+        )
+      : 0;
+  return (
+    <g opacity={opacity} stroke={colour} fill={colour} strokeLinecap="round">
+      {LIMBS.map(([from, to, thick]) => {
+        const a = joints[from];
+        const b = joints[to];
+        if (!a || !b) return null;
+        return (
+          <line
+            key={from + to}
+            x1={x(a[0] ?? 0)}
+            y1={z(a[1] ?? 0)}
+            x2={x(b[0] ?? 0)}
+            y2={z(b[1] ?? 0)}
+            strokeWidth={thick * scale}
+          />
+        );
+      })}
+      {head && <circle cx={x(head[0] ?? 0)} cy={z(head[1] ?? 0)} r={round} stroke="none" />}
+    </g>
+  );
+}

@@ -1,0 +1,233 @@
+import { useEffect, useState } from "react";
+import type { Variant } from "../../api/client";
+import { SessionRibbon } from "../../drawings/SessionRibbon";
+import type { SlotNow } from "../../live/floor";
+import { endSession, happen, type LiveSession, standing, takeBackLast } from "../../live/session";
+import { useAwake } from "../../live/useAwake";
+import { useKeys } from "../../live/useKeys";
+import { Button } from "../../parts/Button";
+import { Sheet } from "../../parts/Sheet";
+import { amountWords, measured, placeWords } from "../../parts/words";
+import { joined } from "../plan/ribbon";
+import { Changed } from "./Changed";
+import { Figure } from "./Figure";
+import { PainForm } from "./PainForm";
+import { partOfSlot } from "./ribbon";
+import { SetControls } from "./SetControls";
+import { type SetInHand, useSet } from "./useSet";
+
+/** A session under way: the ribbon with its marker, one drill, one big figure, one key a set. */
+export function Running({ session }: { session: LiveSession }) {
+  const set = useSet(session);
+  const [asking, ask] = useState<"pain" | "swap" | null>(null);
+  const { place, n, now, slot, variant, dosed, takes, phase } = set;
+  useAwake(true);
+  useEffect(() => {
+    document.title = `${variant?.title ?? "Session"} · Wise Perch`;
+    return () => {
+      document.title = "Wise Perch";
+    };
+  }, [variant?.title]);
+
+  const choose = (key: string, how: string) => {
+    if (n === null) return;
+    set.drop();
+    happen(session, { kind: "choose", slot: n, key, how }, `${session.sheet.variants[key]?.title} instead`);
+  };
+  // what loads a joint that is spared is not offered
+  const may = (key: string | undefined): key is string =>
+    Boolean(key) &&
+    key !== now?.key &&
+    !(session.sheet.variants[key ?? ""]?.joints ?? []).some((j) => place.spared.includes(j));
+  const back = slot && may(slot.back) ? () => choose(slot.back, "One rung back.") : undefined;
+  const ahead = slot && may(slot.ahead) ? () => choose(slot.ahead, "One rung ahead.") : undefined;
+  const swaps = (slot ? [slot.planned, ...slot.swaps] : []).filter(may);
+  const main = mainOf(set, () => endSession(session, "finished"));
+  const form = (name: "clean" | "loose" | "lost") => {
+    if (!dosed) return;
+    if (
+      (takes === "clock" || takes === "touches" || takes === "stretch") &&
+      phase !== "going" &&
+      phase !== "stopped"
+    )
+      return;
+    set.keep(name);
+  };
+  const undo = standing(session).some((e) => e.what.kind !== "ready")
+    ? () => {
+        set.drop();
+        takeBackLast(session);
+      }
+    : undefined;
+  useKeys({
+    " ": main.act,
+    PageDown: main.act,
+    Enter: main.act,
+    c: () => form("clean"),
+    l: takes === "single" ? undefined : () => form("loose"),
+    x: () => form("lost"),
+    t: takes === "touches" && phase === "going" ? () => set.step(1) : undefined,
+    ArrowUp: takes === "count" || takes === "minute" ? () => set.step(1) : undefined,
+    ArrowDown: takes === "count" || takes === "minute" ? () => set.step(-1) : undefined,
+    "[": back,
+    "]": ahead,
+    s: swaps.length ? () => ask("swap") : undefined,
+    f: n === null ? undefined : set.finish,
+    z: undo,
+    p: () => ask("pain"),
+  });
+  const wholeS = Math.max(...session.sheet.slots.map((s) => s.start_s + s.length_s));
+  return (
+    <>
+      <SessionRibbon
+        label={`Blocks of ${session.name}'s session`}
+        parts={joined(session.sheet.slots.map((s, k) => partOfSlot(session.sheet, s, k, place.slots[k])))}
+        wholeS={wholeS}
+        chosen={n === null ? undefined : String(n)}
+        markerS={markerOf(set, wholeS)}
+      />
+      {variant && now ? (
+        <Present set={set} variant={variant} now={now} session={session} />
+      ) : (
+        <section>
+          <h1 className="text-[2.5rem] leading-tight">The session is through.</h1>
+          <p className="text-lg text-soft">End it, and see what it moved.</p>
+        </section>
+      )}
+      <SetControls
+        set={set}
+        main={main}
+        onForm={form}
+        onBack={back}
+        onAhead={ahead}
+        onSwap={swaps.length ? () => ask("swap") : undefined}
+        onPain={() => ask("pain")}
+        onUndo={undo}
+      />
+      {slot && !slot.ahead && slot.ahead_closed && (
+        <p className="mt-2 text-sm text-soft">Ahead: {slot.ahead_closed}</p>
+      )}
+      <Changed session={session} slots={place.slots} />
+      {n !== null && (
+        <p className="mt-3">
+          <Button kind="quiet" onClick={() => endSession(session, "stopped")}>
+            Stop the session here
+          </Button>
+        </p>
+      )}
+      {asking === "pain" && (
+        <PainForm
+          sheet={session.sheet}
+          onClose={() => ask(null)}
+          onPain={(pain) => {
+            set.drop();
+            happen(session, { kind: "pain", pains: [pain] }, `${pain.joint} ${pain.level} of 10`);
+          }}
+        />
+      )}
+      {asking === "swap" && (
+        <Sheet open onClose={() => ask(null)} title="Swap" about="What is open and of the same kind.">
+          <ul className="grid gap-2">
+            {swaps.map((key) => {
+              const other = session.sheet.variants[key];
+              return (
+                <li key={key}>
+                  <Button
+                    live
+                    className="w-full"
+                    onClick={() => {
+                      choose(key, "Swapped.");
+                      ask(null);
+                    }}
+                  >
+                    {other?.title} {other?.dosed ? amountWords(other.dosed) : ""}
+                  </Button>
+                </li>
+              );
+            })}
+          </ul>
+        </Sheet>
+      )}
+    </>
+  );
+}
+
+/** Where the session is: at the start of the block, and on by the share of its sets that is done. */
+function markerOf({ slot, now }: SetInHand, wholeS: number): number {
+  if (!slot || !now) return wholeS;
+  return slot.start_s + slot.length_s * Math.min(1, now.done / Math.max(1, now.sets));
+}
+
+/** What the one big key does now. */
+function mainOf(set: SetInHand, end: () => void): { words: string; act: () => void } {
+  const { takes, phase, n, variant } = set;
+  if (n === null) return { words: "End the session", act: end };
+  if (takes === "done") return { words: variant?.test ? "Done, go on" : "Done", act: set.finish };
+  if (takes === "minute")
+    return set.begun
+      ? { words: "Kept, clean", act: () => set.keep("clean") }
+      : { words: "Start the minutes", act: set.start };
+  if (takes === "count")
+    return {
+      words: phase === "rest" ? "Next set kept, clean" : "Set kept, clean",
+      act: () => set.keep("clean"),
+    };
+  if (takes === "single") return { words: "Good", act: () => set.keep("clean") };
+  if (phase === "going") return { words: "Stop", act: set.stop };
+  if (phase === "stopped") return { words: "Keep, clean", act: () => set.keep("clean") };
+  return { words: phase === "rest" ? "Start early" : "Start", act: set.start };
+}
+
+interface PresentProps {
+  set: SetInHand;
+  variant: Variant;
+  now: SlotNow;
+  session: LiveSession;
+}
+
+function Present({ set, variant, now, session }: PresentProps) {
+  const { dosed, takes, target } = set;
+  const where = dosed ? placeWords(dosed, now.at ?? undefined) : "";
+  const stack = dosed?.dialled && now.at !== null ? dosed.dialled.steps[now.at]?.stack : "";
+  const side = dosed && dosed.sides > 1 ? `, ${now.done % 2 === 0 ? "left" : "right"} side` : "";
+  const unit = takes === "minute" ? "minute" : takes === "single" ? "try" : "set";
+  const asked = dosed ? askedWords(set) : "";
+  return (
+    <section aria-label="Now" className="grid gap-x-8 lg:grid-cols-[1fr_auto]">
+      <div>
+        <p className="text-lg text-soft" role="status">
+          {dosed
+            ? `${unit.charAt(0).toUpperCase()}${unit.slice(1)} ${Math.min(now.done + 1, now.sets)} of ${now.sets}${side}${asked && ` · ${asked}`}`
+            : variant.test
+              ? "A test"
+              : "Preparation"}
+        </p>
+        <h1 className="text-[2.75rem] leading-none max-sm:text-[2rem]">{variant.title}</h1>
+        <p className="mt-1 text-lg">
+          {where && <b>{where}</b>}
+          {stack && ` (${stack})`}
+          {where && variant.cues.length > 0 && " · "}
+          {variant.cues[0] ?? (dosed ? variant.about : "")}
+        </p>
+        {session.note && <p className="text-soft">{session.note}</p>}
+        {now.why && <p className="mt-1 border-l-4 border-blue bg-tint px-3 py-1">{now.why}</p>}
+        <Figure set={set} variant={variant} session={session} target={target} />
+      </div>
+      {variant.cautions.length > 0 && (
+        <p className="max-w-72 self-start border-l-4 border-brick bg-sheet px-3 py-2 text-sm">
+          {variant.cautions.join(" ")}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function askedWords({ dosed, takes, target }: SetInHand): string {
+  if (!dosed || takes === "single" || takes === "touches") return "";
+  if (takes === "stretch") return `${dosed.work_s / dosed.sides} s`;
+  const said = measured(target, null, dosed.measure);
+  const then = dosed.then
+    ? `, then ${measured(dosed.then.each, null, dosed.then.measure)} ${dosed.then.title.toLowerCase()}`
+    : "";
+  return `${said}${dosed.measure === "reps" ? (target === 1 ? " rep" : " reps") : ""}${then}${dosed.first && target === dosed.first ? ", for the gate" : ""}`;
+}

@@ -1,0 +1,97 @@
+import { Slider } from "radix-ui";
+import { useEffect, useId, useState } from "react";
+import type { Knob } from "../../api/client";
+import type { Settings } from "../../api/hooks";
+
+interface Props {
+  knobs: Knob[];
+  settings: Settings;
+  onSet: (knob: string, value: number) => void;
+}
+
+/** Every knob of a position: dragged, stepped by keys, or typed. */
+export function Dials({ knobs, settings, onSet }: Props) {
+  return (
+    <div className="grid gap-x-8 gap-y-2 sm:grid-cols-2">
+      {knobs.map((knob) => (
+        <Dial
+          key={knob.knob}
+          title={knob.title}
+          unit={knob.unit === "deg" ? "°" : "cm"}
+          least={knob.least}
+          most={knob.most}
+          step={knob.notch}
+          value={settings[knob.knob] ?? knob.least}
+          onSet={(value) => onSet(knob.knob, value)}
+        />
+      ))}
+    </div>
+  );
+}
+
+interface DialProps {
+  title: string;
+  unit: string;
+  least: number;
+  most: number;
+  step: number;
+  value: number;
+  onSet: (value: number) => void;
+}
+
+export function Dial({ title, unit, least, most, step, value, onSet }: DialProps) {
+  const id = useId();
+  const [typed, setTyped] = useState(String(value));
+  useEffect(() => setTyped(String(value)), [value]);
+  const keep = (text: string) => {
+    setTyped(text);
+    const wanted = Number(text);
+    if (text.trim() !== "" && Number.isFinite(wanted) && wanted >= least && wanted <= most) onSet(wanted);
+  };
+  const off = typed.trim() === "" || !(Number(typed) >= least && Number(typed) <= most);
+  return (
+    <div>
+      <div className="flex items-center gap-3">
+        <label htmlFor={id} className="grow font-bold">
+          {title}
+        </label>
+        <input
+          id={id}
+          type="number"
+          inputMode="decimal"
+          min={least}
+          max={most}
+          step={step}
+          className="field max-w-24 text-right"
+          value={typed}
+          aria-invalid={off}
+          aria-describedby={off ? `${id}-off` : undefined}
+          onChange={(event) => keep(event.target.value)}
+          onBlur={() => setTyped(String(value))}
+        />
+        <span className="w-6 text-soft">{unit}</span>
+      </div>
+      <Slider.Root
+        className="relative flex h-11 touch-none max-sm:h-14 select-none items-center"
+        min={least}
+        max={most}
+        step={step}
+        value={[value]}
+        onValueChange={([next]) => next !== undefined && onSet(next)}
+      >
+        <Slider.Track className="relative h-2 grow rounded-full bg-rule">
+          <Slider.Range className="absolute h-full rounded-full bg-wood" />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-label={`${title}, ${unit === "°" ? "degrees" : unit}`}
+          className="block h-8 w-8 rounded-full border-4 border-paper bg-blue"
+        />
+      </Slider.Root>
+      {off && (
+        <p id={`${id}-off`} className="text-sm text-soft">
+          From {least} to {most} {unit}.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,100 @@
+import { Link, useParams } from "react-router";
+import type { Block, DayPlan } from "../../api/client";
+import { usePlanVersion } from "../../api/hooks";
+import { Button, buttonLook } from "../../parts/Button";
+import { Problem, Waiting } from "../../parts/Message";
+import { amountWords, dayMonth, minutesOf, placeWords, weekdayLong } from "../../parts/words";
+
+/** The week on paper: a page a session, legible at arm's length, boxes to tick. */
+export function PrintSheet() {
+  const { id = "", plan = "" } = useParams();
+  const page = usePlanVersion(plan);
+  if (page.isPending) return <Waiting />;
+  if (!page.data) return <Problem error={page.error} />;
+  const { trainee, planned, week } = page.data;
+  const days = planned?.days.filter((d) => d.blocks.length > 0) ?? [];
+  return (
+    <>
+      <div className="mb-6 flex flex-wrap gap-3 print:hidden">
+        <Button kind="act" live onClick={() => window.print()}>
+          Print, or save as PDF
+        </Button>
+        <Link to={`/trainees/${id}/plan?week=${week}`} className={buttonLook("plain", true)}>
+          Back to the week
+        </Link>
+      </div>
+      <div className="print:text-black">
+        {days.map((day, n) => (
+          <PrintedDay key={day.day} day={day} name={trainee.name} last={n === days.length - 1} />
+        ))}
+      </div>
+    </>
+  );
+}
+
+function PrintedDay({ day, name, last }: { day: DayPlan; name: string; last: boolean }) {
+  return (
+    <article
+      aria-label={`${weekdayLong(day.day)} ${dayMonth(day.day)}`}
+      className={`mb-12 max-w-[46rem] print:mb-0 print:max-w-none print:text-[1.1875rem] ${last ? "" : "print:break-after-page"}`}
+    >
+      <header className="mb-2 flex items-baseline justify-between border-b-4 border-wood pb-1">
+        <h1 className="text-[1.75rem] leading-tight">
+          {name}, {weekdayLong(day.day)} {dayMonth(day.day)}
+        </h1>
+        <p>{[day.place, day.time, `${minutesOf(day.length_s)} min`].filter(Boolean).join(", ")}</p>
+      </header>
+      <p className="mb-2 text-sm print:text-base">
+        How does the day feel, 1 to 5? ____ Confidence, 1 to 5? ____ Pain, which joint, 0 to 10? ____________
+        At 4 or more, or sharp: no loading of that joint today, and a word with a licensed clinician.
+      </p>
+      <ol>
+        {day.blocks.map((block) => (
+          <PrintedBlock key={block.key} block={block} />
+        ))}
+      </ol>
+      <p className="mt-2 text-xs">
+        A coach's arithmetic, not medical advice; the venue's rules come first. Clear space all round and to
+        the side of the exit.
+      </p>
+    </article>
+  );
+}
+
+function PrintedBlock({ block }: { block: Block }) {
+  const { dosed } = block;
+  const stack = dosed?.dialled?.steps[dosed.dialled.at]?.stack;
+  const prepares = block.kind === "prepare";
+  return (
+    <li
+      className={`grid break-inside-avoid grid-cols-[2.5rem_1fr_auto] gap-x-3 border-b border-rule ${prepares ? "py-0.5" : "py-1.5"}`}
+    >
+      <span className="text-soft print:text-black">{Math.round(block.start_s / 60)}′</span>
+      <div>
+        <p className={prepares ? "" : "text-lg leading-tight print:text-[1.375rem]"}>
+          <b>{block.title}</b>
+          {dosed && !prepares && <span> {placeWords(dosed)}</span>}
+          {stack && <span className="text-sm"> ({stack})</span>}
+        </p>
+        {!prepares && (
+          <p className="text-sm leading-snug print:text-base">
+            {[block.cues[0], ...block.cautions].filter(Boolean).join(" ")}
+          </p>
+        )}
+      </div>
+      <div className="text-right">
+        <p className={prepares ? "" : "font-head text-xl font-bold leading-tight print:text-2xl"}>
+          {dosed ? amountWords(dosed) : `${minutesOf(block.length_s)} min`}
+        </p>
+        {!prepares && dosed && (
+          <p className="flex max-w-52 flex-wrap justify-end gap-1 pt-0.5" aria-hidden="true">
+            {Array.from({ length: Math.min(15, dosed.sets) }, (_, n) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the boxes are alike and only counted
+              <span key={n} className="inline-block h-4 w-6 border border-ink" />
+            ))}
+          </p>
+        )}
+      </div>
+    </li>
+  );
+}

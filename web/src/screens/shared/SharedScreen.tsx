@@ -1,0 +1,122 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useParams } from "react-router";
+import { v7 as uuidv7 } from "uuid";
+import { ask, client, type SharedDay, type SharedPage } from "../../api/client";
+import { useShared } from "../../api/hooks";
+import { Button } from "../../parts/Button";
+import { Message, Problem, Waiting } from "../../parts/Message";
+import { dayMonth, weekdayLong } from "../../parts/words";
+
+/** A trainee's own page by its secret address: the sessions to read, and a number per set to send back. */
+export function SharedScreen() {
+  const { token = "" } = useParams();
+  const page = useShared(token);
+  return (
+    <main id="main" className="mx-auto max-w-2xl px-5 pb-10 pt-6">
+      {page.isPending && <Waiting />}
+      {!page.data && page.error && <Problem error={page.error} />}
+      {page.data && <Sessions page={page.data} token={token} />}
+    </main>
+  );
+}
+
+function Sessions({ page, token }: { page: SharedPage; token: string }) {
+  return (
+    <>
+      <h1 className="text-3xl leading-tight">{page.name}'s sessions</h1>
+      <p className="mb-4 text-soft">
+        From your coach. Never through pain: stop, and tell your coach. Sharp or tingling pain belongs to a
+        licensed clinician. The venue's rules come first.
+      </p>
+      {page.days.length === 0 && <Message>Nothing is planned for this week or the next.</Message>}
+      {page.days.map((day) => (
+        <Session key={day.day} day={day} on={page.on} token={token} />
+      ))}
+    </>
+  );
+}
+
+function Session({ day, on, token }: { day: SharedDay; on: string; token: string }) {
+  const queries = useQueryClient();
+  const [wrong, setWrong] = useState<unknown>(null);
+  const [id] = useState(() => uuidv7());
+  const told = Object.keys(day.sent).length > 0;
+  const open = !day.done && day.day <= on;
+  const submit = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const data = new FormData(event.currentTarget);
+    const blocks = day.blocks
+      .filter((b) => b.sets > 0 && b.unit)
+      .map((b) => ({
+        number: b.number,
+        values: Array.from({ length: b.sets }, (_, n) =>
+          String(data.get(`${b.number} ${n}`) ?? "").replace(",", "."),
+        )
+          .filter((text) => text !== "")
+          .map(Number),
+      }))
+      .filter((b) => b.values.length > 0);
+    const body = { id, at: new Date().toISOString(), day: day.day, blocks };
+    ask(client.POST("/api/shared/{token}/done", { params: { path: { token } }, body })).then((page) => {
+      setWrong(null);
+      queries.setQueryData(["shared", token], page);
+    }, setWrong);
+  };
+  return (
+    <form onSubmit={submit} className="mb-8 border-t-4 border-wood pt-2" aria-label={weekdayLong(day.day)}>
+      <h2 className="text-2xl">
+        {weekdayLong(day.day)} {dayMonth(day.day)}
+      </h2>
+      <p className="text-soft">
+        {[day.place, day.time, `${day.minutes} min`].filter(Boolean).join(", ")}
+        {day.done && (told ? " · sent to your coach" : " · done with your coach")}
+      </p>
+      <ol>
+        {day.blocks.map((block) => (
+          <li key={block.number} className="border-b border-rule py-2">
+            <p className="text-lg leading-tight">
+              <b>{block.title}</b> {block.setting}
+            </p>
+            <p className="font-head text-xl font-bold">{block.amount || `${block.minutes} min`}</p>
+            <p className="text-sm">{[block.cues[0] ?? block.about].join(" ")}</p>
+            {block.cautions.length > 0 && (
+              <p className="mt-1 border-l-4 border-brick bg-sheet px-2 py-1 text-sm">
+                {block.cautions.join(" ")}
+              </p>
+            )}
+            {open && block.sets > 0 && block.unit && (
+              <fieldset className="mt-2">
+                <legend className="text-sm text-soft">
+                  Each set, in {block.unit === "good" ? "1 for good, 0 for missed" : block.unit}
+                </legend>
+                <div className="flex flex-wrap gap-2">
+                  {Array.from({ length: block.sets }, (_, n) => (
+                    <input
+                      // biome-ignore lint/suspicious/noArrayIndexKey: sets stand in their order
+                      key={n}
+                      name={`${block.number} ${n}`}
+                      aria-label={`${block.title}, set ${n + 1}`}
+                      inputMode="decimal"
+                      pattern="[0-9]+([.,][0-9]+)?"
+                      className="field w-16"
+                    />
+                  ))}
+                </div>
+              </fieldset>
+            )}
+            {block.number in day.sent && (
+              <p className="text-sm text-soft">You sent {(day.sent[block.number] ?? []).join(", ")}.</p>
+            )}
+          </li>
+        ))}
+      </ol>
+      {wrong !== null && <Problem error={wrong} />}
+      {open && (
+        <Button type="submit" kind="act" live className="mt-3 w-full">
+          Done: send to my coach
+        </Button>
+      )}
+    </form>
+  );
+}

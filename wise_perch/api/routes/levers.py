@@ -1,0 +1,261 @@
+"""Levers: a trainee's own body against wall, box, floor and pads."""
+
+from datetime import date
+from math import degrees, radians
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.errors import Refused
+from wise_perch.api.knowing import house_of, know, today_of
+from wise_perch.api.levering import Levering, checked, lever_or_refuse, levering_of, outlooks, sized
+from wise_perch.core.body.answers import Answer
+from wise_perch.core.body.jumps import Jump, jumps
+from wise_perch.core.body.levers import FigureNote, Lever, settings_for, solve_one
+from wise_perch.core.body.outlook import FirstRep
+from wise_perch.core.body.segments import Body
+from wise_perch.core.body.upright import Save, handstand, save, straight_answer
+from wise_perch.core.body.words import FigureShown, shown
+from wise_perch.core.gates import Dial
+from wise_perch.core.intake import Length, lengths
+from wise_perch.core.records import Trainee
+from wise_perch.core.rulers import in_rulers, rulers
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.store import levers as kept
+from wise_perch.store import trainees
+from wise_perch.store.pool import transaction
+
+router = APIRouter(tags=["levers"])
+Setting = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+Knobs = Annotated[dict[Annotated[str, Field(max_length=60)], Setting], Field(max_length=10)]
+
+
+class AskedSettings(BaseModel):
+    """Knob settings in cm and degrees, by name; knobs left out stand where they begin."""
+
+    model_config = ConfigDict(extra="forbid")
+    settings: Knobs = {}
+
+
+class AskedSave(BaseModel):
+    """A lean in degrees from vertical toward the fingers, and how fast it grows, degrees a second."""
+
+    model_config = ConfigDict(extra="forbid")
+    lean_deg: Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)]
+    lean_rate_deg_s: Annotated[float, Field(ge=-200, le=200, allow_inf_nan=False)] = 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Size:
+    """A trainee's size as levers use it. `problem`: why it can not be used."""
+
+    stature_cm: float | None
+    mass_kg: float | None
+    lengths: tuple[Length, ...]
+    problem: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetUpDrill:
+    """A drill that a lever sets up: where its dial stands for this trainee, and since when if it was chosen."""
+
+    drill: str
+    title: str
+    lever: str
+    dial: Dial | None
+    gate: str
+    settings: dict[str, float]
+    chosen_on: date | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Other:
+    """Another trainee to compare with."""
+
+    id: UUID
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class LeversPage:
+    """All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and jumps in share."""
+
+    trainee: Trainee
+    on: date
+    size: Size
+    levers: tuple[Lever, ...]
+    drills: tuple[SetUpDrill, ...]
+    figures: dict[str, FigureNote]
+    outlooks: tuple[FirstRep, ...]
+    jumps: tuple[Jump, ...]
+    others: tuple[Other, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Seen:
+    """One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it can not be."""
+
+    view: str
+    title: str
+    because: str
+    joints: dict[str, tuple[float, float]]
+    centre: tuple[float, float] | None
+    figures: tuple[FigureShown, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class HandBase:
+    """The hand on the floor, m ahead of the wrist: heel, middle, finger pads, tips."""
+
+    heel: float
+    middle: float
+    pads: float
+    tips: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Position:
+    """A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths, where one fits."""
+
+    lever: str
+    settings: dict[str, float]
+    in_body: dict[str, str]
+    hand: HandBase
+    stature: float
+    views: tuple[Seen, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SaveShown:
+    """Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits in degrees."""
+
+    lean_deg: float
+    lean_rate_deg_s: float
+    save: Save
+    saveable: bool
+    words: str
+    com_height: float
+    joints: dict[str, tuple[float, float]]
+    centre: tuple[float, float]
+    hand: HandBase
+    over_limit_deg: float
+    under_limit_deg: float
+
+
+@router.get("/trainees/{id}/levers")
+def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
+    """Every lever for one trainee."""
+    with transaction(app.pool, coach=coach) as db:
+        house, who = house_of(db), trainees.one(db, id)
+        try:
+            levering, problem = levering_of(db, id, house), ""
+        except Refused as refused:
+            known = know(db, id, house, on=today_of(house.coach))
+            levering, problem = Levering(known, None, kept.settings(db, id), (), today_of(house.coach)), str(refused)
+        others = tuple(Other(id=t.id, name=t.name) for t in trainees.every(db) if t.id != id)
+    syllabus, profile = levering.known.syllabus, levering.known.frame.profile
+    stature = profile.stature_cm if profile else None
+    return LeversPage(
+        trainee=who,
+        on=levering.on,
+        size=Size(
+            stature_cm=stature,
+            mass_kg=profile.mass_kg if profile else None,
+            lengths=lengths(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+            problem=problem,
+        ),
+        levers=syllabus.mechanics.levers,
+        drills=_set_up(levering),
+        figures=dict(syllabus.mechanics.figures),
+        outlooks=outlooks(levering),
+        jumps=jumps(syllabus, levering.body, set_to=levering.set_to) if levering.body else (),
+        others=others,
+    )
+
+
+def _set_up(levering: Levering) -> tuple[SetUpDrill, ...]:
+    mechanics, found = levering.known.syllabus.mechanics, []
+    for drill in levering.known.syllabus.drills.values():
+        lever = mechanics.of_drill(drill.drill, drill.family)
+        if lever is None:
+            continue
+        dial = drill.dial if drill.dial and lever.knob(drill.dial.name) else None
+        set_to = {name: value for name, value in levering.set_to(drill).items() if lever.knob(name)}
+        chosen = levering.chosen.get(drill.drill)
+        found.append(
+            SetUpDrill(
+                drill=drill.drill,
+                title=drill.title,
+                lever=lever.lever,
+                dial=dial,
+                gate=drill.gate.text,
+                settings=settings_for(lever, levering.body, set_to) if levering.body else set_to,
+                chosen_on=chosen.at.date() if chosen else None,
+            )
+        )
+    return tuple(found)
+
+
+@router.post("/trainees/{id}/levers/{lever}/at")
+def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: SignedIn) -> Position:
+    """Work one lever out at these settings. Nothing is kept."""
+    with transaction(app.pool, coach=coach) as db:
+        syllabus, profile, body = sized(db, id, house_of(db))
+    found = lever_or_refuse(syllabus, lever)
+    settings = settings_for(found, body, checked(found, asked.settings))
+    own = rulers(syllabus.intake, profile)
+    return Position(
+        lever=lever,
+        settings=settings,
+        in_body={k.knob: in_rulers(settings[k.knob], own) for k in found.knobs if k.unit == "cm"},
+        hand=_hand(body),
+        stature=body.stature,
+        views=tuple(_seen(found, n, body, settings, syllabus, mass_known=bool(profile.mass_kg)) for n in range(len(found.views))),
+    )
+
+
+def _hand(body: Body) -> HandBase:
+    return HandBase(heel=-body.part("hand-heel"), middle=body.part("mid-hand"), pads=body.part("finger-pads"), tips=body.hand)
+
+
+def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus: Syllabus, *, mass_known: bool) -> Seen:
+    view = lever.views[n]
+    found = solve_one(view.model, body, settings)
+    if not isinstance(found, Answer):
+        return Seen(view=view.view, title=view.title, because=found.because, joints={}, centre=None, figures=())
+    return Seen(
+        view=view.view,
+        title=view.title,
+        because="",
+        joints=dict(found.joints),
+        centre=found.centre,
+        figures=shown(syllabus.mechanics, lever, found.figures, mass_known=mass_known),
+    )
+
+
+@router.post("/trainees/{id}/levers/over-under")
+def over_under(id: UUID, asked: AskedSave, app: TheApp, coach: SignedIn) -> SaveShown:
+    """Whether a handstand that leans so, and so fast, can still be saved by the hands. Nothing is kept."""
+    with transaction(app.pool, coach=coach) as db:
+        _, _, body = sized(db, id, house_of(db))
+    stands, lean = handstand(body), radians(asked.lean_deg)
+    found = save(body, lean=lean, lean_rate=radians(asked.lean_rate_deg_s))
+    drawn = straight_answer(body, lean=lean)
+    words = {"saveable": "Saveable", "over": "Lost over", "under": "Lost under"}[found.side]
+    return SaveShown(
+        lean_deg=asked.lean_deg,
+        lean_rate_deg_s=asked.lean_rate_deg_s,
+        save=found,
+        saveable=found.saveable,
+        words=words,
+        com_height=stands.com_height,
+        joints=dict(drawn.joints),
+        centre=drawn.centre,
+        hand=_hand(body),
+        over_limit_deg=degrees(stands.over),
+        under_limit_deg=-degrees(stands.under),
+    )

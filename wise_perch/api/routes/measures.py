@@ -1,0 +1,105 @@
+"""Measures: a trainee's stature, mass and lengths, estimated until they are taken."""
+
+from dataclasses import asdict, replace
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import ConfigDict
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.errors import Refused
+from wise_perch.api.fields import Moment, NewId, Size
+from wise_perch.api.knowing import house_of, know, today_of
+from wise_perch.api.levering import body_of, refresh_loads
+from wise_perch.core.intake import Intake, Length, Profile, lengths, size_problem
+from wise_perch.core.records import Trainee
+from wise_perch.store import frames, trainees
+from wise_perch.store.pool import transaction
+
+router = APIRouter(tags=["levers"])
+
+
+class NewMeasures(Size):
+    """Measures as taken: cm and kg; a length left out is estimated. `sure`: what was asked about is so."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    at: Moment
+    sure: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class MeasureAsked:
+    """A length to take: how, and its usual share of stature."""
+
+    length: str
+    title: str
+    how: str
+    share: float
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class MeasuresPage:
+    """What is known of a trainee's size. `lengths`: measured or estimated, once stature is known."""
+
+    trainee: Trainee
+    stature_cm: float | None
+    mass_kg: float | None
+    asked: tuple[MeasureAsked, ...]
+    lengths: tuple[Length, ...]
+    measured_cm: dict[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
+class MeasuresAnswer:
+    """Whether the measures were kept; if not, what is asked about first."""
+
+    kept: bool
+    doubts: tuple[str, ...]
+
+
+@router.get("/trainees/{id}/measures")
+def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
+    """What is known of a trainee's size."""
+    with transaction(app.pool, coach=coach) as db:
+        house, who = house_of(db), trainees.one(db, id)
+        known = know(db, id, house, on=today_of(house.coach), pieces=())
+    asked, profile = known.syllabus.intake, known.frame.profile
+    stature, own = (profile.stature_cm, dict(profile.lengths_cm)) if profile else (None, {})
+    return MeasuresPage(
+        trainee=who,
+        stature_cm=stature,
+        mass_kg=profile.mass_kg if profile else None,
+        asked=tuple(MeasureAsked(length=x.length, title=x.title, how=x.how, share=x.share, source=x.source) for x in asked.lengths),
+        lengths=lengths(asked, stature_cm=stature, measured_cm=own) if stature else (),
+        measured_cm=own,
+    )
+
+
+@router.post("/trainees/{id}/measures")
+def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
+    """Keep measures; unlikely ones are asked about first. What was worked out from the old ones is worked out anew."""
+    with transaction(app.pool, coach=coach) as db:
+        house = house_of(db)
+        trainees.one(db, id)
+        known = know(db, id, house, on=today_of(house.coach), pieces=())
+        before = known.frame.profile or Profile(lengths_cm={}, cautions={})
+        profile = replace(before, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm)
+        if doubts := _doubts(new, profile, known.syllabus.intake):
+            return MeasuresAnswer(kept=False, doubts=doubts)
+        values = {**asdict(profile), "experience": list(profile.experience), "kit": list(profile.kit)}
+        frames.add_intake(db, id=new.id, trainee=id, at=new.at, profile=values)
+        refresh_loads(db, id, known.syllabus, profile)
+    return MeasuresAnswer(kept=True, doubts=())
+
+
+def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...]:
+    """What is unlikely and was not said to be so. Raises Refused (422) for what can not be."""
+    if problem := size_problem(asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm):
+        raise Refused(422, problem)
+    body_of(profile)
+    if new.sure:
+        return ()
+    return tuple(x.doubt for x in lengths(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt)

@@ -1,0 +1,266 @@
+"""Secret addresses: a calendar to subscribe to, and a trainee's own page, which sends back what was done."""
+
+import secrets
+from datetime import UTC, date, datetime, timedelta
+from typing import Annotated, Literal
+from uuid import UUID, uuid5
+
+from fastapi import APIRouter, Path, Response
+from psycopg import Connection
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
+from wise_perch.api.errors import Refused
+from wise_perch.api.fields import Moment, NewId
+from wise_perch.api.knowing import house_of, today_of
+from wise_perch.api.planning import asked_for
+from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Measure
+from wise_perch.core.planning.floor import FloorEvent
+from wise_perch.core.planning.kept import FloorSession, SessionPiece, ShareLink, Sharing
+from wise_perch.core.planning.sheets import sheet_of
+from wise_perch.core.planning.week import Block, DayPlan, monday
+from wise_perch.formats.plan_files import calendar
+from wise_perch.store import floor, plans, trainees
+from wise_perch.store.pool import transaction
+
+router = APIRouter(tags=["sharing"])
+Token = Annotated[str, Path(min_length=20, max_length=80, pattern="^[A-Za-z0-9_-]+$")]
+WEEKS_BACK = 2
+NO_LINK = "This address does not work, or no longer. Ask your coach for a new one."
+
+
+class NewLink(BaseModel):
+    """A secret address to make."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    kind: Literal["calendar", "page"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class MadeLink:
+    """A secret address just made: its path is shown once and not kept."""
+
+    id: UUID
+    kind: str
+    path: str
+
+
+@router.get("/trainees/{id}/links")
+def links(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ShareLink, ...]:
+    """The secret addresses of a trainee that still work."""
+    with transaction(app.pool, coach=coach) as db:
+        trainees.one(db, id)
+        return tuple(plans.links(db, id))
+
+
+@router.post("/trainees/{id}/links", status_code=201)
+def make_link(id: UUID, new: NewLink, app: TheApp, coach: SignedIn) -> MadeLink:
+    """Make a secret address. It is shown once; take it back and make another if it is lost."""
+    token = secrets.token_urlsafe(32)
+    with transaction(app.pool, coach=coach) as db:
+        trainees.one(db, id)
+        if any(link.id == new.id for link in plans.links(db, id)):
+            raise Refused(409, "This address was made already, and is shown only once. Take it back and make another.")
+        plans.add_link(db, id=new.id, trainee=id, kind=new.kind, token_hash=token_hash(token))
+    path = f"/api/feeds/{token}.ics" if new.kind == "calendar" else f"/shared/{token}"
+    return MadeLink(id=new.id, kind=new.kind, path=path)
+
+
+@router.post("/links/{id}/revoke")
+def revoke(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+    """Take a secret address back; it stops working at once."""
+    with transaction(app.pool, coach=coach) as db:
+        plans.revoke(db, id=id, moment=datetime.now(UTC))
+    return {"id": id}
+
+
+def _shared(app: App, token: str, kind: str) -> Sharing:
+    with transaction(app.pool) as db:
+        found = plans.of_token(db, token_hash(token))
+    if found is None or found.kind != kind:
+        raise Refused(404, NO_LINK)
+    return found
+
+
+@router.get("/feeds/{token}.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+def feed(token: Token, app: TheApp) -> Response:
+    """A trainee's sessions as a calendar to subscribe to."""
+    link = _shared(app, token, "calendar")
+    with transaction(app.pool, coach=link.coach) as db:
+        house, who = house_of(db), trainees.one(db, link.trainee)
+        begun = monday(today_of(house.coach)) - timedelta(weeks=WEEKS_BACK)
+        weeks = [(str(p.id), p.planned) for p in plans.from_week(db, link.trainee, begun)]
+    made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
+    return Response(made, media_type="text/calendar; charset=utf-8")
+
+
+@dataclass(frozen=True, kw_only=True)
+class SharedBlock:
+    """One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none is."""
+
+    number: int
+    title: str
+    amount: str
+    setting: str
+    about: str
+    cues: tuple[str, ...]
+    cautions: tuple[str, ...]
+    minutes: float
+    sets: int
+    each: float
+    unit: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SharedDay:
+    """One session as the trainee sees it. `sent`: what was told back already, by block."""
+
+    day: date
+    place: str
+    time: str
+    minutes: float
+    blocks: tuple[SharedBlock, ...]
+    done: bool
+    sent: dict[int, tuple[float, ...]]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SharedPage:
+    """A trainee's own page: the sessions of this week and the next."""
+
+    name: str
+    on: date
+    days: tuple[SharedDay, ...]
+
+
+UNITS = {Measure.HOLD: "s", Measure.LOWERING: "s", Measure.REPS: "reps", Measure.TOUCHES: "touches", Measure.RATE: "good"}
+
+
+@router.get("/shared/{token}")
+def shared(token: Token, app: TheApp) -> SharedPage:
+    """A trainee's own page, for whoever has its address."""
+    link = _shared(app, token, "page")
+    with transaction(app.pool, coach=link.coach) as db:
+        house, who = house_of(db), trainees.one(db, link.trainee)
+        on = today_of(house.coach)
+        days = [d for p in plans.from_week(db, link.trainee, monday(on)) for d in p.planned.days if d.blocks and d.day >= on - timedelta(days=1)]
+        told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
+    return SharedPage(name=who.name, on=on, days=tuple(_day(d, told) for d in days))
+
+
+def _day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
+    mine = [s for s in told if s.day == day.day]
+    sent = {n: _values(s, n) for s in mine if s.source == "self" for n in range(len(s.sheet.slots)) if _values(s, n)}
+    blocks = tuple(_block(n, b) for n, b in enumerate(day.blocks))
+    return SharedDay(day=day.day, place=day.place, time=day.time, minutes=-(-day.length_s // 60), blocks=blocks, done=bool(mine), sent=sent)
+
+
+def _values(session: FloorSession, slot: int) -> tuple[float, ...]:
+    return tuple(e.value for e in session.standing_events if e.kind == "set" and e.slot == slot and e.value is not None)
+
+
+def _block(number: int, block: Block) -> SharedBlock:
+    dosed = block.dosed
+    return SharedBlock(
+        number=number,
+        title=block.title,
+        amount=dosed.amount if dosed else "",
+        setting=dosed.dialled.words if dosed and dosed.dialled else dosed.place if dosed else "",
+        about=block.about,
+        cues=block.cues,
+        cautions=block.cautions,
+        minutes=-(-block.length_s // 60),
+        sets=dosed.sets if dosed and block.kind == "work" else 0,
+        each=dosed.each if dosed else 0.0,
+        unit=UNITS.get(dosed.measure, "") if dosed and block.kind == "work" and dosed.way != "stretch" else "",
+    )
+
+
+class ToldBlock(BaseModel):
+    """What a trainee did of one block: a number for each set, in the block's unit."""
+
+    model_config = ConfigDict(extra="forbid")
+    number: int = Field(ge=0, le=200)
+    values: Annotated[list[Annotated[float, Field(ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)]], Field(max_length=60)] = []
+
+
+class ToldDay(BaseModel):
+    """A session as the trainee tells it."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: NewId
+    at: Moment
+    day: date
+    blocks: Annotated[list[ToldBlock], Field(max_length=60)]
+
+
+@router.post("/shared/{token}/done", status_code=201)
+def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
+    """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same again changes nothing."""
+    link = _shared(app, token, "page")
+    with transaction(app.pool, coach=link.coach) as db:
+        _keep_told(db, link, told)
+    return shared(token, app)
+
+
+def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
+    house = house_of(db)
+    kept = plans.newest(db, link.trainee, monday(told.day))
+    plan = next((d for d in kept.planned.days if d.day == told.day and d.blocks), None) if kept else None
+    if plan is None:
+        raise Refused(422, "Nothing is planned on that day.")
+    planned = asked_for(db, link.trainee, house, week=monday(told.day))
+    sheet = sheet_of(plan, planned.asked, planned.known.wall)
+    if any(s.source == "self" and s.id != told.id for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)):
+        raise Refused(409, "This day was told already.")
+    session = floor.start(db, id=told.id, trainee=link.trainee, started_at=told.at, sheet=sheet, source="self")
+    if session.ended_at:
+        return
+    _write_told(db, link, told, plan)
+    floor.end(db, id=told.id, ended_at=told.at, ended_as="finished", note="self-reported")
+
+
+def _write_told(db: Connection, link: Sharing, told: ToldDay, plan: DayPlan) -> None:
+    """Write each set as an event and as loose evidence: nobody saw its form, so it counts as work and meets no gate."""
+    pieces: list[SessionPiece] = []
+    for block in told.blocks:
+        if block.number >= len(plan.blocks):
+            raise Refused(422, "That session has no such block.")
+        planned = plan.blocks[block.number]
+        dosed = planned.dosed
+        for n, value in enumerate(block.values if dosed and planned.kind == "work" else []):
+            id = uuid5(told.id, f"{block.number} {n}")
+            # a moment apart, so that they stay in their order
+            at = told.at + timedelta(milliseconds=n)
+            what = FloorEvent(kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE)
+            floor.add_event(db, id=id, session=told.id, at=at, what=what)
+        if dosed and planned.kind == "work" and block.values and dosed.mode is None and dosed.way != "stretch":
+            pieces += _pieces(told, block, planned)
+    floor.put_evidence(db, pieces, trainee=link.trainee, session=told.id, source="self")
+
+
+def _pieces(told: ToldDay, block: ToldBlock, planned: Block) -> list[SessionPiece]:
+    dosed = planned.dosed
+    assert dosed is not None
+    counted = dosed.measure is Measure.RATE
+    values = [float(sum(1 for v in block.values if v))] if counted else block.values
+    return [
+        SessionPiece(
+            id=uuid5(told.id, f"{block.number} {n} evidence"),
+            drill=planned.drill,
+            at=told.at + timedelta(milliseconds=n),
+            measure=dosed.measure,
+            value=float(int(value)) if dosed.measure in (Measure.REPS, Measure.TOUCHES) else value,
+            n=len(block.values) if counted else None,
+            mode=None,
+            window_s=dosed.window_s,
+            form=Form.LOOSE,
+            side=None,
+            confidence=None,
+            dial={dosed.dialled.dial: dosed.dialled.setting} if dosed.dialled else {},
+            note="self-reported",
+        )
+        for n, value in enumerate(values)
+    ]

@@ -1,0 +1,192 @@
+"""The ladder of settings: a drill's dial for one body, in steps of like difficulty."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+
+from wise_perch.core.benchmarks.ladder import REMEMBERED
+from wise_perch.core.body.levers import Knob, Lever, solve
+from wise_perch.core.body.poses import Numbers
+from wise_perch.core.body.segments import Body
+from wise_perch.core.evidence import Evidence, Form
+from wise_perch.core.gates import FALLING, Dial, spoken
+from wise_perch.core.kit import KitItem, find, paired
+
+SETTINGS = 200
+"""So many settings of a dial are worked out for a ladder."""
+NEAR_CM, NEAR_NOTCHES = 1.0, 2
+"""A stack of the coach's kit no farther from a wanted height than this and so many notches is taken instead of it. Ours."""
+MOST_STEPS = 14
+"""A ladder of more steps than this is walked with wider ones. Ours."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tested:
+    """The hardest setting that went clean. `words`: what was done there; `old`: it wants a re-test."""
+
+    setting: float
+    words: str
+    day: date
+    old: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderStep:
+    """One step: the dial's `setting`, the currency's `value` there, and what makes it out of the coach's kit."""
+
+    setting: float
+    value: float
+    stack: str = ""
+    tested: bool = False
+    next: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SettingsLadder:
+    """A dial's settings from easy to hard. `because`: why there are none."""
+
+    dial: str
+    steps: tuple[LadderStep, ...]
+    tested: Tested | None
+    because: str = ""
+
+
+def sweep(lever: Lever, body: Body, *, dial: str, settings: Mapping[str, float], at: Numbers) -> tuple[Numbers, Numbers]:
+    """Work the currency out for many settings of one dial, the other knobs standing.
+
+    Returns: the settings that can be, and the currency there, both of one length.
+    """
+    if lever.currency is None:
+        return np.array([]), np.array([])
+    found = solve(lever.views[0].model, body, {**settings, dial: at})
+    value = np.broadcast_to(found.figures[lever.currency.figure], at.shape)
+    fits = found.feasible if lever.currency.most is None else found.feasible & (value <= lever.currency.most.value)
+    return at[fits], value[fits]
+
+
+def ladder(
+    lever: Lever,
+    body: Body,
+    *,
+    dial: Dial,
+    settings: Mapping[str, float],
+    kit: Sequence[KitItem] = (),
+    tested: Tested | None = None,
+    begin: float | None = None,
+) -> SettingsLadder:
+    """Lay out a dial's settings in steps of like difficulty.
+
+    Args: `settings` of the other knobs, in their units; `begin` where to start without a tested limit.
+    Each step is rounded to the knob's notch and worked out again there, so that its value is the true one.
+    """
+    knob, currency = lever.knob(dial.name), lever.currency
+    if knob is None or currency is None:
+        return SettingsLadder(dial=dial.name, steps=(), tested=tested, because="This dial has no model.")
+    at, value = sweep(lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS))
+    if not at.size:
+        reason = solve(lever.views[0].model, body, {**settings, dial.name: np.array([knob.begin(body)])}).at(0)
+        return SettingsLadder(dial=dial.name, steps=(), tested=tested, because=getattr(reason, "because", ""))
+    up = _harder_up(dial)
+    wanted = _even(at[:: 1 if up else -1], value[:: 1 if up else -1], step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0))
+    rounded = list(dict.fromkeys(_made(float(x), knob, kit) for x in wanted))
+    chosen = np.array(_with_tested(rounded, tested, knob))
+    settings_kept, values = sweep(lever, body, dial=dial.name, settings=settings, at=chosen)
+    following = _following(settings_kept, tested.setting if tested else begin, up=up, past=tested is not None)
+    near = _nearest(settings_kept, tested.setting) if tested else None
+    return SettingsLadder(
+        dial=dial.name,
+        tested=tested,
+        steps=tuple(
+            LadderStep(
+                setting=float(s),
+                value=float(v),
+                stack=stack_for(float(s), knob, kit),
+                tested=n == near and abs(float(s) - (tested.setting if tested else 0)) <= knob.notch,
+                next=n == following,
+            )
+            for n, (s, v) in enumerate(zip(settings_kept, values, strict=True))
+        ),
+    )
+
+
+def _harder_up(dial: Dial) -> bool:
+    return dial.harder not in FALLING
+
+
+def _even(at: Numbers, value: Numbers, *, step: float) -> Numbers:
+    """Settings from easy to hard, each `step` of the currency from the one before; the ends belong to it.
+
+    Difficulty is what changes from the easy end on; where it stands still or turns back, nothing is gained there.
+    """
+    gone = np.maximum.accumulate(np.abs(value - value[0]))
+    steps = min(MOST_STEPS, max(1, round(float(gone[-1]) / step)))
+    marks = np.linspace(0, float(gone[-1]), steps + 1)
+    rising = np.concatenate([[True], np.diff(gone) > 0])
+    return np.asarray(np.interp(marks, gone[rising], at[rising]))
+
+
+def _nearest(settings: Numbers, wanted: float) -> int | None:
+    return int(np.argmin(np.abs(settings - wanted))) if settings.size else None
+
+
+def _following(settings: Numbers, wanted: float | None, *, up: bool, past: bool) -> int | None:
+    """The step after the tested one; without a test the one nearest to where a beginner starts."""
+    if wanted is None or not settings.size:
+        return None
+    if not past:
+        return _nearest(settings, wanted)
+    sign = 1 if up else -1
+    return next((n for n, s in enumerate(settings) if sign * (float(s) - wanted) > 1e-6), None)
+
+
+def _with_tested(settings: list[float], tested: Tested | None, knob: Knob) -> list[float]:
+    """The tested setting stands on the ladder as it was, in place of its nearest neighbour."""
+    if tested is None or not knob.least <= tested.setting <= knob.most:
+        return settings
+    near = min(range(len(settings)), key=lambda n: abs(settings[n] - tested.setting))
+    return [*settings[:near], tested.setting, *settings[near + 1 :]]
+
+
+def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
+    """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the notch."""
+    pieces, sign = _pieces(setting, knob, kit)
+    reach = NEAR_CM + NEAR_NOTCHES * knob.notch
+    found = find(pieces, height_cm=abs(setting)) if pieces and abs(setting) >= NEAR_CM else None
+    heights = [s.height_cm for s in (found.exact, found.lower, found.higher) if s] if found else []
+    near = min((h for h in heights), key=lambda h: (abs(h - abs(setting)), h), default=None)
+    return sign * near if near is not None and abs(near - abs(setting)) <= reach else knob.on_notch(setting)
+
+
+def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequence[KitItem], int]:
+    """The kit that makes a setting, and its sign: below zero both hands stand raised."""
+    if setting >= 0:
+        return [i for i in kit if i.kind in knob.stacks], 1
+    return paired([i for i in kit if i.kind in knob.hand_stacks]), -1
+
+
+def stack_for(setting: float, knob: Knob, kit: Sequence[KitItem]) -> str:
+    """What makes a height out of the coach's kit; empty where nothing makes it to the millimetre."""
+    pieces, sign = _pieces(setting, knob, kit)
+    found = find(pieces, height_cm=abs(setting)).exact if pieces and setting else None
+    return "" if found is None else found.text if sign > 0 else f"under each hand {found.text}"
+
+
+def hardest_clean(pieces: Sequence[Evidence], *, drills: Sequence[str], dial: Dial, on: date, stale_after_days: float) -> Tested | None:
+    """The hardest setting of a dial that went clean in some drill: from sets made at a setting, and from limits tests left.
+
+    What is not yet stale counts before what is.
+    """
+    up = 1 if _harder_up(dial) else -1
+    found = []
+    for piece in pieces:
+        if piece.drill not in drills or piece.day > on or piece.form is not Form.CLEAN:
+            continue
+        remembered = piece.mode == REMEMBERED
+        setting = piece.value if remembered else piece.dial.get(dial.name)
+        if setting is None or (not remembered and piece.value <= 0):
+            continue
+        words = "limit of the test" if remembered else f"{spoken(piece.value, piece.measure, piece.n)} clean"
+        found.append(Tested(setting=setting, words=words, day=piece.day, old=(on - piece.day).days > stale_after_days))
+    return max(found, key=lambda t: (not t.old, up * t.setting, t.day), default=None)

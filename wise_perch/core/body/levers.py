@@ -1,0 +1,237 @@
+"""A lever: a drill or position set up by its dials, as data, and the model that works it out for one body."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from wise_perch.core.body.answers import Answer, Answers, Infeasible
+from wise_perch.core.body.pikes import hips_over_hands, knees_on_bench, pike_bottom, pike_top, right_angle
+from wise_perch.core.body.poses import Numbers
+from wise_perch.core.body.presses import press, press_to_target
+from wise_perch.core.body.pushing import ball_lean, push_travel, push_up
+from wise_perch.core.body.segments import CM, Body
+from wise_perch.core.body.segments import body as made_body
+from wise_perch.core.body.upright import handstand, straight, wall_hold
+from wise_perch.core.decision import Figure
+from wise_perch.core.intake import Profile
+
+Unit = Literal["cm", "deg"]
+Settings = Mapping[str, npt.ArrayLike]
+"""Knob settings by name, in the knob's own unit."""
+MASSLESS_KG = 1.0
+"""Stands in for an unknown mass; figures that need it are then left out."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Knob:
+    """One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
+
+    `stacks`: kinds of kit that make it, `hand_stacks` those that raise the hands where it goes below zero.
+    """
+
+    knob: str
+    title: str
+    unit: Unit
+    least: float
+    most: float
+    notch: float
+    start: Figure
+    of_stature: bool = False
+    stacks: tuple[str, ...] = ()
+    hand_stacks: tuple[str, ...] = ()
+
+    def begin(self, body: Body) -> float:
+        """Where it stands before anybody has touched it, in its unit, on its notch."""
+        value = self.start.value * body.stature * CM if self.of_stature else self.start.value
+        return self.on_notch(min(self.most, max(self.least, value)))
+
+    def on_notch(self, value: float) -> float:
+        """The nearest setting that is set in practice."""
+        return round(round(value / self.notch) * self.notch, 4)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class View:
+    """One moment of a position, worked out by one model."""
+
+    view: str
+    title: str
+    model: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Currency:
+    """The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg` of body mass.
+
+    `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`: beyond it nobody trains.
+    """
+
+    figure: str
+    title: str
+    step: Figure
+    per_kg: bool = False
+    falls: bool = False
+    full: Figure | None = None
+    full_title: str = ""
+    most: Figure | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lever:
+    """A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
+
+    Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
+    with figures or knobs in braces; `setup_at`: those that hold at a given setting only.
+    """
+
+    lever: str
+    title: str
+    about: str
+    views: tuple[View, ...]
+    knobs: tuple[Knob, ...] = ()
+    currency: Currency | None = None
+    drills: tuple[str, ...] = ()
+    group: str = ""
+    cautions: tuple[str, ...] = ()
+    setup: tuple[str, ...] = ()
+    setup_at: tuple[str, ...] = ()
+
+    def knob(self, name: str) -> Knob | None:
+        """The knob of this name."""
+        return next((k for k in self.knobs if k.knob == name), None)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FigureNote:
+    """What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source."""
+
+    title: str
+    unit: str
+    formula: str
+    source: str
+    needs_mass: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FixedLoad:
+    """Drills whose hands carry a fixed share of body weight, whatever the setting."""
+
+    share: Figure
+    drills: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outlook:
+    """The figures of the first-rep outlook: model error as a share, the usual fold and its doubt, the reps formulas' range.
+
+    `press_drills`: those whose lowest surface says how near the press is.
+    """
+
+    press_drills: tuple[str, ...]
+    share_error: Figure
+    fold_deg: Figure
+    fold_error_deg: Figure
+    straddle_deg: Figure
+    most_reps: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mechanics:
+    """All that is data about levers: positions, what figures mean, hand loads, how big a jump in share is too big.
+
+    `share_lines`: lines whose rungs show what they put on the hands.
+    """
+
+    share_lines: tuple[str, ...]
+    levers: tuple[Lever, ...]
+    figures: Mapping[str, FigureNote]
+    fixed_loads: tuple[FixedLoad, ...]
+    test_drills: Mapping[str, str]
+    rep_s: Figure
+    jump: Figure
+    outlook: Outlook
+
+    def lever(self, name: str) -> Lever | None:
+        """The lever of this name."""
+        return next((x for x in self.levers if x.lever == name), None)
+
+    def of_drill(self, drill: str, family: str = "") -> Lever | None:
+        """The lever that sets a drill up: its own, else that of the drill it was made from."""
+        for name in (drill, family):
+            if found := next((x for x in self.levers if name and name in x.drills), None):
+                return found
+        return None
+
+
+def metres(settings: Settings, knob: str) -> Numbers:
+    """A knob's setting in metres."""
+    return np.asarray(np.atleast_1d(np.asarray(settings[knob], float)) / CM)
+
+
+def _angle(settings: Settings, knob: str) -> Numbers:
+    return np.asarray(np.radians(np.atleast_1d(np.asarray(settings[knob], float))))
+
+
+def _braced(body: Body, settings: Settings) -> Answers:
+    lean = np.pi / 2 - _angle(settings, "body-to-floor-angle")
+    long = body.arm + body.trunk + body.leg + body.part("ankle-to-toes")
+    found = wall_hold(body, facing="chest", hands_to_wall=long * np.sin(lean))
+    return Answers(pose=found.pose, figures={**found.figures, "hands_to_wall_cm": long * np.sin(lean) * CM}, faults=found.faults)
+
+
+def _standing(body: Body, _: Settings) -> Answers:
+    stands = handstand(body)
+    figures = {
+        "com_height_cm": stands.com_height * CM,
+        "inertia_kg_m2": stands.inertia,
+        "natural_rate_per_s": stands.rate,
+        "over_limit_deg": float(np.degrees(stands.over)),
+        "under_limit_deg": -float(np.degrees(stands.under)),
+        "share": 1.0,
+    }
+    return Answers(pose=straight(body, np.zeros(1)), figures={name: np.array([v]) for name, v in figures.items()})
+
+
+MODELS: Mapping[str, Callable[[Body, Settings], Answers]] = {
+    "handstand": _standing,
+    "pike-bottom": lambda b, s: pike_bottom(b, hands_to_feet=metres(s, "hands-to-feet"), surface=metres(s, "surface-height")),
+    "pike-top": lambda b, s: pike_top(b, hands_to_feet=metres(s, "hands-to-feet"), surface=metres(s, "surface-height")),
+    "knees-on-bench": lambda b, s: knees_on_bench(b, hands_to_knees=metres(s, "hands-to-knees"), surface=metres(s, "surface-height")),
+    "hips-over-hands": lambda b, s: hips_over_hands(b, surface=metres(s, "surface-height")),
+    "right-angle": lambda b, _: right_angle(b),
+    "push-up": lambda b, s: push_up(b, hands=metres(s, "hands-height"), feet=metres(s, "feet-height")),
+    "push-up-knees": lambda b, s: push_up(b, hands=metres(s, "hands-height"), feet=metres(s, "feet-height"), knees=True),
+    "push-travel": lambda b, s: push_travel(b, pad=metres(s, "pad-height")),
+    "wall-back": lambda b, s: wall_hold(b, facing="back", hands_to_wall=metres(s, "hands-to-wall")),
+    "wall-chest": lambda b, s: wall_hold(b, facing="chest", hands_to_wall=metres(s, "hands-to-wall")),
+    "braced-lean": _braced,
+    "press": lambda b, s: press(b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=metres(s, "surface-height")),
+    "press-to-target": lambda b, s: press_to_target(b, target=metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]),
+    "ball-lean": lambda b, s: ball_lean(b, ball_to_toes=metres(s, "ball-to-toes")),
+}
+"""Every model by its name: knob settings in cm and degrees, scalars or arrays that broadcast."""
+
+
+def solve(model: str, body: Body, settings: Settings) -> Answers:
+    """Work a model out for every setting."""
+    return MODELS[model](body, settings)
+
+
+def solve_one(model: str, body: Body, settings: Mapping[str, float]) -> Answer | Infeasible:
+    """Work a model out for one setting."""
+    return solve(model, body, settings).at(0)
+
+
+def settings_for(lever: Lever, body: Body, given: Mapping[str, float]) -> dict[str, float]:
+    """Every knob's setting: as given, else where it begins."""
+    return {k.knob: given.get(k.knob, k.begin(body)) for k in lever.knobs}
+
+
+def own_body(profile: Profile | None) -> Body | None:
+    """The body an intake describes; None while stature is unknown. Raises UnlikelyBody."""
+    if profile is None or profile.stature_cm is None:
+        return None
+    return made_body(stature_cm=profile.stature_cm, mass_kg=profile.mass_kg or MASSLESS_KG, own_cm=profile.lengths_cm)

@@ -1,0 +1,100 @@
+"""What is kept of plans, sessions and secret addresses: plain values, the same in the store, the api and the browser."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from wise_perch.core.evidence import Form, Measure, Side
+from wise_perch.core.planning.floor import FloorEvent, FloorSheet
+from wise_perch.core.planning.week import WeekPlan, Wish
+from wise_perch.core.records import RunEnd, Source
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptPlan:
+    """One version of a week's plan: what was wished for, and what was planned. `week` is its Monday."""
+
+    id: UUID
+    trainee: UUID
+    week: date
+    at: datetime
+    wish: Wish
+    planned: WeekPlan
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanVersion:
+    """A version of a plan by its moment."""
+
+    id: UUID
+    at: datetime
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShareLink:
+    """A secret address that still works: a calendar, or a trainee's own page."""
+
+    id: UUID
+    kind: str
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sharing:
+    """Whom a secret address opens what of."""
+
+    coach: UUID
+    trainee: UUID
+    kind: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptEvent:
+    """One thing that happened in a session, as it is kept; struck out where it was taken back."""
+
+    id: UUID
+    at: datetime
+    what: FloorEvent
+    struck_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FloorSession:
+    """A session with its sheet and all that happened, in its order."""
+
+    id: UUID
+    trainee: UUID
+    day: date
+    started_at: datetime
+    ended_at: datetime | None
+    ended_as: RunEnd | None
+    source: Source
+    sheet: FloorSheet
+    note: str
+    events: tuple[KeptEvent, ...]
+
+    @property
+    def standing_events(self) -> list[FloorEvent]:
+        """What happened and was not taken back."""
+        return [e.what for e in self.events if e.struck_at is None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SessionPiece:
+    """What a block of a session comes to as evidence."""
+
+    id: UUID
+    drill: str
+    at: datetime
+    measure: Measure
+    value: float
+    n: int | None
+    mode: str | None
+    window_s: float | None
+    form: Form
+    side: Side | None
+    confidence: int | None
+    dial: dict[str, float]
+    note: str

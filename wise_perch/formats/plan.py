@@ -1,0 +1,173 @@
+"""The door to plans without server or database: evidence and a profile in, a week of sessions with doses and reasons out."""
+
+from collections.abc import Callable, Mapping
+from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
+
+from wise_perch.core.body.levers import own_body
+from wise_perch.core.body.segments import Body, UnlikelyBody
+from wise_perch.core.kit import KitItem
+from wise_perch.core.planning.asking import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, loading, usual_kit
+from wise_perch.core.planning.candidates import Ache
+from wise_perch.core.planning.candidates import Asked as PlanAsked
+from wise_perch.core.planning.plan import plan
+from wise_perch.core.planning.settings import Trained
+from wise_perch.core.planning.week import Block, DayPlan, DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
+from wise_perch.core.rulers import rulers
+from wise_perch.core.syllabus import Syllabus
+from wise_perch.formats.score import Junk
+from wise_perch.formats.standing import Asked, ProfileFile, read_asked
+
+USUAL_DAYS, USUAL_MINUTES = (0, 2, 5), 55
+"""Without days in the profile: Monday, Wednesday and Saturday, and so many minutes. Ours."""
+
+
+def plan_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapping[str, str]], Syllabus]) -> dict[str, Any]:
+    """Plan a week from day `on`, from files alone.
+
+    Returns: the week as docs/formats.md says; where what is pinned can not all be had, only the questions.
+    Raises: Junk if a file can not be read or names what is not there.
+    """
+    asked, who = read_asked(evidence, profile, on=on, in_use=in_use)
+    wish = _wish(who, asked.syllabus, on, profile)
+    found = plan(_asked_for(asked, who, wish, on, profile), wish)
+    head = {"trainee": asked.trainee, "on": on.isoformat(), "week": wish.week.isoformat(), "syllabus": asked.syllabus.version}
+    if isinstance(found, Refusal):
+        return {**head, "feasible": False, "questions": [_question(q) for q in found.questions]}
+    return {**head, "feasible": True, **_week(found)}
+
+
+def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
+    kit = {**usual_kit(who.profile(), syllabus), **{place: tuple(items) for place, items in who.places.items()}}
+    days = tuple(DayWish(**d.model_dump()) for d in sorted(who.days, key=lambda d: d.day))
+    if not days:
+        weeks = [monday(on), monday(on) + timedelta(weeks=1)]
+        usual = [[d for n in USUAL_DAYS if (d := week + timedelta(days=n)) >= on] for week in weeks]
+        days = tuple(DayWish(day=d, place=HALL, minutes=USUAL_MINUTES) for d in usual[0] or usual[1])
+    faults = [f"days: {d.day} lies before --on {on}" for d in days if d.day < on]
+    faults += [f"days: {d.day} stands twice" for n, d in enumerate(days) if n and days[n - 1].day == d.day]
+    faults += [f"days: {d.day} is not in the week of {days[0].day}" for d in days if monday(d.day) != monday(days[0].day)]
+    faults += [f"days: there is no place named {d.place}; say in places what kit is there" for d in days if d.place not in kit]
+    known = {*syllabus.drills, *syllabus.tests}
+    faults += [
+        f"{part}: there is no drill named {x.drill}" for part, xs in (("pins", who.pins), ("drops", who.drops)) for x in xs if x.drill not in known
+    ]
+    if faults:
+        raise Junk([f"{path.name}: {fault}" for fault in faults])
+    return Wish(
+        week=monday(days[0].day),
+        days=days,
+        kit=kit,
+        pins=tuple(Pin(**p.model_dump()) for p in who.pins),
+        drops=tuple(Drop(**d.model_dump()) for d in who.drops),
+    )
+
+
+def _body(who: ProfileFile, path: Path) -> Body | None:
+    try:
+        return own_body(who.profile())
+    except UnlikelyBody as error:
+        raise Junk([f"{path.name}: {error}"]) from error
+
+
+def _asked_for(asked: Asked, who: ProfileFile, wish: Wish, on: date, path: Path) -> PlanAsked:
+    syllabus, body = asked.syllabus, _body(who, path)
+    rules = syllabus.sessions
+    asked_days = syllabus.rules.pain_asked_for_days.value
+    newest = {a.joint: a for a in sorted(who.aches, key=lambda a: a.day) if 0 <= (on - a.day).days <= asked_days}
+    return PlanAsked(
+        who=Trained(
+            syllabus=syllabus,
+            on=on,
+            pieces=by_drill(asked.pieces, on=on),
+            body=body,
+            kit=tuple(KitItem(**k.model_dump()) for k in who.stacks),
+            shy=is_shy(who.profile(), syllabus),
+            own=rulers(syllabus.intake, who.profile()),
+        ),
+        standing=asked.standing,
+        goals=asked.goals,
+        tests=due_tests((), syllabus, rest_s=0),
+        aches=tuple(Ache(**a.model_dump()) for a in newest.values() if a.level > 0 or a.sharp),
+        loading=loading(daily_loads(asked.pieces, syllabus, body), week=wish.week, weeks=int(rules.ramp_weeks.value)),
+        heavy=heavy_days(asked.pieces, syllabus, since=wish.week - timedelta(days=1)),
+    )
+
+
+def _question(question: Question) -> dict[str, Any]:
+    return {"text": question.text, "options": list(question.options), "day": question.day.isoformat() if question.day else None}
+
+
+def _week(found: WeekPlan) -> dict[str, Any]:
+    return {
+        "days": [_day(d) for d in found.days],
+        "left_out": [{"drill": x.drill, "title": x.title, "because": x.because} for x in found.left_out],
+        "questions": [_question(q) for q in found.questions],
+        "shares": [{"pillar": s.pillar, "minutes": round(s.seconds / 60, 1), "holding": s.holding} for s in found.shares],
+        "hand_load": {"planned_s": found.load_s, "most_s": found.load_most_s, "words": found.load_words},
+    }
+
+
+def _day(day: DayPlan) -> dict[str, Any]:
+    return {
+        "day": day.day.isoformat(),
+        "place": day.place,
+        "time": day.time,
+        "minutes": day.minutes,
+        "length_min": round(day.length_s / 60, 2),
+        "hand_load_s": day.load_s,
+        "why_empty": day.why_empty,
+        "blocks": [_block(b) for b in day.blocks],
+    }
+
+
+def _block(block: Block) -> dict[str, Any]:
+    dosed = block.dosed
+    dial = dosed.dialled if dosed else None
+    return {
+        "kind": block.kind,
+        "phase": block.phase,
+        "drill": block.drill or None,
+        "title": block.title,
+        "pillar": block.pillar,
+        "start_min": round(block.start_s / 60, 2),
+        "length_min": round(block.length_s / 60, 2),
+        "dose": dosed.amount if dosed else None,
+        "way": dosed.way if dosed else None,
+        "sets": dosed.sets if dosed else None,
+        "each": dosed.each if dosed else None,
+        "first": dosed.first if dosed else None,
+        "measure": dosed.measure.value if dosed else None,
+        "rest_s": dosed.rest_s if dosed else None,
+        "hand_load_s": round(dosed.load_s * dosed.sets, 1) if dosed else None,
+        "dial": dial.dial if dial else None,
+        "setting": dial.setting if dial else None,
+        "stack": dial.steps[dial.at].stack if dial else None,
+        "limit": {
+            "setting": round(dial.limit.setting, 1),
+            "easy_end": round(dial.limit.easy_end, 1),
+            "hard_end": round(dial.limit.hard_end, 1),
+            "sets": dial.limit.n,
+        }
+        if dial and dial.limit
+        else None,
+        "pinned": block.pinned,
+        "because": [{"text": b.text, "origin": b.origin or None} for b in block.because],
+        "cues": list(block.cues),
+        "cautions": list(block.cautions),
+    }
+
+
+def summary(found: Mapping[str, Any]) -> str:
+    """Say the week in a few lines for a reader."""
+    lines = [f"{found['trainee'] or 'Trainee'}, week of {found['week']}"]
+    for day in found.get("days", ()):
+        lines.append(
+            f"  {day['day']}, {day['place']}, {day['length_min']:.0f} of {day['minutes']} min{': ' + day['why_empty'] if day['why_empty'] else ''}"
+        )
+        for b in day["blocks"]:
+            setting = f", {b['dial'].replace('-', ' ')} {b['setting']:g}" if b["dial"] else ""
+            lines.append(f"    {b['start_min']:4.0f}'  {b['title']}{': ' + b['dose'] if b['dose'] else ''}{setting}")
+    lines += [f"  ? {q['text']}" for q in found["questions"]]
+    return "\n".join(lines)

@@ -1,0 +1,127 @@
+"""Sessions on the floor: their sheets, what happened in them, the evidence that comes of it, and what hurts."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import class_row, dict_row
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from wise_perch.core.evidence import MEASURE_UNITS
+from wise_perch.core.planning.candidates import Ache
+from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain
+from wise_perch.core.planning.kept import FloorSession, KeptEvent, SessionPiece
+from wise_perch.core.records import RunEnd, Source
+from wise_perch.store.errors import Conflict, NotFound
+from wise_perch.store.queries import queries
+
+SQL = queries("floor")
+SHEET, EVENT = TypeAdapter(FloorSheet), TypeAdapter(FloorEvent)
+
+
+def _sessions(db: Connection, rows: Sequence[dict[str, Any]]) -> list[FloorSession]:
+    events: dict[UUID, list[KeptEvent]] = defaultdict(list)
+    with db.cursor(row_factory=dict_row) as cursor:
+        for row in cursor.execute(SQL["events"], {"sessions": [r["id"] for r in rows]}):
+            events[row["session"]].append(_event(row))
+    return [FloorSession(**{**r, "sheet": SHEET.validate_python(r["sheet"], strict=False)}, events=tuple(events[r["id"]])) for r in rows]
+
+
+def _event(row: dict[str, Any]) -> KeptEvent:
+    return KeptEvent(id=row["id"], at=row["at"], what=EVENT.validate_python(row["what"], strict=False), struck_at=row["struck_at"])
+
+
+def start(db: Connection, *, id: UUID, trainee: UUID, started_at: datetime, sheet: FloorSheet, source: Source) -> FloorSession:
+    """Start a session; sending the same again changes nothing. Raises Conflict if the id stands for another."""
+    written = SHEET.dump_python(sheet, mode="json", exclude_defaults=True)
+    values = {"id": id, "trainee": trainee, "day": sheet.day, "started_at": started_at, "source": source, "sheet": Jsonb(written)}
+    db.execute(SQL["start"], values)
+    kept = one(db, id)
+    if (kept.trainee, kept.started_at) != (trainee, started_at):
+        raise Conflict("This id already stands for another session.")
+    return kept
+
+
+def one(db: Connection, id: UUID) -> FloorSession:
+    """Give one session with all that happened. Raises NotFound."""
+    with db.cursor(row_factory=dict_row) as cursor:
+        rows = cursor.execute(SQL["one"], {"id": id}).fetchall()
+    if not rows:
+        raise NotFound("There is no such session.")
+    return _sessions(db, rows)[0]
+
+
+def open_sessions(db: Connection) -> list[FloorSession]:
+    """Give every session that was begun and not ended, the newest first."""
+    with db.cursor(row_factory=dict_row) as cursor:
+        return _sessions(db, cursor.execute(SQL["open_sessions"]).fetchall())
+
+
+def of_days(db: Connection, trainee: UUID, *, first: date, last: date) -> list[FloorSession]:
+    """Give the sessions of a trainee from one day to another, both included."""
+    with db.cursor(row_factory=dict_row) as cursor:
+        return _sessions(db, cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last}).fetchall())
+
+
+def end(db: Connection, *, id: UUID, ended_at: datetime, ended_as: RunEnd, note: str) -> FloorSession:
+    """End a session; ending it the same way again changes nothing. Raises Conflict if it ended another way."""
+    db.execute(SQL["end_session"], {"id": id, "ended_at": ended_at, "ended_as": ended_as, "note": note})
+    kept = one(db, id)
+    if (kept.ended_at, kept.ended_as) != (ended_at, ended_as):
+        raise Conflict("This session has ended already.")
+    return kept
+
+
+def add_event(db: Connection, *, id: UUID, session: UUID, at: datetime, what: FloorEvent) -> bool:
+    """Keep one thing that happened, and say whether it is new. Raises Conflict if the id stands for something else."""
+    written = EVENT.dump_python(what, mode="json", exclude_defaults=True)
+    if db.execute(SQL["add_event"], {"id": id, "session": session, "at": at, "what": Jsonb(written)}).rowcount == 1:
+        return True
+    with db.cursor(row_factory=dict_row) as cursor:
+        row = cursor.execute(SQL["event"], {"id": id}).fetchone()
+    if row is None or row["session"] != session or _event(row).what != what:
+        raise Conflict("This id already stands for something else that happened.")
+    return False
+
+
+def strike_event(db: Connection, *, id: UUID, session: UUID, moment: datetime) -> None:
+    """Take back what happened, with the pain it told of. Raises NotFound."""
+    if db.execute(SQL["strike_event"], {"id": id, "session": session, "moment": moment}).rowcount == 0:
+        raise NotFound("There is nothing of this id in the session.")
+    db.execute(SQL["strike_aches"], {"event": id, "moment": moment})
+
+
+def add_aches(db: Connection, told: Iterable[tuple[UUID, Pain]], *, trainee: UUID, at: datetime, event: UUID | None) -> None:
+    """Keep pain told of joints, each under its own id."""
+    for id, pain in told:
+        values = {"id": id, "trainee": trainee, "at": at, "joint": pain.joint, "level": pain.level, "sharp": pain.sharp, "event": event}
+        db.execute(SQL["add_ache"], values)
+
+
+def aches(db: Connection, trainee: UUID, *, since: datetime, time_zone: str) -> list[Ache]:
+    """Give the newest word about each joint since a moment."""
+    with db.cursor(row_factory=class_row(Ache)) as cursor:
+        return cursor.execute(SQL["aches"], {"trainee": trainee, "since": since, "time_zone": time_zone}).fetchall()
+
+
+def put_evidence(db: Connection, pieces: Iterable[SessionPiece], *, trainee: UUID, session: UUID, source: Source) -> None:
+    """Write what blocks of a session come to by now; what they came to before is replaced."""
+    for p in pieces:
+        names = ("id", "drill", "at", "measure", "value", "n", "mode", "window_s", "form", "side", "confidence", "note")
+        values = {**{name: getattr(p, name) for name in names}, "unit": MEASURE_UNITS[p.measure], "dial": Jsonb(p.dial)}
+        db.execute(SQL["put_evidence"], {**values, "trainee": trainee, "session": session, "source": source})
+
+
+def strike_evidence(db: Connection, ids: Sequence[UUID], *, session: UUID, moment: datetime) -> None:
+    """Strike out what blocks came to, where nothing of it is left."""
+    db.execute(SQL["strike_evidence"], {"ids": list(ids), "session": session, "moment": moment})
+
+
+def daily_loads(db: Connection, trainee: UUID, *, since: date, time_zone: str) -> dict[date, float]:
+    """Give what was carried on the hands each day since one, body-weight seconds."""
+    rows = db.execute(SQL["daily_loads"], {"trainee": trainee, "since": since, "time_zone": time_zone})
+    return {day: float(seconds) for day, seconds in rows}

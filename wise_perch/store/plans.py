@@ -1,0 +1,100 @@
+"""Kept plans of weeks, version by version, and secret addresses of a calendar or a trainee's own page."""
+
+from collections.abc import Sequence
+from datetime import date, datetime
+from typing import Any, Literal, LiteralString
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import class_row, dict_row
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from wise_perch.core.planning.kept import KeptPlan, PlanVersion, ShareLink, Sharing
+from wise_perch.core.planning.week import WeekPlan, Wish
+from wise_perch.store.errors import Conflict, NotFound
+from wise_perch.store.queries import queries
+
+SQL = queries("plans")
+WISH, PLAN = TypeAdapter(Wish), TypeAdapter(WeekPlan)
+LinkKind = Literal["calendar", "page"]
+
+
+def _plan(row: dict[str, Any]) -> KeptPlan:
+    typed = {"wish": WISH.validate_python(row["wish"], strict=False), "planned": PLAN.validate_python(row["planned"], strict=False)}
+    return KeptPlan(**{**row, **typed})
+
+
+def _rows(db: Connection, statement: LiteralString, values: dict[str, Any]) -> list[dict[str, Any]]:
+    with db.cursor(row_factory=dict_row) as cursor:
+        return cursor.execute(statement, values).fetchall()
+
+
+def keep(db: Connection, *, id: UUID, trainee: UUID, at: datetime, wish: Wish, planned: WeekPlan, note: str) -> KeptPlan:
+    """Keep a version of a week's plan; sending the same again changes nothing. Raises Conflict if the id stands for another."""
+    values = {"id": id, "trainee": trainee, "week": wish.week, "at": at, "note": note}
+    documents = {"wish": Jsonb(WISH.dump_python(wish, mode="json")), "planned": Jsonb(PLAN.dump_python(planned, mode="json"))}
+    db.execute(SQL["keep"], {**values, **documents})
+    kept = one(db, id)
+    if (kept.trainee, kept.wish) != (trainee, wish):
+        raise Conflict("This id already stands for another plan.")
+    return kept
+
+
+def one(db: Connection, id: UUID) -> KeptPlan:
+    """Give one version. Raises NotFound."""
+    rows = _rows(db, SQL["one"], {"id": id})
+    if not rows:
+        raise NotFound("There is no such plan.")
+    return _plan(rows[0])
+
+
+def newest(db: Connection, trainee: UUID, week: date) -> KeptPlan | None:
+    """Give the newest version of a week's plan, if there is one."""
+    rows = _rows(db, SQL["newest"], {"trainee": trainee, "week": week})
+    return _plan(rows[0]) if rows else None
+
+
+def last(db: Connection, trainee: UUID) -> KeptPlan | None:
+    """Give the newest version of the latest week that was planned, if there is one."""
+    rows = _rows(db, SQL["last"], {"trainee": trainee})
+    return _plan(rows[0]) if rows else None
+
+
+def from_week(db: Connection, trainee: UUID, week: date) -> list[KeptPlan]:
+    """Give the newest version of each week from one on, earliest first."""
+    return [_plan(row) for row in _rows(db, SQL["from_week"], {"trainee": trainee, "week": week})]
+
+
+def of_week(db: Connection, week: date) -> list[KeptPlan]:
+    """Give everybody's newest plan of a week."""
+    return [_plan(row) for row in _rows(db, SQL["of_week"], {"week": week})]
+
+
+def versions(db: Connection, trainee: UUID, week: date) -> Sequence[PlanVersion]:
+    """Give every version of a week's plan, the newest first."""
+    with db.cursor(row_factory=class_row(PlanVersion)) as cursor:
+        return cursor.execute(SQL["versions"], {"trainee": trainee, "week": week}).fetchall()
+
+
+def add_link(db: Connection, *, id: UUID, trainee: UUID, kind: LinkKind, token_hash: bytes) -> None:
+    """Keep the hash of a secret address."""
+    db.execute(SQL["add_link"], {"id": id, "trainee": trainee, "kind": kind, "token_hash": token_hash})
+
+
+def links(db: Connection, trainee: UUID) -> Sequence[ShareLink]:
+    """Give the secret addresses of a trainee that still work."""
+    with db.cursor(row_factory=class_row(ShareLink)) as cursor:
+        return cursor.execute(SQL["links"], {"trainee": trainee}).fetchall()
+
+
+def revoke(db: Connection, *, id: UUID, moment: datetime) -> None:
+    """Take a secret address back. Raises NotFound."""
+    if db.execute(SQL["revoke"], {"id": id, "moment": moment}).rowcount == 0:
+        raise NotFound("There is no such address.")
+
+
+def of_token(db: Connection, token_hash: bytes) -> Sharing | None:
+    """Say whose secret address this is, if it still works. Needs no coach."""
+    with db.cursor(row_factory=class_row(Sharing)) as cursor:
+        return cursor.execute(SQL["of_token"], {"token_hash": token_hash}).fetchone()

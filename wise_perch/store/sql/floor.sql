@@ -1,0 +1,63 @@
+-- start: Start a session; the same id again changes nothing.
+insert into floor_session (coach_id, id, trainee_id, day, started_at, source, sheet)
+values (current_coach(), %(id)s, %(trainee)s, %(day)s, %(started_at)s, %(source)s, %(sheet)s)
+on conflict (coach_id, id) do nothing
+
+-- one: One session.
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session where id = %(id)s
+
+-- open_sessions: Every session that was begun and not ended, the newest first.
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session
+where ended_at is null and source = 'live' order by started_at desc, id desc
+
+-- of_days: The sessions of a trainee on these days, oldest first.
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session
+where trainee_id = %(trainee)s and day between %(first)s and %(last)s order by started_at, id
+
+-- end_session: End a session once.
+update floor_session set ended_at = %(ended_at)s, ended_as = %(ended_as)s, note = %(note)s where id = %(id)s and ended_at is null
+
+-- add_event: Keep one thing that happened; the same id again changes nothing.
+insert into session_event (coach_id, id, session_id, at, what) values (current_coach(), %(id)s, %(session)s, %(at)s, %(what)s)
+on conflict (coach_id, id) do nothing
+
+-- event: One thing that happened.
+select id, session_id as session, at, what, struck_at from session_event where id = %(id)s
+
+-- events: All that happened in these sessions, in its order, struck out too.
+select id, session_id as session, at, what, struck_at from session_event where session_id = any(%(sessions)s) order by at, id
+
+-- strike_event: Take back what happened; taken back before stays as it was.
+update session_event set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s and session_id = %(session)s
+
+-- strike_aches: Take back the pain that an event told of.
+update ache set struck_at = coalesce(struck_at, %(moment)s) where event_id = %(event)s
+
+-- add_ache: Keep pain told of a joint; the same id again changes nothing.
+insert into ache (coach_id, id, trainee_id, at, joint, level, sharp, event_id)
+values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(joint)s, %(level)s, %(sharp)s, %(event)s)
+on conflict (coach_id, id) do nothing
+
+-- aches: The newest word about each joint of a trainee since a moment, from sessions and from tests stopped for pain.
+select distinct on (joint) joint, level, sharp, (at at time zone %(time_zone)s)::date as day from (
+    select joint, level, sharp, at from ache where trainee_id = %(trainee)s and struck_at is null
+    union all
+    select pain_joint, pain_level, false, ended_at from test_run where trainee_id = %(trainee)s and pain_level is not null
+) as told
+where at >= %(since)s order by joint, at desc, level desc
+
+-- put_evidence: Write what a block of a session comes to by now: a set, k of n, or an average; what it came to before is replaced.
+insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+values (current_coach(), %(id)s, %(trainee)s, %(session)s, %(drill)s, %(at)s, %(measure)s, %(value)s, %(n)s, %(unit)s, %(mode)s, %(window_s)s,
+    %(form)s, %(side)s, %(confidence)s, %(dial)s, %(source)s, %(note)s)
+on conflict (coach_id, id) do update set value = excluded.value, n = excluded.n, form = excluded.form, confidence = excluded.confidence, struck_at = null
+
+-- strike_evidence: Strike out what a block came to, where nothing of it is left.
+update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(ids)s) and session_id = %(session)s
+
+-- daily_loads: What was carried on the hands each day since one, body-weight seconds, on the coach's own calendar.
+select (evidence.at at time zone %(time_zone)s)::date as day, sum(hand_load.seconds) as seconds
+from hand_load join evidence on evidence.coach_id = hand_load.coach_id and evidence.id = hand_load.evidence_id
+where evidence.trainee_id = %(trainee)s and evidence.struck_at is null and hand_load.seconds is not null
+    and (evidence.at at time zone %(time_zone)s)::date >= %(since)s
+group by 1 order by 1

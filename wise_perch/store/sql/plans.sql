@@ -1,0 +1,39 @@
+-- keep: Keep a version of a week's plan; the same id again changes nothing.
+insert into plan (coach_id, id, trainee_id, week, at, wish, planned, note)
+values (current_coach(), %(id)s, %(trainee)s, %(week)s, %(at)s, %(wish)s, %(planned)s, %(note)s)
+on conflict (coach_id, id) do nothing
+
+-- one: One version of a plan.
+select id, trainee_id as trainee, week, at, wish, planned, note from plan where id = %(id)s
+
+-- newest: The newest version of a week's plan.
+select id, trainee_id as trainee, week, at, wish, planned, note from plan
+where trainee_id = %(trainee)s and week = %(week)s order by at desc, id desc limit 1
+
+-- last: The newest version of the latest week that was planned.
+select id, trainee_id as trainee, week, at, wish, planned, note from plan
+where trainee_id = %(trainee)s order by week desc, at desc, id desc limit 1
+
+-- from_week: The newest version of each week from one on, earliest first.
+select distinct on (week) id, trainee_id as trainee, week, at, wish, planned, note from plan
+where trainee_id = %(trainee)s and week >= %(week)s order by week, at desc, id desc
+
+-- versions: Every version of a week's plan, the newest first, without the plans.
+select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s order by at desc, id desc
+
+-- of_week: The newest plan of everybody in a week.
+select distinct on (trainee_id) id, trainee_id as trainee, week, at, wish, planned, note from plan
+where week = %(week)s order by trainee_id, at desc, id desc
+
+-- add_link: Keep the hash of a secret address; the same id again changes nothing.
+insert into share_link (coach_id, id, trainee_id, kind, token_hash) values (current_coach(), %(id)s, %(trainee)s, %(kind)s, %(token_hash)s)
+on conflict (coach_id, id) do nothing
+
+-- links: The secret addresses of a trainee that still work, the newest first.
+select id, kind, created_at from share_link where trainee_id = %(trainee)s and revoked_at is null order by created_at desc, id desc
+
+-- revoke: Take a secret address back; taken back before stays as it was.
+update share_link set revoked_at = coalesce(revoked_at, %(moment)s) where id = %(id)s
+
+-- of_token: Whose secret address is this, if it still works?
+select coach_id as coach, trainee_id as trainee, kind from link_of_token(%(token_hash)s)
