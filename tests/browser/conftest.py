@@ -61,6 +61,10 @@ class Server:
         self.process = subprocess.Popen(server.command(self.port), cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         server.wait_until_it_answers(self.port, self.process)
 
+    def answers(self) -> bool:
+        """Whether it runs: a test may have left it dead."""
+        return self.process is not None and self.process.poll() is None
+
     def kill(self) -> None:
         """Kill it outright, as a power cut would."""
         if self.process and self.process.poll() is None:
@@ -68,15 +72,23 @@ class Server:
             self.process.wait()
 
 
-@pytest.fixture
-def hall(cluster: Cluster, demo_template: str, request: pytest.FixtureRequest) -> Iterator[Server]:
-    """A server over a fresh copy of the demo's hall."""
-    name = f"hall_{abs(hash(request.node.nodeid)) % 10**9}"
-    create_database(cluster, name, template=demo_template)
-    made = Server(cluster.dsn(name), demo=True)
-    made.start()
+@pytest.fixture(scope="session")
+def standing_hall(cluster: Cluster) -> Iterator[Server]:
+    """The process behind every hall, started by the first test that needs it: a server takes seconds to start, a database little."""
+    made = Server(cluster.dsn("hall"), demo=True)
     yield made
     made.kill()
+
+
+@pytest.fixture
+def hall(cluster: Cluster, demo_template: str, standing_hall: Server) -> Server:
+    """A server over a fresh copy of the demo's hall; it finds its connections gone and makes new ones, as after any restart."""
+    with psycopg.connect(cluster.dsn("postgres", role=OWNER), autocommit=True) as db:
+        db.execute("drop database if exists hall with (force)")
+    create_database(cluster, "hall", template=demo_template)
+    if not standing_hall.answers():
+        standing_hall.start()
+    return standing_hall
 
 
 @pytest.fixture
@@ -118,6 +130,7 @@ def open_bench(page: Page, trainee: str) -> None:
     """From Today to the ready bench of a trainee, by keyboard and links."""
     page.get_by_role("link", name=trainee, exact=True).click()
     page.get_by_role("link", name="Test on the Bench").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Tests for")  # the trainee's page lists past free tries by the same name
     page.get_by_role("link", name="Ten free tries").click()
     page.get_by_role("checkbox").check()
     expect(page.get_by_role("button", name="Begin the test")).to_be_focused()

@@ -205,6 +205,7 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     page.get_by_role("link", name="Brage Sunn").last.tap()
     expect(page.get_by_text("Nothing upside down yet.")).to_be_visible()
     page.get_by_role("link", name="Bench", exact=True).tap()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Tests for")
     page.get_by_role("link", name="Ten free tries").tap()
     page.get_by_role("checkbox").check()
     expect(page.get_by_role("button", name="Begin the test")).to_be_disabled()

@@ -157,6 +157,7 @@ def test_a_setting_is_used_in_the_drill_and_on_the_bench(coach: Page, hall: Serv
     expect(dialog.get_by_text(re.compile(r"hand-load \d+ body-weight s")).first).to_be_visible()
     coach.keyboard.press("Escape")
     coach.get_by_role("link", name="Bench", exact=True).click()
+    expect(coach.get_by_role("heading", level=1)).to_contain_text("Tests for")
     coach.get_by_role("link", name="Rep maximum").click()
     coach.get_by_label("Which drill?").select_option("pike-push-up")
     expect(coach.get_by_text(re.compile(f"For {SHORT}, hands to feet 84 cm, surface 0 cm: Feet at most"))).to_be_visible()

@@ -71,6 +71,7 @@ def test_ten_tries_by_touch_on_a_phone(browser: Browser, hall: Server) -> None:
     page.get_by_role("button", name="Sign in").tap()
     page.get_by_role("link", name="Ragna Voll", exact=True).tap()
     page.get_by_role("link", name="Test on the Bench").tap()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Tests for")
     page.get_by_role("link", name="Ten free tries").tap()
     page.get_by_role("checkbox").tap()
     page.get_by_role("button", name="Begin the test").tap()

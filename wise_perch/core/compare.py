@@ -9,7 +9,6 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import betaln
-from scipy.stats import fisher_exact
 
 from wise_perch.core.benchmarks.verdict import Limit, Share, Values, Verdict, between, percent
 from wise_perch.core.rates import wilson_interval
@@ -163,6 +162,9 @@ def fisher_p(k1: int, n1: int, k2: int, n2: int) -> float:
     Source: Fisher, R. A. (1935), The logic of inductive inference, Journal of the Royal Statistical Society 98, 39-82
     (value from memory).
     """
+    # here and not above: it takes half a second to load, and most who start the product compare nothing
+    from scipy.stats import fisher_exact
+
     return float(fisher_exact(np.array([[k1, n1 - k1], [k2, n2 - k2]])).pvalue)
 
 

@@ -64,16 +64,15 @@ def unloaded(db: Connection, trainee: UUID, *, made_from: str, run: UUID | None 
 
 def keep_loads(db: Connection, trainee: UUID, found: Iterable[tuple[UUID, HandLoad | None]], *, made_from: str) -> None:
     """Keep hand-loads; None says that nothing is known of that piece from these measures."""
-    values: list[dict[str, Any]] = [
-        {
-            **{"id": id, "trainee": trainee, "made_from": made_from},
-            **{"share": load and load.share, "seconds": load and load.seconds, "because": load.because if load else ""},
+    pieces = list(found)
+    if pieces:
+        values = {
+            "ids": [id for id, _ in pieces],
+            "shares": [None if load is None else float(load.share) for _, load in pieces],
+            "seconds": [None if load is None else float(load.seconds) for _, load in pieces],
+            "becauses": [load.because if load else "" for _, load in pieces],
         }
-        for id, load in found
-    ]
-    if values:
-        with db.cursor() as cursor:
-            cursor.executemany(SQL["keep_load"], values)
+        db.execute(SQL["keep_loads"], {**values, "trainee": trainee, "made_from": made_from})
 
 
 def loads(db: Connection, ids: Sequence[UUID]) -> dict[UUID, HandLoad]:

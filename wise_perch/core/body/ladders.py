@@ -12,7 +12,7 @@ from wise_perch.core.body.poses import Numbers
 from wise_perch.core.body.segments import Body
 from wise_perch.core.evidence import Evidence, Form
 from wise_perch.core.gates import FALLING, Dial, spoken
-from wise_perch.core.kit import KitItem, find, paired
+from wise_perch.core.kit import MOST_PIECES, KitItem, find, paired
 
 SETTINGS = 200
 """So many settings of a dial are worked out for a ladder."""
@@ -153,10 +153,14 @@ def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
     """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the notch."""
     pieces, sign = _pieces(setting, knob, kit)
     reach = NEAR_CM + NEAR_NOTCHES * knob.notch
-    found = find(pieces, height_cm=abs(setting)) if pieces and abs(setting) >= NEAR_CM else None
+    found = find(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)) if pieces and abs(setting) >= NEAR_CM else None
     heights = [s.height_cm for s in (found.exact, found.lower, found.higher) if s] if found else []
     near = min((h for h in heights), key=lambda h: (abs(h - abs(setting)), h), default=None)
     return sign * near if near is not None and abs(near - abs(setting)) <= reach else knob.on_notch(setting)
+
+
+def _most_pieces(knob: Knob) -> int:
+    return knob.stack_pieces or MOST_PIECES
 
 
 def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequence[KitItem], int]:
@@ -169,7 +173,7 @@ def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequenc
 def stack_for(setting: float, knob: Knob, kit: Sequence[KitItem]) -> str:
     """What makes a height out of the coach's kit; empty where nothing makes it to the millimetre."""
     pieces, sign = _pieces(setting, knob, kit)
-    found = find(pieces, height_cm=abs(setting)).exact if pieces and setting else None
+    found = find(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact if pieces and setting else None
     return "" if found is None else found.text if sign > 0 else f"under each hand {found.text}"
 
 

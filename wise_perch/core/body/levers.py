@@ -29,7 +29,8 @@ MASSLESS_KG = 1.0
 class Knob:
     """One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
 
-    `stacks`: kinds of kit that make it, `hand_stacks` those that raise the hands where it goes below zero.
+    `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks` those that raise the
+    hands where it goes below zero.
     """
 
     knob: str
@@ -41,6 +42,7 @@ class Knob:
     start: Figure
     of_stature: bool = False
     stacks: tuple[str, ...] = ()
+    stack_pieces: int | None = None
     hand_stacks: tuple[str, ...] = ()
 
     def begin(self, body: Body) -> float:

@@ -230,7 +230,8 @@ def _load_words(load: float, asked: Asked) -> str:
         return f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last {rules.ramp_weeks.value:g} weeks."
     change = total / mean - 1
     way = "above" if change >= 0 else "below"
-    words = f"Hand-load {percent(abs(change))} {way} the mean of the last {rules.ramp_weeks.value:g} weeks"
+    mean_of = f"the mean of the last {rules.ramp_weeks.value:g} weeks"
+    words = f"Hand-load {percent(abs(change))} {way} {mean_of}" if abs(change) >= 0.005 else f"Hand-load as {mean_of}"
     return (
         f"{words}: more than the {percent(rules.ramp.value)} it should grow by at most."
         if change > rules.ramp.value + 0.005 and total > rules.least_week_load_s.value

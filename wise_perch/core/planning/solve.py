@@ -1,15 +1,19 @@
 """Which drills on which days: a small optimisation, solved exactly and always alike for the same question."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import cast
-
-from ortools.sat.python import cp_model
+from typing import TYPE_CHECKING, cast
 
 from wise_perch.core.content import Pillar
 from wise_perch.core.planning.candidates import Candidate
 from wise_perch.core.planning.data import SessionRules
+
+if TYPE_CHECKING:
+    # loaded by the first week that is planned and not by every start: it takes most of a second
+    from ortools.sat.python import cp_model
 
 UNIT_S = 5
 """Times are reckoned in steps of so many seconds, rounded up."""
@@ -73,6 +77,8 @@ class _Model:
     """The variables of a week: whether a candidate stands on a day, and with how many sets."""
 
     def __init__(self, puzzle: Puzzle) -> None:
+        from ortools.sat.python import cp_model
+
         self.puzzle, self.model = puzzle, cp_model.CpModel()
         self.there: dict[tuple[int, int], cp_model.IntVar] = {}
         self.sets: dict[tuple[int, int], cp_model.IntVar] = {}
@@ -107,6 +113,8 @@ class _Model:
 
 def solve(puzzle: Puzzle) -> Chosen | None:
     """Fill the week; None where what is pinned can not all be had."""
+    from ortools.sat.python import cp_model
+
     made = _Model(puzzle)
     _bounds(made)
     _heavy_days(made)
@@ -210,4 +218,4 @@ def _objective(made: _Model) -> None:
 
 
 def _sum(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:
-    return cast(cp_model.LinearExpr, sum(parts))
+    return cast("cp_model.LinearExpr", sum(parts))

@@ -1,5 +1,10 @@
 -- The dial settings a coach chose for a trainee, and what each piece of work put on the hands.
 
+-- The trainee stands first: what asks for a piece by its coach and id (as every foreign key to evidence does) can then only take the
+-- primary key, and not, on a young table without statistics, walk through all that a coach has.
+drop index evidence_by_trainee;
+create index evidence_by_trainee on evidence (trainee_id, coach_id, at desc);
+
 -- each choice is a row of its own and the newest counts
 create table dial_setting (
     coach_id uuid not null,

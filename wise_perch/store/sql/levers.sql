@@ -22,9 +22,11 @@ where evidence.trainee_id = %(trainee)s and (%(run)s::uuid is null or evidence.t
     and hand_load.made_from is distinct from %(made_from)s
 order by evidence.at
 
--- keep_load: Keep what a piece of work put on the hands; what was worked out before is replaced.
+-- keep_loads: Keep what pieces of work put on the hands, all in one statement; what was worked out before is replaced.
 insert into hand_load (coach_id, evidence_id, trainee_id, share, seconds, because, made_from)
-values (current_coach(), %(id)s, %(trainee)s, %(share)s, %(seconds)s, %(because)s, %(made_from)s)
+select current_coach(), id, %(trainee)s, share, seconds, because, %(made_from)s
+from unnest(%(ids)s::uuid[], %(shares)s::double precision[], %(seconds)s::double precision[], %(becauses)s::text[])
+    as came (id, share, seconds, because)
 on conflict (coach_id, evidence_id) do update
 set share = excluded.share, seconds = excluded.seconds, because = excluded.because, made_from = excluded.made_from
 

@@ -76,15 +76,15 @@ function PrintedBlock({ block }: { block: Block }) {
           {dosed && !prepares && <span> {placeWords(dosed)}</span>}
           {stack && <span className="text-sm"> ({stack})</span>}
         </p>
-        {!prepares && (
-          <p className="text-sm leading-snug print:text-base">
-            {[block.cues[0], ...block.cautions].filter(Boolean).join(" ")}
-          </p>
-        )}
+        <p className="text-sm leading-snug print:text-base">
+          {(prepares ? [block.about, dosed && `${amountWords(dosed)}.`] : [block.cues[0], ...block.cautions])
+            .filter(Boolean)
+            .join(" ")}
+        </p>
       </div>
       <div className="text-right">
         <p className={prepares ? "" : "font-head text-xl font-bold leading-tight print:text-2xl"}>
-          {dosed ? amountWords(dosed) : `${minutesOf(block.length_s)} min`}
+          {dosed && !prepares ? amountWords(dosed) : `${minutesOf(block.length_s)} min`}
         </p>
         {!prepares && dosed && (
           <p className="flex max-w-52 flex-wrap justify-end gap-1 pt-0.5" aria-hidden="true">
