@@ -3437,7 +3437,8 @@ export interface components {
          * Knob
          * @description One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
          *
-         *     `stacks`: kinds of kit that make it, `hand_stacks` those that raise the hands where it goes below zero.
+         *     `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks` those that raise the
+         *     hands where it goes below zero.
          */
         Knob: {
             /**
@@ -3458,6 +3459,8 @@ export interface components {
              * @default false
              */
             of_stature: boolean;
+            /** Stack Pieces */
+            stack_pieces?: number | null;
             /**
              * Stacks
              * @default []
