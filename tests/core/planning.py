@@ -11,8 +11,8 @@ from wise_perch.core.evidence import Evidence
 from wise_perch.core.goals import goal_standings
 from wise_perch.core.kit import KitItem
 from wise_perch.core.marks import marks
+from wise_perch.core.planning.asked import Ache, Asked, DueTest
 from wise_perch.core.planning.asking import by_drill, daily_loads, heavy_days, loading, usual_kit
-from wise_perch.core.planning.candidates import Ache, Asked, DueTest
 from wise_perch.core.planning.dose import dose
 from wise_perch.core.planning.dosed import Dosed
 from wise_perch.core.planning.plan import plan

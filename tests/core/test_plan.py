@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.planning import SYLLABUS, TODAY, WEEK, advanced, asked_for, done, passing, planned, somebody, wished
-from wise_perch.core.planning.candidates import Ache, Asked, DueTest
+from wise_perch.core.planning.asked import Ache, Asked, DueTest
 from wise_perch.core.planning.plan import load_most, plan
 from wise_perch.core.planning.rules import joint_kind, joints_of
 from wise_perch.core.planning.week import Block, Drop, Pin, Refusal, WeekPlan, differences

@@ -242,6 +242,25 @@ def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
     assert "Tilda, week of 2026-05-04" in plan(tmp_path, EVIDENCE, profile).stdout
 
 
+PROVEN_EXIT = f"""{EVIDENCE.splitlines()[0]}
+Tilda,2026-04-28,free-exit,rate,5,5,,,,,clean,,4,live,
+Tilda,2026-05-02,free-exit,rate,5,5,,,,,clean,,4,live,
+"""
+
+
+def test_tests_are_planned_when_they_are_due_by_the_profile(tmp_path: Path) -> None:
+    """Never run, run long ago, run lately, and nothing said of it."""
+
+    def tests_of(profile: dict[str, object]) -> dict[str, str]:
+        found = json.loads(plan(tmp_path, PROVEN_EXIT, profile, "--json").stdout)
+        return {b["test"]: b["because"][0]["text"] for d in found["days"] for b in d["blocks"] if b["kind"] == "test"}
+
+    assert tests_of({}) == {}
+    assert tests_of({"tested": {}})["free-tries"].startswith("Ten free tries have never been run")
+    assert tests_of({"tested": {"free-tries": "2026-01-05"}})["free-tries"] == "Ten free tries are due; last on 5 Jan."
+    assert "free-tries" not in tests_of({"tested": {"free-tries": "2026-05-03"}})
+
+
 def test_what_can_not_be_planned_is_an_answer(tmp_path: Path) -> None:
     """A closed drill pinned is exit 0 with the reason; pain leaves nothing that loads the joint; unconfirmed cautions nothing inverted."""
     pinned = {"days": [{"day": "2026-05-05"}], "pins": [{"day": "2026-05-05", "drill": "stalder-press"}]}

@@ -14,8 +14,8 @@ from wise_perch.api.levering import likely_body, refresh_loads
 from wise_perch.core.changes import Change, changes
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.matters import LastTest, tests_due
+from wise_perch.core.planning.asked import Ache, Asked
 from wise_perch.core.planning.asking import HALL, by_drill, due_tests, heavy_days, is_shy, loading, usual_kit
-from wise_perch.core.planning.candidates import Ache, Asked
 from wise_perch.core.planning.dose import dose
 from wise_perch.core.planning.floor import SlotDone, told
 from wise_perch.core.planning.kept import FloorSession, KeptPlan
@@ -53,7 +53,7 @@ def asked_for(db: Connection, trainee: UUID, house: House, *, week: date) -> Pla
     since = datetime.combine(on, time(), UTC) - timedelta(days=int(syllabus.rules.pain_asked_for_days.value))
     aches = tuple(a for a in floor.aches(db, trainee, since=since, time_zone=zone) if a.level > 0 or a.sharp)
     runs = evidence.ended_runs(db, [trainee], time_zone=zone).get(trainee, [])
-    last = {r.test: LastTest(day=r.day, summary="") for r in runs}
+    last = {r.test: LastTest(day=r.day) for r in runs}
     due = tests_due(known.standing, syllabus, last, known.goals, rest_s=house.coach.rest_s)
     chosen = {d: (c.settings, today_of(house.coach, c.at)) for d, c in levers.settings(db, trainee).items()}
     who = Trained(

@@ -34,10 +34,10 @@ def pain_advice(level: int, rules: Rules) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LastTest:
-    """The newest ended run of a test: its day, and its result in a few words."""
+    """The newest ended run of a test: its day, and its result in a few words, where it is known."""
 
     day: date
-    summary: str
+    summary: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,7 +164,8 @@ def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, 
         return [Matter(kind="test", sentence=f"{test.title} have never been run{proven}.", action=action, test=test.test)]
     if on < last.day + timedelta(days=within_days):
         return []
-    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}, {last.summary}.", action=action, test=test.test)]
+    result = f", {last.summary}" if last.summary else ""
+    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}{result}.", action=action, test=test.test)]
 
 
 def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:

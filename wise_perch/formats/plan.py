@@ -8,9 +8,10 @@ from typing import Any
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.kit import KitItem
+from wise_perch.core.matters import LastTest, tests_due
+from wise_perch.core.planning.asked import Ache, DueTest
+from wise_perch.core.planning.asked import Asked as PlanAsked
 from wise_perch.core.planning.asking import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, loading, usual_kit
-from wise_perch.core.planning.candidates import Ache
-from wise_perch.core.planning.candidates import Asked as PlanAsked
 from wise_perch.core.planning.plan import plan
 from wise_perch.core.planning.settings import Trained
 from wise_perch.core.planning.week import Block, DayPlan, DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
@@ -88,11 +89,20 @@ def _asked_for(asked: Asked, who: ProfileFile, wish: Wish, on: date, path: Path)
         ),
         standing=asked.standing,
         goals=asked.goals,
-        tests=due_tests((), syllabus, rest_s=0),
+        tests=_tests(asked, who, on),
         aches=tuple(Ache(**a.model_dump()) for a in newest.values() if a.level > 0 or a.sharp),
         loading=loading(daily_loads(asked.pieces, syllabus, body), week=wish.week, weeks=int(rules.ramp_weeks.value)),
         heavy=heavy_days(asked.pieces, syllabus, since=wish.week - timedelta(days=1)),
     )
+
+
+def _tests(asked: Asked, who: ProfileFile, on: date) -> tuple[DueTest, ...]:
+    """The tests that are due by the days the profile names; none where it is silent, since nobody knows then."""
+    if who.tested is None:
+        return ()
+    rest_s = asked.syllabus.free_tries.rest_usual_s.value
+    last = {name: LastTest(day=day) for name, day in who.tested.items() if day <= on}
+    return due_tests(tests_due(asked.standing, asked.syllabus, last, asked.goals, rest_s=rest_s), asked.syllabus, rest_s=rest_s)
 
 
 def _question(question: Question) -> dict[str, Any]:
@@ -129,6 +139,7 @@ def _block(block: Block) -> dict[str, Any]:
         "kind": block.kind,
         "phase": block.phase,
         "drill": block.drill or None,
+        "test": block.test or None,
         "title": block.title,
         "pillar": block.pillar,
         "start_min": round(block.start_s / 60, 2),

@@ -100,6 +100,7 @@ class ProfileFile(BaseModel):
     aches: list[AcheOfProfile] = []
     pins: list[PinOfProfile] = []
     drops: list[DropOfProfile] = []
+    tested: dict[str, date] | None = None
 
     def profile(self) -> Profile:
         """The intake's part of it."""
@@ -189,6 +190,7 @@ def _check_names(path: Path, who: ProfileFile, syllabus: Syllabus) -> None:
     faults += [f"cautions: the intake asks nothing named {c}" for c in who.cautions if c not in {q.caution for q in syllabus.intake.cautions}]
     faults += [f"there is no kit named {k}" for k in who.kit if k not in syllabus.content.kit]
     faults += [f"places: {place} names no kit called {k}" for place, items in who.places.items() for k in items if k not in syllabus.content.kit]
+    faults += [f"tested: there is no test named {t}" for t in who.tested or () if t not in syllabus.tests]
     lengths = [x.length for x in syllabus.intake.lengths]
     faults += [f"lengths_cm: {name} is none of {', '.join(lengths)}" for name in who.lengths_cm if name not in lengths]
     if faults:

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from wise_perch.core.evidence import MEASURE_UNITS
-from wise_perch.core.planning.candidates import Ache
+from wise_perch.core.planning.asked import Ache
 from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain
 from wise_perch.core.planning.kept import FloorSession, KeptEvent, SessionPiece
 from wise_perch.core.records import RunEnd, Source

@@ -19,8 +19,8 @@ from wise_perch.api.levering import refresh_loads
 from wise_perch.api.planning import Planned, Story, asked_for, solved, story_of
 from wise_perch.api.routes.plans import Day
 from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Side
+from wise_perch.core.planning.asked import Ache
 from wise_perch.core.planning.asking import HALL, usual_kit
-from wise_perch.core.planning.candidates import Ache
 from wise_perch.core.planning.floor import FloorEvent, FloorNow, FloorSheet, Pain, SlotDone, told, walk
 from wise_perch.core.planning.kept import FloorSession, KeptEvent
 from wise_perch.core.planning.record import pieces_of_slot

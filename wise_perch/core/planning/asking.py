@@ -9,7 +9,7 @@ from wise_perch.core.body.segments import Body
 from wise_perch.core.evidence import Evidence
 from wise_perch.core.intake import Profile
 from wise_perch.core.matters import Matter
-from wise_perch.core.planning.candidates import DueTest
+from wise_perch.core.planning.asked import DueTest
 from wise_perch.core.planning.rules import heavy_of
 from wise_perch.core.planning.week import Loading
 from wise_perch.core.syllabus import Syllabus

@@ -6,10 +6,12 @@ from datetime import date
 
 from wise_perch.core.content import Pillar
 from wise_perch.core.pillars import PILLAR_WORDS
-from wise_perch.core.planning.candidates import FILLER, Asked, Candidate, candidates
+from wise_perch.core.planning.asked import Asked
+from wise_perch.core.planning.candidates import Candidate, candidates
 from wise_perch.core.planning.session import Prepared, blocks_of, frame_s, preparation, rehearsal
 from wise_perch.core.planning.solve import Chosen, Puzzle, Slot, cost, solve
 from wise_perch.core.planning.week import DayPlan, DayWish, LeftOut, PillarShare, Question, Refusal, WeekPlan, Wish
+from wise_perch.core.planning.worth import FILLER
 from wise_perch.core.wording import percent
 
 

@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wise_perch.core.content import Drill
-from wise_perch.core.planning.candidates import Asked, Candidate, hurts
+from wise_perch.core.planning.asked import Asked
+from wise_perch.core.planning.candidates import Candidate, hurts
 from wise_perch.core.planning.data import Because, Phase
 from wise_perch.core.planning.dose import dose
 from wise_perch.core.planning.dosed import Dosed, with_sets

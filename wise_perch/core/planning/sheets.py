@@ -5,7 +5,8 @@ from dataclasses import replace
 
 from wise_perch.core.content import Drill
 from wise_perch.core.goals import why_not
-from wise_perch.core.planning.candidates import Asked, lighter_drill
+from wise_perch.core.planning.asked import Asked
+from wise_perch.core.planning.candidates import lighter_drill
 from wise_perch.core.planning.data import Because
 from wise_perch.core.planning.dose import dose
 from wise_perch.core.planning.dosed import Dosed
