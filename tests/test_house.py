@@ -18,7 +18,7 @@ MIGRATIONS = {
     "0001_coaches_trainees_evidence": "aef0417c9d46201b",
     "0002_goals_waivers_profiles_syllabus": "847518e5942d5249",
     "0003_every_test_on_the_bench": "34e3e95017d243dd",
-    "0004_settings_and_hand_load": "3fb2af44a7b5fe0c",
+    "0004_settings_and_hand_load": "c0d8868f2a111ba9",
     "0005_plans_and_floor": "497afa5ae110aaf8",
 }
 
