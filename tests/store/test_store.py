@@ -298,3 +298,15 @@ def test_an_unreachable_database_is_said_in_words() -> None:
     with pytest.raises(Unavailable, match="sending it again later is safe"), transaction(lost):
         pass
     lost.close()
+
+
+def test_a_restarted_database_is_met_by_the_first_who_asks(pool: Pool, owner: psycopg.Connection) -> None:
+    """Every connection of the pool is dead at once; nobody waits for one after the other to be found so."""
+    coach = add_coach(pool)
+    pool.wait()
+    gone = owner.execute(
+        "select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+    ).fetchone()
+    assert gone
+    assert gone[0] == pool.max_size
+    assert add_trainee(pool, coach)

@@ -1,7 +1,9 @@
 """The connection pool, and transactions that act as one coach and no other."""
 
+import math
 from collections.abc import Iterator
 from contextlib import contextmanager
+from time import monotonic
 from uuid import UUID
 
 import psycopg
@@ -13,13 +15,30 @@ from wise_perch.store.errors import CONSTRAINTS, Conflict, NotFound, StoreError,
 Pool = ConnectionPool[psycopg.Connection]
 UNREACHABLE = "The database can not be reached. Nothing was kept by this request; sending it again later is safe."
 
+DRAINED_ENOUGH_S = 1.0
+"""Several who find their connections dead at the same moment make them anew once."""
+
 
 def make_pool(dsn: str, *, most: int = 10) -> Pool:
     """Make a pool (not yet open) of `most` connections that are tried before each use.
 
     All are opened ahead: a connection opened while coaches wait for it costs more than the result it is for.
     """
-    return ConnectionPool(dsn, min_size=most, max_size=most, open=False, timeout=5, check=ConnectionPool.check_connection)
+    drained_at = -math.inf
+
+    def check(connection: psycopg.Connection) -> None:
+        """Try a connection; where one is dead the others are too, and all are made anew at once instead of one a growing pause."""
+        nonlocal drained_at
+        try:
+            ConnectionPool.check_connection(connection)
+        except psycopg.Error:
+            if monotonic() - drained_at > DRAINED_ENOUGH_S:
+                drained_at = monotonic()
+                pool.drain()
+            raise
+
+    pool: Pool = ConnectionPool(dsn, min_size=most, max_size=most, open=False, timeout=5, check=check)
+    return pool
 
 
 def translate(error: psycopg.Error) -> StoreError | None:
