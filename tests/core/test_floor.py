@@ -16,11 +16,12 @@ from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, plan
 from tests.core.test_protocol import node
 from tests.core.test_standing import proven_below
 from wise_perch.core.evidence import Form, Measure
-from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain, told, walk
+from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain, walk
 from wise_perch.core.planning.kept import KeptEvent
 from wise_perch.core.planning.record import pieces_of_slot
 from wise_perch.core.planning.rules import joint_kind
 from wise_perch.core.planning.sheets import sheet_of
+from wise_perch.core.planning.told import told
 from wise_perch.core.planning.week import Pin, monday
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB

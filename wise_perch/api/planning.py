@@ -17,10 +17,10 @@ from wise_perch.core.matters import LastTest, tests_due
 from wise_perch.core.planning.asked import Ache, Asked
 from wise_perch.core.planning.asking import HALL, by_drill, due_tests, heavy_days, is_shy, loading, usual_kit
 from wise_perch.core.planning.dose import dose
-from wise_perch.core.planning.floor import SlotDone, told
 from wise_perch.core.planning.kept import FloorSession, KeptPlan
 from wise_perch.core.planning.plan import plan
 from wise_perch.core.planning.settings import Trained
+from wise_perch.core.planning.told import SlotDone, told
 from wise_perch.core.planning.week import DayWish, Refusal, WeekPlan, Wish, differences, monday
 from wise_perch.core.rulers import rulers
 from wise_perch.store import evidence, floor, kit, levers, plans

@@ -21,10 +21,11 @@ from wise_perch.api.routes.plans import Day
 from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Side
 from wise_perch.core.planning.asked import Ache
 from wise_perch.core.planning.asking import HALL, usual_kit
-from wise_perch.core.planning.floor import FloorEvent, FloorNow, FloorSheet, Pain, SlotDone, told, walk
+from wise_perch.core.planning.floor import FloorEvent, FloorNow, FloorSheet, Pain, walk
 from wise_perch.core.planning.kept import FloorSession, KeptEvent
 from wise_perch.core.planning.record import pieces_of_slot
 from wise_perch.core.planning.sheets import sheet_of
+from wise_perch.core.planning.told import SlotDone, told
 from wise_perch.core.planning.week import DayPlan, DayWish, Refusal, Wish, monday
 from wise_perch.core.records import RunEnd, Trainee
 from wise_perch.core.syllabus import Syllabus

@@ -17,8 +17,8 @@ from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.knowing import House, house_of, today_of
 from wise_perch.api.planning import Planned, asked_for, fingerprint, solved, still_ahead, usual_wish, what_changed, with_past
 from wise_perch.core.planning.asked import Ache
-from wise_perch.core.planning.floor import SlotDone, told
 from wise_perch.core.planning.kept import FloorSession, KeptPlan, PlanVersion
+from wise_perch.core.planning.told import SlotDone, told
 from wise_perch.core.planning.week import DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
 from wise_perch.core.records import RunEnd, Trainee
 from wise_perch.formats.plan_files import calendar, write_plan
