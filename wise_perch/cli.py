@@ -237,7 +237,7 @@ def test(context: typer.Context) -> None:
 
     with plain_trouble():
         browser_side.ensure_built()
-    words = context.args or ["-n", "2", "--dist", "loadfile"]
+    words = context.args or ["-n", "2", "--dist", "worksteal"]
     raise typer.Exit(
         subprocess.run([sys.executable, "-m", "pytest", *words], cwd=ROOT, check=False, env={**os.environ, "PYTHONHASHSEED": "0"}).returncode
     )
