@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 export type Keys = Record<string, (() => void) | undefined>;
 
@@ -6,7 +6,8 @@ export type Keys = Record<string, (() => void) | undefined>;
 export function useKeys(keys: Keys) {
   const latest = useRef(keys);
   latest.current = keys;
-  useEffect(() => {
+  // with the page itself and not after it is painted: a key pressed the moment a screen is there belongs to that screen
+  useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       if (event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
       const target = event.target as HTMLElement;

@@ -20,6 +20,8 @@ NEAR_CM, NEAR_NOTCHES = 1.0, 2
 """A stack of the coach's kit no farther from a wanted height than this and so many notches is taken instead of it. Ours."""
 MOST_STEPS = 14
 """A ladder of more steps than this is walked with wider ones. Ours."""
+FIRM_CM = 10.0
+"""For a surface that few pieces make: so far from an even step something firm is still worth more than the step. Ours."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -152,7 +154,7 @@ def _with_tested(settings: list[float], tested: Tested | None, knob: Knob) -> li
 def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
     """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the notch."""
     pieces, sign = _pieces(setting, knob, kit)
-    reach = NEAR_CM + NEAR_NOTCHES * knob.notch
+    reach = FIRM_CM if knob.stack_pieces else NEAR_CM + NEAR_NOTCHES * knob.notch
     found = find(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)) if pieces and abs(setting) >= NEAR_CM else None
     heights = [s.height_cm for s in (found.exact, found.lower, found.higher) if s] if found else []
     near = min((h for h in heights), key=lambda h: (abs(h - abs(setting)), h), default=None)
