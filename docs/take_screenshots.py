@@ -34,6 +34,7 @@ def run_half(page: Page, trainee: str) -> None:
     """Begin ten free tries and stop in the middle of the seventh."""
     page.get_by_role("link", name=trainee, exact=True).click()
     page.get_by_role("link", name="Test on the Bench").click()
+    page.get_by_role("heading", level=1).filter(has_text="Tests for").wait_for()
     page.get_by_role("link", name="Ten free tries").click()
     page.get_by_role("checkbox").check()
     page.locator("button:focus", has_text="Begin the test").wait_for()
