@@ -7,6 +7,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server, query, sent
 from wise_perch.core.planning.week import monday
+from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
 TODAY = datetime.now(UTC).date()
@@ -219,6 +220,48 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, h
         if coach.get_by_role("list", name=f"Blocks of {day}").count():
             assert not any(re.match("Wrist|Step-down|Cartwheel|Lowered press|Partial press", b) for b in blocks(coach, day))
     expect(coach.get_by_role("region", name="Left out, and why")).to_contain_text("Left wrist 5 of 10")
+
+
+def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: Cluster) -> None:
+    """By thumb alone: asked first, held, counted, left out, taken back, a pain stop, the end; tall enough, and nothing scrolls sideways."""
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.clock.install()
+    page.goto(f"{hall.url}/floor")
+    page.get_by_label("Password").fill(COACH_PASSWORD)
+    page.get_by_role("button", name="Sign in").tap()
+    page.get_by_label("Bring somebody on").select_option(label="Halvard Nes")
+    expect(page.get_by_role("heading", name="Halvard Nes: ask first.")).to_be_visible()
+
+    def tap(name: str) -> None:
+        page.get_by_role("button", name=name, exact=True).tap()
+
+    page.get_by_role("button", name=re.compile("^3")).first.tap()
+    tap("Begin the session")
+    for title, then in (("Done", "Wrist preparation"), ("Leave out", "Shoulder openers"), ("Take back", "Wrist preparation")):
+        tap(title)
+        expect(page.get_by_role("heading", name=then)).to_be_visible()
+    for name in ("Start", "Clean", "Loose", "Lost", "Leave out", "Take back", "Pain stop"):
+        box = page.get_by_role("button", name=name, exact=True).bounding_box()
+        assert box, name
+        assert box["height"] >= 44, name
+    tap("Start")
+    page.clock.fast_forward(11_000)
+    tap("Stop")
+    tap("Loose")
+    expect(page.get_by_role("heading", name="Shoulder openers")).to_be_visible()
+    tap("Pain stop")
+    page.get_by_role("dialog").get_by_label("left wrist").tap()
+    page.get_by_label("How much, 0 to 10?").fill("5")
+    tap("Change the session")
+    expect(page.get_by_role("region", name="Changed today")).to_contain_text("Left wrist 5 of 10")
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the Floor scrolls sideways"
+    tap("Stop the session here")
+    expect(page.get_by_role("heading", name="Done against planned")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the story scrolls sideways"
+    done = sent(hall, cluster, SETS, until=[("wrist-preparation", 11.0, "loose")])
+    assert [(drill, form) for drill, _, form in done] == [("wrist-preparation", "loose")]
+    context.close()
 
 
 def test_a_poor_day_goes_a_rung_back_and_is_no_failure(coach: Page, hall: Server, cluster: Cluster) -> None:
