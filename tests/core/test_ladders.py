@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from wise_perch.core.body import ladders
 from wise_perch.core.body.jumps import jumps
 from wise_perch.core.body.ladders import MOST_STEPS, SettingsLadder, hardest_clean, ladder
 from wise_perch.core.body.levers import settings_for, solve_one
@@ -79,6 +80,29 @@ def test_every_figure_a_model_gives_on_the_screen_says_what_it_is() -> None:
         if lever.currency:
             assert lever.currency.figure in found.figures
     assert all(note.formula and note.source for note in MECHANICS.figures.values())
+
+
+@given(share=st.floats(0, 1))
+def test_after_a_tested_height_the_next_step_is_never_wider_than_usual(share: float) -> None:
+    """A height tested between two steps stands between them; the coach is not sent past the one that follows."""
+    usual = climbed("low-surface-hold")
+    widest = max(b.setting - a.setting for a, b in itertools.pairwise(usual.steps))
+    at = round(usual.steps[0].setting + share * (usual.steps[-1].setting - usual.steps[0].setting))
+    made = climbed("low-surface-hold", tested=ladders.Tested(setting=at, words="30 s clean", day=TODAY, old=False))
+    following = next((s for s in made.steps if s.next), None)
+    assert any(s.tested and s.setting == at for s in made.steps)
+    if following:
+        assert 0 < following.setting - at <= 1.25 * widest
+
+
+def test_a_surface_for_feet_is_firm() -> None:
+    """At most two pieces where feet push off, and the step moves to what they make; hands may stand on more."""
+    made = climbed("raised-pike-push-up", kit=KIT)
+    heights = [s.setting for s in made.steps]
+    assert {30, 45, 75} & set(heights)
+    assert all(len(s.stack.split(" + ")) <= 2 for s in made.steps)
+    pads = [*KIT, KitItem(kind="pad", thickness_cm=2, count=1), KitItem(kind="plate", thickness_cm=1, count=1)]
+    assert any(s.stack.count("+") >= 2 for s in climbed("partial-wall-hspu", kit=pads).steps)
 
 
 @pytest.mark.parametrize("name", [d.drill for d in DIALLED])

@@ -18,6 +18,8 @@ SETTINGS = 200
 """So many settings of a dial are worked out for a ladder."""
 NEAR_CM, NEAR_NOTCHES = 1.0, 2
 """A stack of the coach's kit no farther from a wanted height than this and so many notches is taken instead of it. Ours."""
+HARDLY = 0.25
+"""Settings within this share of a step of each other are hardly two. Ours."""
 MOST_STEPS = 14
 """A ladder of more steps than this is walked with wider ones. Ours."""
 FIRM_CM = 10.0
@@ -144,11 +146,18 @@ def _following(settings: Numbers, wanted: float | None, *, up: bool, past: bool)
 
 
 def _with_tested(settings: list[float], tested: Tested | None, knob: Knob) -> list[float]:
-    """The tested setting stands on the ladder as it was, in place of its nearest neighbour."""
+    """The tested setting stands on the ladder as it was: in place of a neighbour that is hardly another, else between its neighbours.
+
+    Where it took the place of one half a step away, the next step would be half as wide again as all others.
+    """
     if tested is None or not knob.least <= tested.setting <= knob.most:
         return settings
     near = min(range(len(settings)), key=lambda n: abs(settings[n] - tested.setting))
-    return [*settings[:near], tested.setting, *settings[near + 1 :]]
+    gap = abs(settings[-1] - settings[0]) / max(1, len(settings) - 1)
+    if abs(settings[near] - tested.setting) <= max(knob.notch, HARDLY * gap):
+        return [*settings[:near], tested.setting, *settings[near + 1 :]]
+    up = settings[-1] >= settings[0]
+    return sorted([*settings, tested.setting], reverse=not up)
 
 
 def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
