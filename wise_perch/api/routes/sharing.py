@@ -162,13 +162,14 @@ def _values(session: FloorSession, slot: int) -> tuple[float, ...]:
 
 
 def _block(number: int, block: Block) -> SharedBlock:
-    dosed = block.dosed
+    dosed, prepares = block.dosed, block.kind == "prepare"
     return SharedBlock(
         number=number,
         title=block.title,
-        amount=dosed.amount if dosed else "",
+        # preparation is told by its minutes, since its one counted hold is the least of it
+        amount=dosed.amount if dosed and not prepares else "",
         setting=dosed.dialled.words if dosed and dosed.dialled else dosed.place if dosed else "",
-        about=block.about,
+        about=f"{block.about} {dosed.amount}." if dosed and prepares else block.about,
         cues=block.cues,
         cautions=block.cautions,
         minutes=-(-block.length_s // 60),

@@ -79,7 +79,11 @@ function Session({ day, on, token }: { day: SharedDay; on: string; token: string
               <b>{block.title}</b> {block.setting}
             </p>
             <p className="font-head text-xl font-bold">{block.amount || `${block.minutes} min`}</p>
-            <p className="text-sm">{[block.cues[0] ?? block.about].join(" ")}</p>
+            <p className="text-sm">
+              {(block.sets ? [block.cues[0] ?? block.about] : [block.about, block.cues[0]])
+                .filter(Boolean)
+                .join(" ")}
+            </p>
             {block.cautions.length > 0 && (
               <p className="mt-1 border-l-4 border-brick bg-sheet px-2 py-1 text-sm">
                 {block.cautions.join(" ")}
