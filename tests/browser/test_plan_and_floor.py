@@ -120,7 +120,7 @@ def test_a_week_is_planned_changed_by_hand_kept_and_printed(coach: Page, hall: S
     pages = coach.get_by_role("article")
     expect(pages).to_have_count(3)
     expect(pages.first).to_contain_text("Halvard Nes, Monday")
-    expect(pages.first).to_contain_text("no loading of that joint today")
+    expect(pages.first).to_contain_text("At 4 or more, or sharp: No loading of this joint today")
     coach.emulate_media(media="print")
     expect(coach.get_by_role("button", name="Print, or save as PDF")).to_be_hidden()
     expect(coach.get_by_role("banner")).to_be_hidden()

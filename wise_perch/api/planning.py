@@ -26,9 +26,6 @@ from wise_perch.core.rulers import rulers
 from wise_perch.store import evidence, floor, kit, levers, plans
 from wise_perch.store.plans import PLAN
 
-USUAL_DAYS, USUAL_MINUTES = (0, 2, 5), 55
-"""Where nothing was ever planned: Monday, Wednesday and Saturday, and so many minutes. Ours."""
-
 
 @dataclass(frozen=True)
 class Planned:
@@ -82,7 +79,9 @@ def usual_wish(db: Connection, trainee: UUID, planned: Planned, *, week: date) -
     """The days of the latest week that was planned, on this week's dates; where none was, the usual ones."""
     before = plans.last(db, trainee)
     if before is None:
-        days = tuple(DayWish(day=week + timedelta(days=n), place=HALL, minutes=USUAL_MINUTES) for n in USUAL_DAYS)
+        rules = planned.known.syllabus.sessions
+        minutes = int(rules.usual_minutes.value)
+        days = tuple(DayWish(day=week + timedelta(days=n), place=HALL, minutes=minutes) for n in rules.usual_days)
         return Wish(week=week, days=days, kit=usual_kit(planned.known.frame.profile, planned.known.syllabus))
     shift = week - before.week
     return Wish(week=week, days=tuple(replace(d, day=d.day + shift) for d in before.wish.days), kit=before.wish.kit)
@@ -160,7 +159,6 @@ class Story:
 def story_of(db: Connection, session: FloorSession, house: House) -> Story:
     """Tell a session by what was known before it and after it."""
     zone, trainee = house.coach.time_zone, session.trainee
-    sets = evidence.for_standing(db, [trainee], time_zone=zone).get(trainee, [])
     own = evidence.of_session(db, session.id, time_zone=zone)
     after = [p for p in evidence_of(db, [trainee], house)[trainee] if p.day <= session.day]
     before = _without(after, own)
@@ -171,7 +169,7 @@ def story_of(db: Connection, session: FloorSession, house: House) -> Story:
     loads = floor.daily_loads(db, trainee, since=session.day, time_zone=zone)
     return Story(
         blocks=told(session.sheet, events),
-        changes=tuple(changes(was.standing, now.standing)) if sets else (),
+        changes=tuple(changes(was.standing, now.standing)),
         next_time=tuple(_next_time(db, session, now, after, house)),
         poor=poor,
         load_s=round(loads.get(session.day, 0.0), 1),

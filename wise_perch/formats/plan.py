@@ -20,9 +20,6 @@ from wise_perch.core.syllabus import Syllabus
 from wise_perch.formats.score import Junk
 from wise_perch.formats.standing import Asked, ProfileFile, read_asked
 
-USUAL_DAYS, USUAL_MINUTES = (0, 2, 5), 55
-"""Without days in the profile: Monday, Wednesday and Saturday, and so many minutes. Ours."""
-
 
 def plan_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapping[str, str]], Syllabus]) -> dict[str, Any]:
     """Plan a week from day `on`, from files alone.
@@ -41,11 +38,13 @@ def plan_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapp
 
 def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     kit = {**usual_kit(who.profile(), syllabus), **{place: tuple(items) for place, items in who.places.items()}}
-    days = tuple(DayWish(**d.model_dump()) for d in sorted(who.days, key=lambda d: d.day))
+    rules = syllabus.sessions
+    usual_minutes = int(rules.usual_minutes.value)
+    days = tuple(DayWish(**{**d.model_dump(), "minutes": d.minutes or usual_minutes}) for d in sorted(who.days, key=lambda d: d.day))
     if not days:
         weeks = [monday(on), monday(on) + timedelta(weeks=1)]
-        usual = [[d for n in USUAL_DAYS if (d := week + timedelta(days=n)) >= on] for week in weeks]
-        days = tuple(DayWish(day=d, place=HALL, minutes=USUAL_MINUTES) for d in usual[0] or usual[1])
+        usual = [[d for n in rules.usual_days if (d := week + timedelta(days=n)) >= on] for week in weeks]
+        days = tuple(DayWish(day=d, place=HALL, minutes=usual_minutes) for d in usual[0] or usual[1])
     faults = [f"days: {d.day} lies before --on {on}" for d in days if d.day < on]
     faults += [f"days: {d.day} stands twice" for n, d in enumerate(days) if n and days[n - 1].day == d.day]
     faults += [f"days: {d.day} is not in the week of {days[0].day}" for d in days if monday(d.day) != monday(days[0].day)]

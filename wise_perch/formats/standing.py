@@ -37,7 +37,7 @@ class DayOfProfile(BaseModel):
     model_config = ConfigDict(extra="forbid")
     day: date
     place: str = "hall"
-    minutes: int = Field(default=55, ge=5, le=240)
+    minutes: int | None = Field(default=None, ge=5, le=240)
     time: str = Field(default="", pattern=r"^(([01][0-9]|2[0-3]):[0-5][0-9])?$")
 
 

@@ -4690,6 +4690,8 @@ export interface components {
              * Format: date
              */
             on: string;
+            /** Pain Rule */
+            pain_rule: string;
             planned: components["schemas"]["WeekPlan"] | null;
             /** Refused */
             refused: components["schemas"]["wise_perch__core__planning__week__Question"][];
@@ -4702,6 +4704,8 @@ export interface components {
             /** To Pin */
             to_pin: components["schemas"]["DrillNamed"][];
             trainee: components["schemas"]["Trainee"];
+            /** Usual Minutes */
+            usual_minutes: number;
             /** Versions */
             versions: components["schemas"]["PlanVersion"][];
             /**

@@ -34,7 +34,6 @@ from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["floor"])
 SHEET = TypeAdapter(FloorSheet)
-USUAL_MINUTES = 55
 MOST_SETS = 60
 """No block of a session has more sets."""
 
@@ -145,10 +144,11 @@ def ready_sheet(db: Connection, id: UUID, planned: Planned, *, day: date) -> tup
 
 
 def _planned_alone(planned: Planned, day: date) -> DayPlan | str:
+    syllabus = planned.known.syllabus
     wish = Wish(
         week=monday(day),
-        days=(DayWish(day=day, place=HALL, minutes=USUAL_MINUTES),),
-        kit=usual_kit(planned.known.frame.profile, planned.known.syllabus),
+        days=(DayWish(day=day, place=HALL, minutes=int(syllabus.sessions.usual_minutes.value)),),
+        kit=usual_kit(planned.known.frame.profile, syllabus),
     )
     found = solved(planned, wish)
     if isinstance(found, Refusal):

@@ -142,6 +142,8 @@ class PlanPage:
     titles: dict[str, str]
     aches: tuple[Ache, ...]
     cleared: bool
+    usual_minutes: int
+    pain_rule: str
     sessions: tuple[SessionDone, ...]
 
 
@@ -186,6 +188,8 @@ def _page(
         titles={name: d.title for name, d in syllabus.drills.items()},
         aches=planned.aches,
         cleared=not planned.known.uncleared,
+        usual_minutes=int(syllabus.sessions.usual_minutes.value),
+        pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.sessions.words.much}",
         sessions=tuple(_done(s) for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))),
     )
 

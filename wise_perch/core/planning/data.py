@@ -85,6 +85,7 @@ class SessionRules:
     Week: hand-load grows at most by `ramp` over the mean of `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight;
     a session has `blocks_most` blocks beside preparation. `goal_counts`: what the first, second … goal counts;
     `again_counts`: what a drill counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
+    `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
     `lighter_lines`: where a line has nothing that loads the hands less, the line that has.
     `float_margin`: floats begin at this share of the distance at which the hands alone lift off.
     Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
@@ -100,6 +101,8 @@ class SessionRules:
     lighter_lines: Mapping[str, str]
     goal_counts: tuple[float, ...]
     again_counts: tuple[float, ...]
+    usual_days: tuple[int, ...]
+    usual_minutes: Figure
     change_over_s: Figure
     single_s: Figure
     stretch_s: Figure

@@ -73,7 +73,8 @@ def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
         if gate.measure is Measure.RATE
         else min(asked.least, rules.singles_least.value)
     )
-    rest = rule.rest_s.value if rule.rest_s else 20.0
+    between = rule.rest_s or who.syllabus.content.usual_doses.get(Measure.RATE.value, Dose()).rest_s
+    rest = between.value if between else rules.least_rest_s.value
     hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None
     set_to = dialled(drill, who, enough=gate.value, least=0.0) if drill.dial else None
     each = 1.0 if gate.measure in (Measure.RATE, Measure.REPS) else (hold or gate.value)
@@ -91,7 +92,7 @@ def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
         dialled=set_to,
         because=(
             Because(text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.", origin=asked.origin),
-            Because(text=f"Rest {rest:g} s between them. {rule.words}".strip(), origin=rule.rest_s.origin if rule.rest_s else ""),
+            Because(text=f"Rest {rest:g} s between them. {rule.words}".strip(), origin=between.origin if between else rules.least_rest_s.origin),
             *(set_to.because if set_to else ()),
         ),
     )
@@ -139,7 +140,7 @@ def distance_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
         each=each,
         work_s=each / 100 * rules.metre_s.value,
         rest_s=max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0),
-        because=(Because(text=f"{spoken(each, gate.measure)}: {told}.", origin=rules.hold_share.origin),),
+        because=(Because(text=f"{spoken(each, gate.measure)}: {told}.", origin="ours"),),
     )
 
 

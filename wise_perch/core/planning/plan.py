@@ -9,7 +9,7 @@ from wise_perch.core.pillars import PILLAR_WORDS
 from wise_perch.core.planning.asked import Asked
 from wise_perch.core.planning.candidates import Candidate, candidates
 from wise_perch.core.planning.session import Prepared, blocks_of, frame_s, preparation, rehearsal
-from wise_perch.core.planning.solve import Chosen, Puzzle, Slot, cost, solve
+from wise_perch.core.planning.solve import UNIT_S, Chosen, Puzzle, Slot, cost, solve
 from wise_perch.core.planning.week import DayPlan, DayWish, LeftOut, PillarShare, Question, Refusal, WeekPlan, Wish
 from wise_perch.core.planning.worth import FILLER
 from wise_perch.core.wording import percent
@@ -142,7 +142,7 @@ def _too_much_pinned(laid: _Laid) -> list[Question]:
 
 def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
     once, each = cost(candidate, laid.asked.who.syllabus.sessions)
-    return 5.0 * (once + each * sets)
+    return float(UNIT_S * (once + each * sets))
 
 
 # --- after solving -----------------------------------------------------------------------------------------------
@@ -160,11 +160,8 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
         empty = "Nothing that is open fits here; the reasons stand below."
     blocks = blocks_of(day, mine, laid.prepared, laid.asked, _siblings(laid)) if day.minutes * 60 >= frame else ()
     length = max((b.start_s + b.length_s for b in blocks), default=0.0)
-    load = sum(
-        b.dosed.load_s * b.dosed.sets
-        for b in blocks
-        if (b.dosed and b.kind != "prepare") or (b.dosed and "prepare" in b.key and b.dosed.way == "singles")
-    )
+    # of what prepares only the exits shown before open floor put weight on the hands that counts
+    load = sum(b.dosed.load_s * b.dosed.sets for b in blocks if b.dosed and (b.kind != "prepare" or b.dosed.way == "singles"))
     return DayPlan(
         day=day.day, place=day.place, minutes=day.minutes, time=day.time, blocks=blocks, length_s=length, load_s=round(load, 1), why_empty=empty
     )

@@ -13,8 +13,6 @@ interface Props {
   onEdit: (wish: WishSent, words: string) => void;
 }
 
-const USUAL_MINUTES = 55;
-
 /** Which days, where, for how long and when; and what kit is at each place. */
 export function DaysForm({ page, wish, onClose, onEdit }: Props) {
   const [draft, setDraft] = useState(wish);
@@ -38,6 +36,7 @@ export function DaysForm({ page, wish, onClose, onEdit }: Props) {
               draft={draft}
               past={day < page.on}
               places={places}
+              usualMinutes={page.usual_minutes}
               onDraft={setDraft}
             />
           ))}
@@ -83,10 +82,11 @@ interface RowProps {
   draft: WishSent;
   past: boolean;
   places: string[];
+  usualMinutes: number;
   onDraft: (wish: WishSent) => void;
 }
 
-function DayRow({ day, draft, past, places, onDraft }: RowProps) {
+function DayRow({ day, draft, past, places, usualMinutes, onDraft }: RowProps) {
   const wished = draft.days.find((d) => d.day === day);
   const name = weekdayLong(day);
   const flip = () =>
@@ -94,7 +94,7 @@ function DayRow({ day, draft, past, places, onDraft }: RowProps) {
       ...draft,
       days: wished
         ? draft.days.filter((d) => d.day !== day)
-        : [...draft.days, { day, place: places[0] ?? "hall", minutes: USUAL_MINUTES, time: "" }],
+        : [...draft.days, { day, place: places[0] ?? "hall", minutes: usualMinutes, time: "" }],
     });
   const change = (part: Partial<WishSent["days"][number]>) =>
     onDraft({ ...draft, days: draft.days.map((d) => (d.day === day ? { ...d, ...part } : d)) });

@@ -25,14 +25,27 @@ export function PrintSheet() {
       </div>
       <div className="print:text-black">
         {days.map((day, n) => (
-          <PrintedDay key={day.day} day={day} name={trainee.name} last={n === days.length - 1} />
+          <PrintedDay
+            key={day.day}
+            day={day}
+            name={trainee.name}
+            painRule={page.data.pain_rule}
+            last={n === days.length - 1}
+          />
         ))}
       </div>
     </>
   );
 }
 
-function PrintedDay({ day, name, last }: { day: DayPlan; name: string; last: boolean }) {
+interface DayProps {
+  day: DayPlan;
+  name: string;
+  painRule: string;
+  last: boolean;
+}
+
+function PrintedDay({ day, name, painRule, last }: DayProps) {
   return (
     <article
       aria-label={`${weekdayLong(day.day)} ${dayMonth(day.day)}`}
@@ -46,7 +59,7 @@ function PrintedDay({ day, name, last }: { day: DayPlan; name: string; last: boo
       </header>
       <p className="mb-2 text-sm print:text-base">
         How does the day feel, 1 to 5? ____ Confidence, 1 to 5? ____ Pain, which joint, 0 to 10? ____________
-        At 4 or more, or sharp: no loading of that joint today, and a word with a licensed clinician.
+        {painRule}
       </p>
       <ol>
         {day.blocks.map((block) => (
@@ -88,7 +101,7 @@ function PrintedBlock({ block }: { block: Block }) {
         </p>
         {!prepares && dosed && (
           <p className="flex max-w-52 flex-wrap justify-end gap-1 pt-0.5" aria-hidden="true">
-            {Array.from({ length: Math.min(15, dosed.sets) }, (_, n) => (
+            {Array.from({ length: dosed.sets }, (_, n) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the boxes are alike and only counted
               <span key={n} className="inline-block h-4 w-6 border border-ink" />
             ))}
