@@ -58,7 +58,7 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
         <p>{[day.place, day.time, `${minutesOf(day.length_s)} min`].filter(Boolean).join(", ")}</p>
       </header>
       <p className="mb-2 text-sm print:text-base">
-        How does the day feel, 1 to 5? ____ Confidence, 1 to 5? ____ Pain, which joint, 0 to 10? ____________
+        How does the day feel, 1 to 5? ____ Confidence, 1 to 5? ____ Pain, which joint, 0 to 10? ____________{" "}
         {painRule}
       </p>
       <ol>
