@@ -26,13 +26,13 @@ from wise_perch.api.today import refresh_briefs
 from wise_perch.core.body.ladders import SETTINGS, ladder
 from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import body
-from wise_perch.core.evidence import Evidence, Fell, Form, Outcome, Side
-from wise_perch.core.goals import goal_standings
-from wise_perch.core.marks import marks
-from wise_perch.core.matters import matters
-from wise_perch.core.records import KeptTry
-from wise_perch.core.standing import standing_of
-from wise_perch.core.wall import read_wall
+from wise_perch.core.trade.evidence import Evidence, Fell, Form, Outcome, Side
+from wise_perch.core.trainee.goals import goal_standings
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import standing_of
+from wise_perch.core.trainee.stored import KeptTry
+from wise_perch.core.trainee.to_decide import matters
+from wise_perch.core.trainee.wall import read_wall
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
 from wise_perch.store import briefs, coaches, evidence, trainees

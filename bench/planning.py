@@ -8,8 +8,8 @@ from random import Random
 from ortools.sat.python import cp_model
 
 from tests.core.planning import asked_for, wished
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.planning.plan import plan
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.week.plan import plan
 from wise_perch.syllabus import in_use
 
 PEOPLE = 60

@@ -13,17 +13,16 @@ import pytest
 from hypothesis import settings
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, make_cluster
 from wise_perch.store import coaches, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
 from wise_perch.syllabus import in_use
 
-# drawn anew at every run by hand, and alike at every run that decides whether a change lands
-settings.register_profile("landing", derandomize=True)
-if os.environ.get("CI"):
-    settings.load_profile("landing")
+# one profile for all: no deadline, since a busy machine is no fault; drawn alike where it decides whether a change lands
+settings.register_profile("perch", deadline=None, derandomize=bool(os.environ.get("CI")))
+settings.load_profile("perch")
 
 _numbers = itertools.count(1)
 TEMPLATE = "template_perch"

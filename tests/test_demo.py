@@ -8,12 +8,12 @@ from uuid import uuid4
 import pytest
 
 from wise_perch.api.knowing import judge
-from wise_perch.core.benchmarks import pieces
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.goals import GoalStanding
-from wise_perch.core.marks import marks
-from wise_perch.core.records import Frame, Run
+from wise_perch.core.scoring import pieces
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.goals import GoalStanding
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.stored import Frame, Run
 from wise_perch.demo.load import SEED
 from wise_perch.demo.people import PEOPLE, Person
 from wise_perch.demo.simulator import History, simulate

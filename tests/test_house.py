@@ -36,6 +36,16 @@ def test_a_wrong_import_is_found(tmp_path: Path) -> None:
     assert len(wrong_imports(tmp_path / "wise_perch")) == 2
 
 
+def test_a_core_room_that_runs_back_is_found(tmp_path: Path) -> None:
+    """The order of the core's rooms is kept: what a syllabus is knows nothing of a week."""
+    trade, week = tmp_path / "wise_perch" / "core" / "trade", tmp_path / "wise_perch" / "core" / "week"
+    trade.mkdir(parents=True)
+    week.mkdir()
+    (trade / "bad.py").write_text("from wise_perch.core.week.solve import solve\n", "utf-8")
+    (week / "good.py").write_text("from wise_perch.core.trade.gates import Gate\n", "utf-8")
+    assert len(wrong_imports(tmp_path / "wise_perch")) == 1
+
+
 def test_migrations_never_change() -> None:
     """Every migration file is listed with the hash of its content."""
     found = {p.stem: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in sorted(migrate.FOLDER.glob("*.sql"))}

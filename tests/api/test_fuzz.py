@@ -23,7 +23,7 @@ SCHEMA = schemathesis.openapi.from_dict(DOCUMENT)
 # signing out would end the fuzzing of everything after it
 LEFT_OUT = {"/api/sign-out"}
 OPERATIONS = [(path, method) for path, methods in DOCUMENT["paths"].items() for method in methods if path not in LEFT_OUT]
-RELAXED = settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+RELAXED = settings(max_examples=12, suppress_health_check=list(HealthCheck), database=None)
 
 
 @pytest.fixture(scope="module")

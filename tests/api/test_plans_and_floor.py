@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
-from wise_perch.core.planning.week import monday
+from wise_perch.core.week.week_plan import monday
 from wise_perch.syllabus import built_in
 
 TODAY = datetime.now(UTC).date()

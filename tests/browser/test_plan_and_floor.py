@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server, query, sent
-from wise_perch.core.planning.week import monday
+from wise_perch.core.week.week_plan import monday
 from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 

@@ -6,20 +6,20 @@ from datetime import date, timedelta
 from random import Random
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
+from wise_perch.core.body.kit import KitItem
 from wise_perch.core.body.segments import body as made_body
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.goals import goal_standings
-from wise_perch.core.kit import KitItem
-from wise_perch.core.marks import marks
-from wise_perch.core.planning.asked import Ache, Asked, DueTest
-from wise_perch.core.planning.asking import by_drill, daily_loads, heavy_days, loading, usual_kit
-from wise_perch.core.planning.dose import dose
-from wise_perch.core.planning.dosed import Dosed
-from wise_perch.core.planning.plan import plan
-from wise_perch.core.planning.settings import Trained
-from wise_perch.core.planning.week import DayWish, Drop, Pin, WeekPlan, Wish, monday
-from wise_perch.core.standing import standing_of
-from wise_perch.core.wall import Wall, read_wall
+from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.setting import Trained
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.goals import goal_standings
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import standing_of
+from wise_perch.core.trainee.wall import Wall, read_wall
+from wise_perch.core.week.gather import by_drill, daily_loads, heavy_days, loading, usual_kit
+from wise_perch.core.week.plan import plan
+from wise_perch.core.week.question import Ache, Asked, DueTest
+from wise_perch.core.week.week_plan import DayWish, Drop, Pin, WeekPlan, Wish, monday
 
 BODY = made_body(stature_cm=170, mass_kg=65, own_cm={})
 KIT = (KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="plate", thickness_cm=2.5, count=4), KitItem(kind="box", thickness_cm=30, count=1))

@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_standing import TODAY
-from wise_perch.core.benchmarks import judge, pieces, scoring
-from wise_perch.core.benchmarks.verdict import Known, Verdict
-from wise_perch.core.evidence import Evidence, Form, Measure, Side, Try
-from wise_perch.core.protocol import try_problem
+from wise_perch.core.scoring import judge, pieces, scoring
+from wise_perch.core.scoring.verdict import Known, Verdict
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side, Try
+from wise_perch.core.trade.protocol import try_problem
 from wise_perch.syllabus import built_in
 
 SYLLABUS = built_in()

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.checks import graph
+from wise_perch.core.trade.checks import graph
 from wise_perch.syllabus import built_in, our_text, read_text
 
 OURS = built_in()
@@ -103,7 +103,7 @@ def test_junk_is_refused_with_a_reason(text: str, said: str) -> None:
     assert any(said in p.what.lower() or said in p.what for p in read.problems), read.problems
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.integers(0, len(TEXT) - 1), st.sampled_from(["\n", ":", "x", "[", "}", "-", "9", "'", "#", "\t", "é"]))
 def test_a_slip_anywhere_is_answered(at: int, slip: str) -> None:
     """Any one character put anywhere leaves either a sound syllabus or problems with lines inside the text."""
@@ -132,7 +132,7 @@ def test_what_a_goal_leads_through_is_what_networkx_reaches() -> None:
         assert OURS.below[goal.goal] == roots.union(*(nx.descendants(made, r) for r in roots))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.sampled_from(sorted(OURS.drills)), st.sampled_from(sorted(OURS.drills)))
 def test_a_cycle_is_found_exactly_where_networkx_finds_one(waits: str, wanted: str) -> None:
     """One more wait between any two drills makes a cycle for the checks if and only if it does for the library."""
@@ -146,7 +146,9 @@ def test_a_cycle_is_found_exactly_where_networkx_finds_one(waits: str, wanted: s
             return own.replace("\n      needs:", f"\n      needs:\n      - any_of: [{wanted}]", 1)
         return own.replace("\n      gate:", f"\n      needs:\n      - any_of: [{wanted}]\n      gate:", 1)
 
-    found = [p.what for p in read_text(with_line(waits, one_more)).problems if "wait for one another" in p.what]
+    # cycles that only a school makes are found too, and are not in this graph
+    said = [p.what for p in read_text(with_line(waits, one_more)).problems if "wait for one another" in p.what]
+    found = [what for what in said if not what.startswith("With the school")]
     assert bool(found) is not nx.is_directed_acyclic_graph(made)
     if found:
         named = found[0].split(": ")[1].rstrip(".").split(" -> ")

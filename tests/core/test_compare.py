@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_benchmarks import at, made, run, seconds, touches
-from wise_perch.core.compare import bootstrap_difference, compare, fisher_p, newcombe, permutation_p, probability_greater
-from wise_perch.core.evidence import Try
+from wise_perch.core.bench.compare import bootstrap_difference, compare, fisher_p, newcombe, permutation_p, probability_greater
+from wise_perch.core.trade.evidence import Try
 
 
 def free(*values: float) -> list[Try]:
@@ -86,7 +86,7 @@ def by_enumeration(a: list[float], b: list[float]) -> float:
 values = st.lists(st.integers(0, 200).map(lambda n: n / 10), min_size=1, max_size=5)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(values, values)
 def test_the_permutation_p_is_that_of_every_arrangement(a: list[float], b: list[float]) -> None:
     """Exact where all arrangements can be gone through, and the same whichever run comes first."""

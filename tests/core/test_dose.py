@@ -6,11 +6,11 @@ from random import Random
 import pytest
 
 from tests.core.planning import SYLLABUS, TODAY, done, dosed, somebody, trained, wall_of
-from wise_perch.core.evidence import Form, Measure
-from wise_perch.core.planning.dose import dose
-from wise_perch.core.planning.dosed import with_sets
-from wise_perch.core.planning.settings import float_distance
-from wise_perch.core.standing import standing_of
+from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.dose import with_sets
+from wise_perch.core.dose.setting import float_distance
+from wise_perch.core.trade.evidence import Form, Measure
+from wise_perch.core.trainee.standing import standing_of
 
 
 def said(found: object) -> str:

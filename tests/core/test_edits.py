@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.content import Amendment, Dose, Place, Range
-from wise_perch.core.edits import Edit, EditRefused, with_edits
-from wise_perch.core.schools import compare
+from wise_perch.core.trade.content import Amendment, Dose, Place, Range
+from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
+from wise_perch.core.trade.schools import compare
 from wise_perch.syllabus import built_in, read_text
 from wise_perch.syllabus.reading import write
 
@@ -41,7 +41,7 @@ edits = st.lists(
 )
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(edits)
 def test_edits_are_made_or_refused_and_never_lost(made: list[Edit]) -> None:
     """Refused edits say why; made ones survive writing and reading, sound or with problems that have lines."""
@@ -60,7 +60,7 @@ def test_edits_are_made_or_refused_and_never_lost(made: list[Edit]) -> None:
     assert all(1 <= p.line <= text.count("\n") + 1 for p in read.problems)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(names, names)
 def test_moving_there_and_back_is_no_difference(drill: str, to: str) -> None:
     """A drill moved to another rung of its line and back beside its old neighbour stands as it stood."""

@@ -15,14 +15,14 @@ from hypothesis import strategies as st
 from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, planned, somebody, wall_of, wished
 from tests.core.test_protocol import node
 from tests.core.test_standing import proven_below
-from wise_perch.core.evidence import Form, Measure
-from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain, walk
-from wise_perch.core.planning.kept import KeptEvent
-from wise_perch.core.planning.record import pieces_of_slot
-from wise_perch.core.planning.rules import joint_kind
-from wise_perch.core.planning.sheets import sheet_of
-from wise_perch.core.planning.told import told
-from wise_perch.core.planning.week import Pin, monday
+from wise_perch.core.floor.kept_session import KeptEvent
+from wise_perch.core.floor.session_sheet import sheet_of
+from wise_perch.core.floor.story import told
+from wise_perch.core.floor.to_evidence import pieces_of_slot
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain, walk
+from wise_perch.core.trade.evidence import Form, Measure
+from wise_perch.core.trade.session_lookup import joint_kind
+from wise_perch.core.week.week_plan import Pin, monday
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB
 
@@ -276,7 +276,7 @@ def any_events(sheet: FloorSheet, dice: Random, most: int = 14) -> list[FloorEve
 SHEETS = [SHEET, *(sheet_for(*somebody(Random(s)), goals=(goal,)) for s, goal in enumerate(("straddle-press", "linked-kip", "hand-walk")))]
 
 
-@settings(max_examples=60, deadline=None, database=None)
+@settings(max_examples=60, database=None)
 @given(seed=st.integers(0, 10_000))
 def test_nothing_that_happens_undoes_what_was_done_or_loads_a_joint_that_hurts(seed: int) -> None:
     """Sets done never fall, dials stay on their settings, and after much pain nothing that waits loads the joint until it is told to be well."""

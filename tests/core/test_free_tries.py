@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.benchmarks.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, rules_of, score
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Try
-from wise_perch.core.protocol import try_problem
+from wise_perch.core.scoring.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, rules_of, score
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Try
+from wise_perch.core.trade.protocol import try_problem
 from wise_perch.syllabus import built_in
 
 TEST = built_in().free_tries

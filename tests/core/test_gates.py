@@ -6,11 +6,12 @@ from datetime import date
 import pytest
 
 from tests.core.test_standing import SYLLABUS
-from wise_perch.core.content import Range
-from wise_perch.core.evidence import MEASURE_UNITS, Evidence, Form, Measure
-from wise_perch.core.gates import DialLimit, Gate, Stage, spoken, stage_gate
-from wise_perch.core.marks import at_setting, compares, enough, fill, passes
-from wise_perch.core.wording import amount, capital, spell
+from wise_perch.core.trade.content import Range
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence, Form, Measure
+from wise_perch.core.trade.gates import DialLimit, Gate, Stage, spoken, stage_gate
+from wise_perch.core.trade.words import capital, spell
+from wise_perch.core.trainee.marks import at_setting, compares, enough, fill, passes
+from wise_perch.core.trainee.wording import amount
 
 DAY = date(2026, 5, 3)
 

@@ -5,13 +5,14 @@ from datetime import timedelta
 import pytest
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
-from wise_perch.core.benchmarks import judge
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Evidence, Fell, Measure, Outcome, Try
-from wise_perch.core.goals import GoalStanding, goal_standings, why_not, with_falls
-from wise_perch.core.marks import marks
-from wise_perch.core.standing import standing_of
-from wise_perch.core.wall import State, Waiver, Wall, read_wall
+from wise_perch.core.scoring import judge
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Evidence, Fell, Measure, Outcome, Try
+from wise_perch.core.trainee.goals import GoalStanding, goal_standings, why_not, with_falls
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import standing_of
+from wise_perch.core.trainee.stored import Waiver
+from wise_perch.core.trainee.wall import State, Wall, read_wall
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from wise_perch.core.intake import FirstTest, Profile, awaits_clearance, first_tests, lengths
+from wise_perch.core.trade.intake import FirstTest, Profile, awaits_clearance, first_tests, lengths
 from wise_perch.syllabus import built_in
 
 OURS = built_in()

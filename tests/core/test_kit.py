@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from wise_perch.core.kit import MM, MOST_PIECES, KitItem, find, paired, rungs, stacks
-from wise_perch.core.protocol import Ladder
+from wise_perch.core.body.kit import MM, MOST_PIECES, KitItem, find, paired, rungs, stacks
+from wise_perch.core.trade.protocol import Ladder
 from wise_perch.syllabus import built_in
 
 PUSH = built_in().tests["push-floor"]

@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 
 from wise_perch.core.body import ladders
 from wise_perch.core.body.jumps import jumps
+from wise_perch.core.body.kit import KitItem
 from wise_perch.core.body.ladders import MOST_STEPS, SettingsLadder, hardest_clean, ladder
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.loads import hand_load, share_of
 from wise_perch.core.body.outlook import PressTested, Reps, brzycki, epley, straddle_press, wall_push_up
 from wise_perch.core.body.segments import body
 from wise_perch.core.body.words import said, setup_lines, shown
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import Evidence, Form, Measure
-from wise_perch.core.gates import FALLING
-from wise_perch.core.kit import KitItem
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.gates import FALLING
 from wise_perch.syllabus import built_in
 
 SYLLABUS = built_in()

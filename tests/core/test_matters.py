@@ -5,12 +5,12 @@ from datetime import date, timedelta
 import pytest
 
 from tests.core.test_standing import SYLLABUS, TODAY, passing, stands
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.goals import goal_standings
-from wise_perch.core.marks import marks
-from wise_perch.core.matters import LastTest, Matter, OpenRun, PainReport, matters, next_steps, pain_advice
-from wise_perch.core.standing import standing_of
-from wise_perch.core.wall import read_wall
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.goals import goal_standings
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import standing_of
+from wise_perch.core.trainee.to_decide import LastTest, Matter, OpenRun, PainReport, matters, next_steps, pain_advice
+from wise_perch.core.trainee.wall import read_wall
 
 
 def exits(*ago: int) -> list[Evidence]:

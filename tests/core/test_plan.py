@@ -8,10 +8,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.planning import SYLLABUS, TODAY, WEEK, advanced, asked_for, done, passing, planned, somebody, wished
-from wise_perch.core.planning.asked import Ache, Asked, DueTest
-from wise_perch.core.planning.plan import load_most, plan
-from wise_perch.core.planning.rules import joint_kind, joints_of
-from wise_perch.core.planning.week import Block, Drop, Pin, Refusal, WeekPlan, differences
+from wise_perch.core.trade.session_lookup import joint_kind, joints_of
+from wise_perch.core.week.plan import load_most, plan
+from wise_perch.core.week.question import Ache, Asked, DueTest
+from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, differences
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
 ORDER = [p.phase for p in SYLLABUS.sessions.phases]
@@ -26,7 +26,7 @@ def drills(week: WeekPlan) -> set[str]:
 
 
 someone = st.integers(0, 400).map(lambda seed: (seed, somebody(Random(seed))))
-SLOW = settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow], database=None)
+SLOW = settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow], database=None)
 
 
 @SLOW
@@ -238,7 +238,7 @@ def test_the_ramp_names_itself_when_it_leaves_something_out() -> None:
     """A light month leaves hand-loaded work out, and the reason is the ramp's own figure."""
     from dataclasses import replace
 
-    from wise_perch.core.planning.week import Loading
+    from wise_perch.core.week.week_plan import Loading
 
     asked = asked_for(*advanced(), goals=["freestanding-hold"])
     tight: Asked = replace(asked, loading=Loading(mean_s=1000.0, done_s=1140.0))

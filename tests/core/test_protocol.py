@@ -18,15 +18,15 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
 from tests.core.test_standing import TODAY
-from wise_perch.core.benchmarks import judge
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Form, Side, Try
-from wise_perch.core.kit import KitItem, rungs
-from wise_perch.core.layout import lay_out
-from wise_perch.core.protocol import Test as BenchTest
-from wise_perch.core.protocol import try_problem
-from wise_perch.core.sheet import Rung, Sheet, exact_rungs, walk
-from wise_perch.core.sound_tests import faults
+from wise_perch.core.bench.layout import lay_out
+from wise_perch.core.bench.run_sheet import Sheet, walk
+from wise_perch.core.bench.sound_tests import faults
+from wise_perch.core.body.kit import KitItem, rungs
+from wise_perch.core.scoring import judge
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Form, Side, Try
+from wise_perch.core.trade.protocol import Rung, exact_rungs, try_problem
+from wise_perch.core.trade.protocol import Test as BenchTest
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB
 from wise_perch.syllabus import built_in
@@ -310,7 +310,7 @@ class OnTheBench(RuleBasedStateMachine):
             assert self.now.over
 
 
-OnTheBench.TestCase.settings = settings(max_examples=120, stateful_step_count=25, deadline=None, suppress_health_check=list(HealthCheck))
+OnTheBench.TestCase.settings = settings(max_examples=120, stateful_step_count=25, suppress_health_check=list(HealthCheck))
 TestOnTheBench = OnTheBench.TestCase
 
 

@@ -5,15 +5,15 @@ from dataclasses import replace
 import pytest
 
 from tests.core.test_standing import TODAY, passing, stands
-from wise_perch.core.changes import effects
-from wise_perch.core.checks import problems
-from wise_perch.core.content import Amendment, Place
-from wise_perch.core.edits import Edit, EditRefused, with_edits
-from wise_perch.core.gaps import gaps
-from wise_perch.core.marks import marks
-from wise_perch.core.schools import UnknownChoice, compare, with_schools
-from wise_perch.core.standing import standing
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.checks import problems
+from wise_perch.core.trade.content import Amendment, Place
+from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
+from wise_perch.core.trade.gaps import gaps
+from wise_perch.core.trade.schools import UnknownChoice, compare, with_schools
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.changes import effects
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import standing
 from wise_perch.syllabus import built_in, in_use, read_text
 from wise_perch.syllabus.reading import write
 

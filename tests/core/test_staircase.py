@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
-from wise_perch.core.planning.staircase import Trial, limit, moved
+from wise_perch.core.dose.staircase import Trial, limit, moved
 
 DAY = date(2026, 5, 1)
 

@@ -8,13 +8,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.changes import changes
-from wise_perch.core.checks import edge
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import Evidence, Form, Measure, Side
-from wise_perch.core.marks import marks
-from wise_perch.core.standing import DrillStanding, Standing, standing
-from wise_perch.core.wall import State, Waiver
+from wise_perch.core.trade.checks import edge
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
+from wise_perch.core.trainee.changes import changes
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import DrillStanding, Standing, standing
+from wise_perch.core.trainee.stored import Waiver
+from wise_perch.core.trainee.wall import State
 from wise_perch.syllabus import in_use
 
 SYLLABUS = in_use()

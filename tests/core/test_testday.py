@@ -6,11 +6,12 @@ from uuid import UUID, uuid4
 import pytest
 
 from tests.core.test_standing import TODAY
-from wise_perch.core.evidence import Evidence, Form, Measure
-from wise_perch.core.intake import Profile
-from wise_perch.core.limits import begin_at, limits
-from wise_perch.core.rulers import in_rulers, rulers
-from wise_perch.core.testday import Turn, in_order, minutes, over_two_days
+from wise_perch.core.bench.remembered_limits import begin_at, limits
+from wise_perch.core.bench.test_day import in_order, minutes, over_two_days
+from wise_perch.core.body.body_units import in_rulers, rulers
+from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.stored import Turn
 from wise_perch.syllabus import built_in
 
 SYLLABUS = built_in()

@@ -7,12 +7,12 @@ from pathlib import Path
 
 import pytest
 
-from wise_perch.core.benchmarks import judge
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Form, Try
-from wise_perch.core.layout import lay_out
-from wise_perch.core.records import ExportedTry
-from wise_perch.core.sheet import walk
+from wise_perch.core.bench.layout import lay_out
+from wise_perch.core.bench.run_sheet import walk
+from wise_perch.core.scoring import judge
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Form, Try
+from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.score import Junk, score_file
 from wise_perch.formats.tries_csv import COLUMNS, MORE, read_tries, write_tries
 from wise_perch.syllabus import built_in

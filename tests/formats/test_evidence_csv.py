@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.evidence import COUNTED, Evidence, Form, Measure, Side
-from wise_perch.core.records import ExportedEvidence
+from wise_perch.core.trade.evidence import COUNTED, Evidence, Form, Measure, Side
+from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.evidence_csv import COLUMNS, LEAST, MOST, read_evidence, write_evidence
 from wise_perch.formats.tables import Unreadable
 

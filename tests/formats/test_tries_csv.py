@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.evidence import Fell, Form, Outcome
-from wise_perch.core.records import ExportedTry
+from wise_perch.core.trade.evidence import Fell, Form, Outcome
+from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import COLUMNS, read_tries, write_tries
 from wise_perch.syllabus import built_in

@@ -8,7 +8,7 @@ from scipy import stats
 from scipy.integrate import quad
 from statsmodels.stats.proportion import confint_proportions_2indep
 
-from wise_perch.core.compare import bootstrap_difference, fisher_p, newcombe, permutation_p, probability_greater
+from wise_perch.core.bench.compare import bootstrap_difference, fisher_p, newcombe, permutation_p, probability_greater
 
 PAIRS = [(0, 10, 0, 10), (0, 10, 10, 10), (7, 10, 6, 10), (1, 10, 9, 10), (3, 8, 9, 12), (10, 10, 7, 10), (2, 3, 1, 7)]
 

@@ -3,9 +3,9 @@
 import pytest
 
 from tests.core.test_standing import done, passing, proven_below, stand, stands
-from wise_perch.core.benchmarks.free_tries import FreeTriesContext, rules_of, score
-from wise_perch.core.evidence import Measure, Outcome, Try
-from wise_perch.core.wall import State
+from wise_perch.core.scoring.free_tries import FreeTriesContext, rules_of, score
+from wise_perch.core.trade.evidence import Measure, Outcome, Try
+from wise_perch.core.trainee.wall import State
 from wise_perch.syllabus import in_use
 
 

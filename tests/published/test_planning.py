@@ -12,13 +12,13 @@ import pytest
 
 from tests.core.planning import BODY, SYLLABUS, WEEK, advanced, asked_for, done, dosed, planned, somebody, wished
 from wise_perch.core.body.loads import share_of
-from wise_perch.core.evidence import Form
-from wise_perch.core.planning.candidates import Candidate, candidates
-from wise_perch.core.planning.dosed import with_sets
-from wise_perch.core.planning.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
-from wise_perch.core.planning.session import preparation
-from wise_perch.core.planning.solve import EXTRA_SETS, SCALE, SHARE_PENALTY, Puzzle, cost, solve, units
-from wise_perch.core.planning.staircase import Trial, moved
+from wise_perch.core.dose.dose import with_sets
+from wise_perch.core.dose.staircase import Trial, moved
+from wise_perch.core.trade.evidence import Form
+from wise_perch.core.week.candidates import Candidate, candidates
+from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
+from wise_perch.core.week.session import preparation
+from wise_perch.core.week.solve import EXTRA_SETS, SCALE, SHARE_PENALTY, Puzzle, cost, solve, units
 from wise_perch.formats.plan_files import calendar
 
 # --- doses of the trade: common practice, no single source ------------------------------------------------------

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
-from wise_perch.core.rates import probability_at_least, two_sided_half, wilson_interval
+from wise_perch.core.scoring.rates import probability_at_least, two_sided_half, wilson_interval
 
 k_of_n = st.integers(1, 400).flatmap(lambda n: st.tuples(st.integers(0, n), st.just(n)))
 

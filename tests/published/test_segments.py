@@ -7,7 +7,7 @@ ankle height 0.039, shoulder to crown 0.182, of stature.
 
 import pytest
 
-from wise_perch.core.intake import lengths
+from wise_perch.core.trade.intake import lengths
 from wise_perch.syllabus import built_in
 
 UPPER_ARM, FOREARM, HAND, TRUNK, THIGH, SHANK, ANKLE, HEAD = 0.186, 0.146, 0.108, 0.288, 0.245, 0.246, 0.039, 0.182

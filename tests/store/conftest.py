@@ -2,8 +2,8 @@
 
 from datetime import date, timedelta
 
-from wise_perch.core.planning.floor import Changes, FloorSheet, FloorSlot, Variant
-from wise_perch.core.planning.week import DayWish, WeekPlan, Wish
+from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
+from wise_perch.core.week.week_plan import DayWish, WeekPlan, Wish
 
 MONDAY = date(2026, 6, 1)
 NO_WEEK = WeekPlan(week=MONDAY, days=(), left_out=(), questions=(), shares=(), load_s=0, load_most_s=400, load_words="", solved=True)

@@ -12,12 +12,11 @@ from tests.store.conftest import NO_WEEK, a_sheet, a_wish
 from wise_perch.api.knowing import house_of
 from wise_perch.api.levering import refresh_loads
 from wise_perch.api.today import refresh_briefs
-from wise_perch.core.evidence import Fell, Outcome
-from wise_perch.core.files import TriesFile
-from wise_perch.core.planning.floor import FloorEvent, Pain
-from wise_perch.core.records import KeptTry
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.testday import Turn
+from wise_perch.core.floor.walk import FloorEvent, Pain
+from wise_perch.core.trade.evidence import Fell, Outcome
+from wise_perch.core.trade.file_lines import TriesFile
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import KeptTry, Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
 from wise_perch.store import briefs, coaches, evidence, floor, frames, kit, levers, plans, syllabi, test_days, trainees

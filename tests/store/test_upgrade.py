@@ -10,7 +10,7 @@ from yoyo import get_backend, read_migrations
 
 from wise_perch.api.knowing import house_of, know
 from wise_perch.api.today import refresh_briefs
-from wise_perch.core.wall import State
+from wise_perch.core.trainee.wall import State
 from wise_perch.machine.postgres import OWNER, Cluster, create_database
 from wise_perch.store import briefs, coaches, trainees
 from wise_perch.store.migrate import FOLDER, migrate

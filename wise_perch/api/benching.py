@@ -8,14 +8,14 @@ from psycopg import Connection
 
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import House, KnownTrainee, evidence_of, know, today_of
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import Evidence, Side
-from wise_perch.core.kit import KitItem, rungs
-from wise_perch.core.layout import lay_out
-from wise_perch.core.limits import RememberedLimit, begin_at, limits
-from wise_perch.core.protocol import Test
-from wise_perch.core.sheet import Sheet
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.bench.layout import lay_out
+from wise_perch.core.bench.remembered_limits import RememberedLimit, begin_at, limits
+from wise_perch.core.bench.run_sheet import Sheet
+from wise_perch.core.body.kit import KitItem, rungs
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Side
+from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.store import kit, trainees
 
 

@@ -7,21 +7,21 @@ from datetime import date
 from psycopg import Connection
 
 from wise_perch.api.knowing import House, KnownTrainee, all_evidence, know, today_of
-from wise_perch.core.benchmarks import judge as judge_tries
-from wise_perch.core.benchmarks.verdict import Known as Facts
-from wise_perch.core.benchmarks.verdict import Verdict
-from wise_perch.core.changes import Change, changes
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.layout import lay_out
-from wise_perch.core.matters import pain_advice
-from wise_perch.core.protocol import DecisionText, Mode, Test, line_of
-from wise_perch.core.records import Coach, Run
-from wise_perch.core.rulers import in_rulers, rulers
-from wise_perch.core.sheet import Now, Sheet, level_name, walk
-from wise_perch.core.standing import DrillStanding, Standing
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wall import State
+from wise_perch.core.bench.layout import lay_out
+from wise_perch.core.bench.run_sheet import Now, Sheet, level_name, walk
+from wise_perch.core.body.body_units import in_rulers, rulers
+from wise_perch.core.scoring import judge as judge_tries
+from wise_perch.core.scoring.verdict import Known as Facts
+from wise_perch.core.scoring.verdict import Verdict
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.protocol import DecisionText, Mode, Test, line_of
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.changes import Change, changes
+from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.stored import Coach, Run
+from wise_perch.core.trainee.to_decide import pain_advice
+from wise_perch.core.trainee.wall import State
 from wise_perch.store import evidence
 from wise_perch.store.errors import NotFound
 

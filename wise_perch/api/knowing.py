@@ -9,17 +9,17 @@ from zoneinfo import ZoneInfo
 from psycopg import Connection
 
 from wise_perch.api.errors import Refused
-from wise_perch.core.benchmarks import pieces
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.goals import GoalStanding, goal_standings
-from wise_perch.core.intake import CautionQuestion, awaits_clearance
-from wise_perch.core.marks import TraineeMarks, marks
-from wise_perch.core.records import Coach, Frame
-from wise_perch.core.schools import UnknownChoice, chosen
-from wise_perch.core.standing import Standing, standing_of
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wall import Waiver, Wall, read_wall
+from wise_perch.core.scoring import pieces
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.intake import CautionQuestion, awaits_clearance
+from wise_perch.core.trade.schools import UnknownChoice, chosen
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import GoalStanding, goal_standings
+from wise_perch.core.trainee.marks import TraineeMarks, marks
+from wise_perch.core.trainee.standing import Standing, standing_of
+from wise_perch.core.trainee.stored import Coach, Frame, Waiver
+from wise_perch.core.trainee.wall import Wall, read_wall
 from wise_perch.store import coaches, evidence, frames, syllabi
 from wise_perch.store.evidence import EndedRun
 from wise_perch.syllabus import as_written, in_use

@@ -9,18 +9,19 @@ from psycopg import Connection
 
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import NO_FRAME, House, KnownTrainee, evidence_of, know, today_of
+from wise_perch.core.body.body_units import in_rulers, rulers
 from wise_perch.core.body.ladders import Tested, hardest_clean
-from wise_perch.core.body.levers import Lever, own_body
+from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.loads import HandLoad, hand_load, share_of
 from wise_perch.core.body.outlook import FirstRep, PressTested, Reps, straddle_press, wall_push_up
 from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.body.words import setup_lines
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import Evidence, Form, Measure
-from wise_perch.core.intake import Profile
-from wise_perch.core.rulers import in_rulers, rulers
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wording import percent
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trade.mechanics import Lever
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import percent
 from wise_perch.store import frames, levers, trainees
 from wise_perch.store.levers import Work
 

@@ -11,18 +11,19 @@ from psycopg import Connection
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import House, KnownTrainee, evidence_of, know, today_of
 from wise_perch.api.levering import likely_body, refresh_loads
-from wise_perch.core.changes import Change, changes
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.matters import LastTest, tests_due
-from wise_perch.core.planning.asked import Ache, Asked
-from wise_perch.core.planning.asking import HALL, by_drill, due_tests, heavy_days, is_shy, loading, usual_kit
-from wise_perch.core.planning.dose import dose
-from wise_perch.core.planning.kept import FloorSession, KeptPlan
-from wise_perch.core.planning.plan import plan
-from wise_perch.core.planning.settings import Trained
-from wise_perch.core.planning.told import SlotDone, told
-from wise_perch.core.planning.week import DayWish, Refusal, WeekPlan, Wish, differences, monday
-from wise_perch.core.rulers import rulers
+from wise_perch.core.body.body_units import rulers
+from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.setting import Trained
+from wise_perch.core.floor.kept_session import FloorSession
+from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.changes import Change, changes
+from wise_perch.core.trainee.to_decide import LastTest, tests_due
+from wise_perch.core.week.gather import HALL, by_drill, due_tests, heavy_days, is_shy, loading, usual_kit
+from wise_perch.core.week.kept_plan import KeptPlan
+from wise_perch.core.week.plan import plan
+from wise_perch.core.week.question import Ache, Asked
+from wise_perch.core.week.week_plan import DayWish, Refusal, WeekPlan, Wish, differences, monday
 from wise_perch.store import evidence, floor, kit, levers, plans
 from wise_perch.store.plans import PLAN
 

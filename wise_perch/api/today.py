@@ -9,15 +9,15 @@ from psycopg import Connection
 from pydantic import TypeAdapter
 
 from wise_perch.api.knowing import NO_FRAME, House, all_evidence, judge
-from wise_perch.core.benchmarks import judge as judge_tries
-from wise_perch.core.benchmarks.verdict import Known as Facts
-from wise_perch.core.goals import GoalStanding
-from wise_perch.core.marks import Marks, marks
-from wise_perch.core.matters import URGENCY, LastTest, Matter, OpenRun, PainReport, matters
-from wise_perch.core.records import Frame
-from wise_perch.core.standing import Standing
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wall import RANK, State
+from wise_perch.core.scoring import judge as judge_tries
+from wise_perch.core.scoring.verdict import Known as Facts
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import GoalStanding
+from wise_perch.core.trainee.marks import Marks, marks
+from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.stored import Frame
+from wise_perch.core.trainee.to_decide import URGENCY, LastTest, Matter, OpenRun, PainReport, matters
+from wise_perch.core.trainee.wall import RANK, State
 from wise_perch.store import briefs, evidence, frames
 from wise_perch.store.evidence import EndedRun
 

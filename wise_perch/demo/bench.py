@@ -7,12 +7,12 @@ from uuid import UUID
 
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.evidence import Form
-from wise_perch.core.layout import lay_out
-from wise_perch.core.protocol import Mode, Test, harder_first
-from wise_perch.core.records import KeptTry, Run
-from wise_perch.core.sheet import Step, walk
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.bench.layout import lay_out
+from wise_perch.core.bench.run_sheet import Step, walk
+from wise_perch.core.trade.evidence import Form
+from wise_perch.core.trade.protocol import Mode, Test, harder_first
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import KeptTry, Run
 
 DAYS_AGO = (61, 17)
 TESTS: tuple[tuple[str, str], ...] = (

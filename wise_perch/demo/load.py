@@ -12,10 +12,10 @@ from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import hasher
 from wise_perch.api.levering import refresh_loads
-from wise_perch.core.evidence import MEASURE_UNITS
-from wise_perch.core.intake import Profile
-from wise_perch.core.records import KeptTry, Run
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.evidence import MEASURE_UNITS
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import KeptTry, Run
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
 from wise_perch.store import coaches, frames, kit, trainees

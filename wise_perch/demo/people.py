@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from wise_perch.core.evidence import Side
-from wise_perch.core.kit import KitKind
+from wise_perch.core.body.kit import KitKind
+from wise_perch.core.trade.evidence import Side
 
 COACH_NAME = "Hedda Kvam"
 COACH_EMAIL = "coach@depot-hall.example"

@@ -12,13 +12,13 @@ from uuid import UUID
 
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.checks import edge
-from wise_perch.core.content import Drill, Need
-from wise_perch.core.evidence import Fell, Form, Measure, Outcome, Side
-from wise_perch.core.gates import Gate
-from wise_perch.core.marks import enough
-from wise_perch.core.records import KeptSet, KeptTry, Run, RunEnd
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.checks import edge
+from wise_perch.core.trade.content import Drill, Need
+from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Side
+from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.marks import enough
+from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run, RunEnd
 from wise_perch.demo.bench import bench_runs
 from wise_perch.demo.people import Person
 

@@ -3,9 +3,9 @@
 from collections.abc import Collection, Iterable
 from datetime import date
 
-from wise_perch.core.evidence import COUNTED, LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
-from wise_perch.core.files import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
-from wise_perch.core.records import ExportedEvidence
+from wise_perch.core.trade.evidence import COUNTED, LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.trade.file_lines import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
+from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
 from wise_perch.formats.tables import Row, read_table, write_table
 

@@ -11,7 +11,7 @@ from wise_perch.core.body.answers import Answer, Infeasible
 from wise_perch.core.body.levers import MASSLESS_KG, solve_one
 from wise_perch.core.body.segments import Body, UnlikelyBody, body
 from wise_perch.core.body.upright import handstand
-from wise_perch.core.intake import Intake
+from wise_perch.core.trade.intake import Intake
 from wise_perch.formats.score import Junk
 
 Given = Mapping[str, float]

@@ -5,18 +5,18 @@ from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
+from wise_perch.core.body.body_units import rulers
+from wise_perch.core.body.kit import KitItem
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import Body, UnlikelyBody
-from wise_perch.core.kit import KitItem
-from wise_perch.core.matters import LastTest, tests_due
-from wise_perch.core.planning.asked import Ache, DueTest
-from wise_perch.core.planning.asked import Asked as PlanAsked
-from wise_perch.core.planning.asking import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, loading, usual_kit
-from wise_perch.core.planning.plan import plan
-from wise_perch.core.planning.settings import Trained
-from wise_perch.core.planning.week import Block, DayPlan, DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
-from wise_perch.core.rulers import rulers
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.dose.setting import Trained
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.to_decide import LastTest, tests_due
+from wise_perch.core.week.gather import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, loading, usual_kit
+from wise_perch.core.week.plan import plan
+from wise_perch.core.week.question import Ache, DueTest
+from wise_perch.core.week.question import Asked as PlanAsked
+from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
 from wise_perch.formats.score import Junk
 from wise_perch.formats.standing import Asked, ProfileFile, read_asked
 

@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 
 from icalendar import Calendar, Event
 
-from wise_perch.core.planning.week import DayPlan, WeekPlan
+from wise_perch.core.week.week_plan import DayPlan, WeekPlan
 from wise_perch.formats.tables import write_table
 
 COLUMNS = ("day", "place", "time", "start_min", "minutes", "kind", "drill", "title", "dose", "setting", "stack", "rest_s", "because")

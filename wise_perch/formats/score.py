@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from wise_perch.core.benchmarks import judge
-from wise_perch.core.benchmarks.verdict import Known
-from wise_perch.core.files import LineProblem, TryLine
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.scoring import judge
+from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.trade.file_lines import LineProblem, TryLine
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries
 

@@ -9,14 +9,15 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.goals import GoalStanding, goal_standings, why_not
-from wise_perch.core.intake import Profile, awaits_clearance
-from wise_perch.core.marks import marks
-from wise_perch.core.schools import UnknownChoice
-from wise_perch.core.standing import DrillStanding, Standing, standing_of
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wall import Waiver, Wall, read_wall
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.intake import Profile, awaits_clearance
+from wise_perch.core.trade.schools import UnknownChoice
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import GoalStanding, goal_standings, why_not
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.standing import DrillStanding, Standing, standing_of
+from wise_perch.core.trainee.stored import Waiver
+from wise_perch.core.trainee.wall import Wall, read_wall
 from wise_perch.formats.evidence_csv import read_evidence
 from wise_perch.formats.score import Junk
 from wise_perch.formats.tables import Unreadable

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
-from wise_perch.core.files import LineProblem
+from wise_perch.core.trade.file_lines import LineProblem
 
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
 """A cell that starts so could be run as a formula by a spreadsheet (or is the guard itself): it is written behind a guard."""

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 
-from wise_perch.core.evidence import Fell, Form, Side, Try
-from wise_perch.core.files import LineProblem, TriesFile, TryLine
-from wise_perch.core.protocol import Test, try_problem
-from wise_perch.core.records import ExportedTry
+from wise_perch.core.trade.evidence import Fell, Form, Side, Try
+from wise_perch.core.trade.file_lines import LineProblem, TriesFile, TryLine
+from wise_perch.core.trade.protocol import Test, try_problem
+from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
 from wise_perch.formats.tables import Row, Table, read_table, write_table
 

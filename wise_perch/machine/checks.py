@@ -26,6 +26,9 @@ MAY_IMPORT = {
 }
 """One way through the house: the core knows nobody, the store only the core, the api both."""
 
+CORE_ORDER = ("trade", "body", "scoring", "trainee", "bench", "dose", "week", "floor")
+"""The rooms of the core: each may use those before it, none those after it."""
+
 CORE_PACKAGES = {"wise_perch", "numpy", "scipy", "ortools"}
 
 
@@ -48,9 +51,19 @@ def wrong_imports(package: Path) -> list[str]:
                 target = rest.split(".")[0]
                 if top == package.name and target and target not in allowed:
                     found.append(f"{path.relative_to(package.parent)}: {room} may not import {module}")
+                if room == "core" and _runs_back(path.relative_to(package / "core").parts[0], rest):
+                    found.append(f"{path.relative_to(package.parent)}: the core's rooms stand in order, and {module} comes later")
                 if room == "core" and top not in CORE_PACKAGES and top not in sys.stdlib_module_names:
                     found.append(f"{path.relative_to(package.parent)}: the core may not import {module}")
     return found
+
+
+def _runs_back(room: str, target: str) -> bool:
+    """Whether a core room reaches for one that comes after it; `target` is a module below the package."""
+    parts = target.split(".")
+    if parts[0] != "core" or len(parts) < 2 or parts[1] == room:
+        return False
+    return room not in CORE_ORDER or parts[1] not in CORE_ORDER or CORE_ORDER.index(parts[1]) > CORE_ORDER.index(room)
 
 
 def generate_types(target: Path) -> None:

@@ -8,7 +8,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
-from wise_perch.core.records import Coach
+from wise_perch.core.trainee.stored import Coach
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

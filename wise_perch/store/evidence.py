@@ -12,11 +12,11 @@ from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from wise_perch.core.evidence import MEASURE_UNITS, Evidence, Fell, Form, Measure, Side, Try
-from wise_perch.core.matters import OpenRun, PainReport
-from wise_perch.core.protocol import Mode
-from wise_perch.core.records import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
-from wise_perch.core.sheet import Sheet
+from wise_perch.core.bench.run_sheet import Sheet
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence, Fell, Form, Measure, Side, Try
+from wise_perch.core.trade.protocol import Mode
+from wise_perch.core.trainee.stored import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
+from wise_perch.core.trainee.to_decide import OpenRun, PainReport
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

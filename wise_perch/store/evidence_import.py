@@ -11,8 +11,8 @@ from zoneinfo import ZoneInfo
 from psycopg import Connection
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.evidence import MEASURE_UNITS, Evidence
-from wise_perch.core.files import EvidenceFile, EvidenceLine, LineProblem
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence
+from wise_perch.core.trade.file_lines import EvidenceFile, EvidenceLine, LineProblem
 from wise_perch.store import trainees
 from wise_perch.store.evidence import SQL
 

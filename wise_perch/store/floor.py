@@ -11,11 +11,11 @@ from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from wise_perch.core.evidence import MEASURE_UNITS
-from wise_perch.core.planning.asked import Ache
-from wise_perch.core.planning.floor import FloorEvent, FloorSheet, Pain
-from wise_perch.core.planning.kept import FloorSession, KeptEvent, SessionPiece
-from wise_perch.core.records import RunEnd, Source
+from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, SessionPiece
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain
+from wise_perch.core.trade.evidence import MEASURE_UNITS
+from wise_perch.core.trainee.stored import RunEnd, Source
+from wise_perch.core.week.question import Ache
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

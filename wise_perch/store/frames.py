@@ -9,8 +9,8 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 
-from wise_perch.core.intake import Profile
-from wise_perch.core.records import Frame, KeptWaiver
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.stored import Frame, KeptWaiver
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -11,9 +11,9 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.files import LineProblem, TriesFile, TryLine
-from wise_perch.core.protocol import Test
-from wise_perch.core.records import KeptTry
+from wise_perch.core.trade.file_lines import LineProblem, TriesFile, TryLine
+from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trainee.stored import KeptTry
 from wise_perch.store import trainees
 from wise_perch.store.evidence import SQL, try_of
 

@@ -6,8 +6,8 @@ from uuid import UUID
 from psycopg import Connection
 from psycopg.rows import class_row
 
-from wise_perch.core.kit import KitKind
-from wise_perch.core.records import KeptKit
+from wise_perch.core.body.kit import KitKind
+from wise_perch.core.trainee.stored import KeptKit
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -10,8 +10,9 @@ from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from wise_perch.core.planning.kept import KeptPlan, PlanVersion, ShareLink, Sharing
-from wise_perch.core.planning.week import WeekPlan, Wish
+from wise_perch.core.trainee.stored import ShareLink, Sharing
+from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
+from wise_perch.core.week.week_plan import WeekPlan, Wish
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -6,7 +6,7 @@ from uuid import UUID
 from psycopg import Connection
 from psycopg.rows import class_row
 
-from wise_perch.core.records import SyllabusText, SyllabusVersion
+from wise_perch.core.trainee.stored import SyllabusText, SyllabusVersion
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -9,8 +9,7 @@ from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from wise_perch.core.records import KeptTestDay
-from wise_perch.core.testday import Turn
+from wise_perch.core.trainee.stored import KeptTestDay, Turn
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -7,8 +7,8 @@ from uuid import UUID
 from psycopg import Connection, Cursor
 from psycopg.rows import RowMaker
 
-from wise_perch.core.evidence import Side
-from wise_perch.core.records import Trainee
+from wise_perch.core.trade.evidence import Side
+from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 

@@ -9,16 +9,16 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
 
-from wise_perch.core.body.levers import Mechanics
-from wise_perch.core.checks import problems
-from wise_perch.core.content import Content
-from wise_perch.core.files import LineProblem
-from wise_perch.core.intake import Intake
-from wise_perch.core.planning.data import SessionRules
-from wise_perch.core.protocol import Test
-from wise_perch.core.schools import with_schools
-from wise_perch.core.sound_tests import faults as test_faults
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.bench.sound_tests import faults as test_faults
+from wise_perch.core.trade.checks import problems
+from wise_perch.core.trade.content import Content
+from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trade.intake import Intake
+from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trade.schools import with_schools
+from wise_perch.core.trade.session_rules import SessionRules
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.syllabus.reading import CONTENT, Document, Unreadable, parse, read, write
 
 HERE = Path(__file__).parent

@@ -7,9 +7,9 @@ from typing import Any, TypeVar
 import yaml
 from pydantic import TypeAdapter, ValidationError
 
-from wise_perch.core.checks import Path
-from wise_perch.core.content import Content
-from wise_perch.core.files import LineProblem
+from wise_perch.core.trade.checks import Path
+from wise_perch.core.trade.content import Content
+from wise_perch.core.trade.file_lines import LineProblem
 
 T = TypeVar("T")
 LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)

@@ -11,16 +11,16 @@ from wise_perch.api.benching import Bench, bench_of
 from wise_perch.api.judgement import EARLIER, ScoredRun, comparable, in_body, lines_of, scored_all, title_of
 from wise_perch.api.knowing import House, KnownTrainee, house_of
 from wise_perch.api.levering import lines_for, settings_said
-from wise_perch.core.content import Drill
-from wise_perch.core.gates import Dial
-from wise_perch.core.intake import CautionQuestion
-from wise_perch.core.limits import RememberedLimit
-from wise_perch.core.protocol import Test
-from wise_perch.core.records import Run, Trainee
-from wise_perch.core.rulers import rulers
-from wise_perch.core.sheet import Sheet, exact_rungs
-from wise_perch.core.standing import DrillStanding
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.bench.remembered_limits import RememberedLimit
+from wise_perch.core.bench.run_sheet import Sheet
+from wise_perch.core.body.body_units import rulers
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.gates import Dial
+from wise_perch.core.trade.intake import CautionQuestion
+from wise_perch.core.trade.protocol import Test, exact_rungs
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.stored import Run, Trainee
 from wise_perch.store import evidence, levers, trainees
 from wise_perch.store.levers import ChosenSetting
 from wise_perch.store.pool import transaction

@@ -14,14 +14,14 @@ from wise_perch.api.fields import Moment, NewId, Note
 from wise_perch.api.knowing import evidence_of, house_of, know, syllabus_of, today_of
 from wise_perch.api.levering import dialled_of, refresh_loads
 from wise_perch.core.body.loads import HandLoad
-from wise_perch.core.content import Dose, Drill
-from wise_perch.core.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
-from wise_perch.core.gates import Dial, Gate, whole
-from wise_perch.core.goals import why_not
-from wise_perch.core.marks import compares, fill
-from wise_perch.core.records import KeptSet, KeptWaiver
-from wise_perch.core.standing import DrillStanding
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.trade.gates import Dial, Gate, whole
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import why_not
+from wise_perch.core.trainee.marks import compares, fill
+from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
 from wise_perch.store import evidence, frames, levers, trainees
 from wise_perch.store.pool import transaction
 

@@ -11,9 +11,9 @@ from fastapi import APIRouter, Query, Response, UploadFile
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import all_evidence, evidence_of, house_of, today_of
-from wise_perch.core.evidence import Evidence
-from wise_perch.core.files import LineProblem
-from wise_perch.core.records import ExportedEvidence
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.evidence_csv import read_evidence, write_evidence
 from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable

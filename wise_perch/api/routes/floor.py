@@ -18,17 +18,17 @@ from wise_perch.api.knowing import House, house_of, syllabus_of, today_of
 from wise_perch.api.levering import refresh_loads
 from wise_perch.api.planning import Planned, Story, asked_for, solved, story_of
 from wise_perch.api.routes.plans import Day
-from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Side
-from wise_perch.core.planning.asked import Ache
-from wise_perch.core.planning.asking import HALL, usual_kit
-from wise_perch.core.planning.floor import FloorEvent, FloorNow, FloorSheet, Pain, walk
-from wise_perch.core.planning.kept import FloorSession, KeptEvent
-from wise_perch.core.planning.record import pieces_of_slot
-from wise_perch.core.planning.sheets import sheet_of
-from wise_perch.core.planning.told import SlotDone, told
-from wise_perch.core.planning.week import DayPlan, DayWish, Refusal, Wish, monday
-from wise_perch.core.records import RunEnd, Trainee
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
+from wise_perch.core.floor.session_sheet import sheet_of
+from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.floor.to_evidence import pieces_of_slot
+from wise_perch.core.floor.walk import FloorEvent, FloorNow, FloorSheet, Pain, walk
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Side
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import RunEnd, Trainee
+from wise_perch.core.week.gather import HALL, usual_kit
+from wise_perch.core.week.question import Ache
+from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish, monday
 from wise_perch.store import floor, frames, plans, trainees
 from wise_perch.store.pool import transaction
 

@@ -14,9 +14,9 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note, Size
 from wise_perch.api.knowing import KnownTrainee, check_schools, house_of, know, syllabus_of, today_of
 from wise_perch.api.levering import refresh_loads
-from wise_perch.core.content import Question
-from wise_perch.core.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths, size_problem
-from wise_perch.core.records import Trainee
+from wise_perch.core.trade.content import Question
+from wise_perch.core.trade.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths, size_problem
+from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import frames, trainees
 from wise_perch.store.pool import transaction
 

@@ -10,8 +10,8 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import NewId, Note
-from wise_perch.core.kit import KitItem, KitKind, Stack, find, paired
-from wise_perch.core.records import KeptKit
+from wise_perch.core.body.kit import KitItem, KitKind, Stack, find, paired
+from wise_perch.core.trainee.stored import KeptKit
 from wise_perch.store import kit
 from wise_perch.store.pool import transaction
 

@@ -14,12 +14,12 @@ from wise_perch.api.knowing import house_of
 from wise_perch.api.levering import checked, lever_or_refuse, levering_of, sized
 from wise_perch.api.routes.levers import AskedSettings, Knobs
 from wise_perch.core.body.answers import Answer
+from wise_perch.core.body.body_units import in_rulers, rulers
 from wise_perch.core.body.ladders import SettingsLadder, ladder
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.words import value_said
-from wise_perch.core.content import Drill
-from wise_perch.core.rulers import in_rulers, rulers
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.store import kit, trainees
 from wise_perch.store import levers as kept
 from wise_perch.store.pool import transaction

@@ -14,17 +14,18 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.api.levering import Levering, checked, lever_or_refuse, levering_of, outlooks, sized
 from wise_perch.core.body.answers import Answer
+from wise_perch.core.body.body_units import in_rulers, rulers
 from wise_perch.core.body.jumps import Jump, jumps
-from wise_perch.core.body.levers import FigureNote, Lever, settings_for, solve_one
+from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.outlook import FirstRep
 from wise_perch.core.body.segments import Body
 from wise_perch.core.body.upright import Save, handstand, save, straight_answer
 from wise_perch.core.body.words import FigureShown, shown
-from wise_perch.core.gates import Dial
-from wise_perch.core.intake import Length, lengths
-from wise_perch.core.records import Trainee
-from wise_perch.core.rulers import in_rulers, rulers
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.gates import Dial
+from wise_perch.core.trade.intake import Length, lengths
+from wise_perch.core.trade.mechanics import FigureNote, Lever
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import levers as kept
 from wise_perch.store import trainees
 from wise_perch.store.pool import transaction

@@ -12,8 +12,8 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Size
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.api.levering import body_of, refresh_loads
-from wise_perch.core.intake import Intake, Length, Profile, lengths, size_problem
-from wise_perch.core.records import Trainee
+from wise_perch.core.trade.intake import Intake, Length, Profile, lengths, size_problem
+from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import frames, trainees
 from wise_perch.store.pool import transaction
 

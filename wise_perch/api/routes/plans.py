@@ -16,11 +16,12 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.knowing import House, house_of, today_of
 from wise_perch.api.planning import Planned, asked_for, fingerprint, solved, still_ahead, usual_wish, what_changed, with_past
-from wise_perch.core.planning.asked import Ache
-from wise_perch.core.planning.kept import FloorSession, KeptPlan, PlanVersion
-from wise_perch.core.planning.told import SlotDone, told
-from wise_perch.core.planning.week import DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
-from wise_perch.core.records import RunEnd, Trainee
+from wise_perch.core.floor.kept_session import FloorSession
+from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.trainee.stored import RunEnd, Trainee
+from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
+from wise_perch.core.week.question import Ache
+from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
 from wise_perch.formats.plan_files import calendar, write_plan
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.plans import PLAN

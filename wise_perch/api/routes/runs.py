@@ -14,10 +14,10 @@ from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import JudgedRun, judged, scored
 from wise_perch.api.knowing import house_of, syllabus_of
 from wise_perch.api.levering import refresh_loads
-from wise_perch.core.compare import Comparison, compare
-from wise_perch.core.evidence import Fell, Form, Side, Try
-from wise_perch.core.protocol import Mode, Test, try_problem
-from wise_perch.core.records import KeptTry, RunEnd
+from wise_perch.core.bench.compare import Comparison, compare
+from wise_perch.core.trade.evidence import Fell, Form, Side, Try
+from wise_perch.core.trade.protocol import Mode, Test, try_problem
+from wise_perch.core.trainee.stored import KeptTry, RunEnd
 from wise_perch.store import evidence, frames, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in

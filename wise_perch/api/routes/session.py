@@ -9,7 +9,7 @@ from uuid_utils.compat import uuid7
 from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
 from wise_perch.api.knowing import check_schools, house_of
-from wise_perch.core.records import Coach
+from wise_perch.core.trainee.stored import Coach
 from wise_perch.store import coaches
 from wise_perch.store.pool import transaction
 

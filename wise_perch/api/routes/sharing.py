@@ -15,11 +15,12 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
 from wise_perch.api.knowing import house_of, today_of
 from wise_perch.api.planning import asked_for
-from wise_perch.core.evidence import LONGEST_HOLD_S, Form, Measure
-from wise_perch.core.planning.floor import FloorEvent
-from wise_perch.core.planning.kept import FloorSession, SessionPiece, ShareLink, Sharing
-from wise_perch.core.planning.sheets import sheet_of
-from wise_perch.core.planning.week import Block, DayPlan, monday
+from wise_perch.core.floor.kept_session import FloorSession, SessionPiece
+from wise_perch.core.floor.session_sheet import sheet_of
+from wise_perch.core.floor.walk import FloorEvent
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Measure
+from wise_perch.core.trainee.stored import ShareLink, Sharing
+from wise_perch.core.week.week_plan import Block, DayPlan, monday
 from wise_perch.formats.plan_files import calendar
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction

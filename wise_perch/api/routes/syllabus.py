@@ -13,16 +13,16 @@ from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, Note
 from wise_perch.api.knowing import NO_FRAME, House, evidence_of, house_of, judge, today_of
-from wise_perch.core.changes import Change, effects
-from wise_perch.core.content import Content
-from wise_perch.core.edits import Edit, EditRefused, with_edits
-from wise_perch.core.files import LineProblem
-from wise_perch.core.gaps import Gap, gaps
-from wise_perch.core.marks import marks
-from wise_perch.core.pillars import PILLAR_WORDS
-from wise_perch.core.records import SyllabusVersion
-from wise_perch.core.schools import Difference, compare
-from wise_perch.core.syllabus import Syllabus
+from wise_perch.core.trade.content import Content
+from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
+from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trade.gaps import Gap, gaps
+from wise_perch.core.trade.schools import Difference, compare
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.changes import Change, effects
+from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.pillars import PILLAR_WORDS
+from wise_perch.core.trainee.stored import SyllabusVersion
 from wise_perch.store import frames, syllabi, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import ReadContent, built_in, our_text, read_text

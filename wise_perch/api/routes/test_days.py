@@ -14,9 +14,9 @@ from wise_perch.api.benching import chosen
 from wise_perch.api.fields import Moment, NewId
 from wise_perch.api.judgement import title_of
 from wise_perch.api.knowing import House, house_of, syllabus_of
-from wise_perch.core.records import KeptTestDay, Run, RunEnd, Trainee
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.testday import DayMinutes, Turn, in_order, minutes, over_two_days
+from wise_perch.core.bench.test_day import DayMinutes, in_order, minutes, over_two_days
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.stored import KeptTestDay, Run, RunEnd, Trainee, Turn
 from wise_perch.store import evidence, test_days, trainees
 from wise_perch.store.pool import transaction
 

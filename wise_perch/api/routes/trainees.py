@@ -13,12 +13,12 @@ from wise_perch.api.judgement import ScoredRun, scored_all
 from wise_perch.api.knowing import evidence_of, house_of, know, today_of
 from wise_perch.api.levering import Levering, ShareShown, likely_body, push_shares
 from wise_perch.api.today import FIRST_LINES, TodayBrief, refresh_briefs
-from wise_perch.core.evidence import Side
-from wise_perch.core.goals import GoalStanding, with_falls
-from wise_perch.core.intake import CautionQuestion
-from wise_perch.core.matters import NextStep, next_steps
-from wise_perch.core.records import Trainee
-from wise_perch.core.standing import Standing
+from wise_perch.core.trade.evidence import Side
+from wise_perch.core.trade.intake import CautionQuestion
+from wise_perch.core.trainee.goals import GoalStanding, with_falls
+from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.stored import Trainee
+from wise_perch.core.trainee.to_decide import NextStep, next_steps
 from wise_perch.store import briefs, evidence, levers, trainees
 from wise_perch.store.pool import transaction
 

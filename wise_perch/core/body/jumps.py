@@ -6,11 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from wise_perch.core.body.ladders import SETTINGS, sweep
-from wise_perch.core.body.levers import Lever, Mechanics, settings_for
+from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import Body
-from wise_perch.core.content import Drill
-from wise_perch.core.syllabus import Syllabus
-from wise_perch.core.wording import percent
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.mechanics import Lever, Mechanics
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import percent
 
 MOST_BETWEEN = 4
 """More settings in between than this are not proposed at once. Ours."""

@@ -6,13 +6,13 @@ from datetime import date
 
 import numpy as np
 
-from wise_perch.core.benchmarks.ladder import REMEMBERED
-from wise_perch.core.body.levers import Knob, Lever, solve
+from wise_perch.core.body.kit import MOST_PIECES, KitItem, find, paired
+from wise_perch.core.body.levers import solve
 from wise_perch.core.body.poses import Numbers
-from wise_perch.core.body.segments import Body
-from wise_perch.core.evidence import Evidence, Form
-from wise_perch.core.gates import FALLING, Dial, spoken
-from wise_perch.core.kit import MOST_PIECES, KitItem, find, paired
+from wise_perch.core.body.segments import CM, Body
+from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Form
+from wise_perch.core.trade.gates import FALLING, Dial, spoken
+from wise_perch.core.trade.mechanics import Knob, Lever
 
 SETTINGS = 200
 """So many settings of a dial are worked out for a ladder."""
@@ -90,7 +90,7 @@ def ladder(
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because="This dial has no model.")
     at, value = sweep(lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS))
     if not at.size:
-        reason = solve(lever.views[0].model, body, {**settings, dial.name: np.array([knob.begin(body)])}).at(0)
+        reason = solve(lever.views[0].model, body, {**settings, dial.name: np.array([knob.start_at(body.stature * CM)])}).at(0)
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because=getattr(reason, "because", ""))
     up = _harder_up(dial)
     wanted = _even(at[:: 1 if up else -1], value[:: 1 if up else -1], step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0))

@@ -1,8 +1,6 @@
 """A lever: a drill or position set up by its dials, as data, and the model that works it out for one body."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -15,157 +13,13 @@ from wise_perch.core.body.pushing import ball_lean, push_travel, push_up
 from wise_perch.core.body.segments import CM, Body
 from wise_perch.core.body.segments import body as made_body
 from wise_perch.core.body.upright import handstand, straight, wall_hold
-from wise_perch.core.decision import Figure
-from wise_perch.core.intake import Profile
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trade.mechanics import Lever
 
-Unit = Literal["cm", "deg"]
 Settings = Mapping[str, npt.ArrayLike]
 """Knob settings by name, in the knob's own unit."""
 MASSLESS_KG = 1.0
 """Stands in for an unknown mass; figures that need it are then left out."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Knob:
-    """One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
-
-    `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks` those that raise the
-    hands where it goes below zero.
-    """
-
-    knob: str
-    title: str
-    unit: Unit
-    least: float
-    most: float
-    notch: float
-    start: Figure
-    of_stature: bool = False
-    stacks: tuple[str, ...] = ()
-    stack_pieces: int | None = None
-    hand_stacks: tuple[str, ...] = ()
-
-    def begin(self, body: Body) -> float:
-        """Where it stands before anybody has touched it, in its unit, on its notch."""
-        value = self.start.value * body.stature * CM if self.of_stature else self.start.value
-        return self.on_notch(min(self.most, max(self.least, value)))
-
-    def on_notch(self, value: float) -> float:
-        """The nearest setting that is set in practice."""
-        return round(round(value / self.notch) * self.notch, 4)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class View:
-    """One moment of a position, worked out by one model."""
-
-    view: str
-    title: str
-    model: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Currency:
-    """The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg` of body mass.
-
-    `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`: beyond it nobody trains.
-    """
-
-    figure: str
-    title: str
-    step: Figure
-    per_kg: bool = False
-    falls: bool = False
-    full: Figure | None = None
-    full_title: str = ""
-    most: Figure | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lever:
-    """A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
-
-    Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
-    with figures or knobs in braces; `setup_at`: those that hold at a given setting only.
-    """
-
-    lever: str
-    title: str
-    about: str
-    views: tuple[View, ...]
-    knobs: tuple[Knob, ...] = ()
-    currency: Currency | None = None
-    drills: tuple[str, ...] = ()
-    group: str = ""
-    cautions: tuple[str, ...] = ()
-    setup: tuple[str, ...] = ()
-    setup_at: tuple[str, ...] = ()
-
-    def knob(self, name: str) -> Knob | None:
-        """The knob of this name."""
-        return next((k for k in self.knobs if k.knob == name), None)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FigureNote:
-    """What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source."""
-
-    title: str
-    unit: str
-    formula: str
-    source: str
-    needs_mass: bool = False
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FixedLoad:
-    """Drills whose hands carry a fixed share of body weight, whatever the setting."""
-
-    share: Figure
-    drills: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Outlook:
-    """The figures of the first-rep outlook: model error as a share, the usual fold and its doubt, the reps formulas' range.
-
-    `press_drills`: those whose lowest surface says how near the press is.
-    """
-
-    press_drills: tuple[str, ...]
-    share_error: Figure
-    fold_deg: Figure
-    fold_error_deg: Figure
-    straddle_deg: Figure
-    most_reps: Figure
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Mechanics:
-    """All that is data about levers: positions, what figures mean, hand loads, how big a jump in share is too big.
-
-    `share_lines`: lines whose rungs show what they put on the hands.
-    """
-
-    share_lines: tuple[str, ...]
-    levers: tuple[Lever, ...]
-    figures: Mapping[str, FigureNote]
-    fixed_loads: tuple[FixedLoad, ...]
-    test_drills: Mapping[str, str]
-    rep_s: Figure
-    jump: Figure
-    outlook: Outlook
-
-    def lever(self, name: str) -> Lever | None:
-        """The lever of this name."""
-        return next((x for x in self.levers if x.lever == name), None)
-
-    def of_drill(self, drill: str, family: str = "") -> Lever | None:
-        """The lever that sets a drill up: its own, else that of the drill it was made from."""
-        for name in (drill, family):
-            if found := next((x for x in self.levers if name and name in x.drills), None):
-                return found
-        return None
 
 
 def metres(settings: Settings, knob: str) -> Numbers:
@@ -229,7 +83,7 @@ def solve_one(model: str, body: Body, settings: Mapping[str, float]) -> Answer |
 
 def settings_for(lever: Lever, body: Body, given: Mapping[str, float]) -> dict[str, float]:
     """Every knob's setting: as given, else where it begins."""
-    return {k.knob: given.get(k.knob, k.begin(body)) for k in lever.knobs}
+    return {k.knob: given.get(k.knob, k.start_at(body.stature * CM)) for k in lever.knobs}
 
 
 def own_body(profile: Profile | None) -> Body | None:

@@ -4,11 +4,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wise_perch.core.body.answers import Answer
-from wise_perch.core.body.levers import Mechanics, settings_for, solve_one
+from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.segments import Body
-from wise_perch.core.content import Drill
-from wise_perch.core.evidence import MEASURE_UNITS, Measure
-from wise_perch.core.wording import percent
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
+from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.words import percent
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,9 +8,10 @@ import numpy as np
 
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.constants import BRZYCKI, EPLEY
-from wise_perch.core.body.levers import Mechanics, solve_one
+from wise_perch.core.body.levers import solve_one
 from wise_perch.core.body.segments import Body
-from wise_perch.core.wording import percent
+from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.words import percent
 
 POINT = 100
 """Points of body weight in a share of 1."""

@@ -5,8 +5,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wise_perch.core.body.answers import Infeasible
-from wise_perch.core.body.levers import FigureNote, Lever, Mechanics, settings_for, solve_one
+from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.segments import Body
+from wise_perch.core.trade.mechanics import FigureNote, Lever, Mechanics
 
 WAYS: Mapping[str, tuple[float, int, str]] = {
     "share": (100, 0, " %"),

@@ -1,0 +1,1 @@
+"""Running a test: its sheet, layout, limits and test days."""

@@ -1,0 +1,1 @@
+"""A dose, and the one rule of where a dial stands."""

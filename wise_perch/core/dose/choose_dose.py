@@ -1,0 +1,156 @@
+"""How much of a drill on one day: the rules of the trade on what a trainee has done, each figure with its reason."""
+
+from dataclasses import replace
+
+from wise_perch.core.body.loads import seconds_of, share_of
+from wise_perch.core.dose.dose import USUAL_SETS, Dosed, best_piece, best_value, clean_ones, sets_of, sides_of
+from wise_perch.core.dose.holds import hold_dose
+from wise_perch.core.dose.reps import lowering_dose, reps_dose
+from wise_perch.core.dose.setting import Trained, dialled
+from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.trade.evidence import Measure
+from wise_perch.core.trade.gates import Range, spoken
+from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.words import spell
+from wise_perch.core.trainee.marks import enough
+from wise_perch.core.trainee.standing import DrillStanding
+
+
+def dose(drill: Drill, stands: DrillStanding, who: Trained) -> Dosed:
+    """Work out a drill's dose for the day."""
+    if stands.confidence is not None and stands.confidence <= who.syllabus.rules.low_confidence.value:
+        who = replace(who, shy=True)
+    rule = _rule(drill, who)
+    found = _by_measure(drill, rule, stands, who)
+    share = share_of(who.syllabus.mechanics, drill, who.body, {found.dialled.dial: found.dialled.setting} if found.dialled else {})
+    return replace(found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, who))
+
+
+def _rule(drill: Drill, who: Trained) -> Dose:
+    """The syllabus's rule for this drill: of several the last whose second drill is met, else the first."""
+    rules = who.syllabus.doses(drill)
+    if not rules:
+        return Dose()
+    for rule in reversed(rules):
+        if rule.then and rule.each and rule.then in who.syllabus.drills:
+            ready = best_value(who.recent(drill), drill.gate) >= rule.each.least
+            held = any(enough(p.value, p.n, g) for g in [who.syllabus.drills[rule.then].gate] for p in clean_ones(who.pieces.get(rule.then, ()), g))
+            if ready and held:
+                return rule
+    return next((r for r in rules if not r.then), rules[0])
+
+
+def _by_measure(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> Dosed:
+    measure = drill.gate.measure
+    if measure is Measure.RATE or rule.way == "singles":
+        return singles_dose(drill, rule, who)
+    if drill.gate.fewer:
+        return stretch_dose(drill, rule, who)
+    match measure:
+        case Measure.REPS:
+            return reps_dose(drill, rule, stands, who)
+        case Measure.LOWERING:
+            return lowering_dose(drill, rule, who)
+        case Measure.HOLD:
+            return hold_dose(drill, rule, stands, who)
+        case Measure.ANGLE | Measure.HEIGHT:
+            return stretch_dose(drill, rule, who)
+        case _:
+            return distance_dose(drill, rule, who)
+
+
+def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+    """Single tries with a rest between them, at most so many a session."""
+    rules, gate = who.syllabus.sessions, drill.gate
+    asked = (
+        (rule.each if gate.measure is Measure.RATE else None)
+        or rule.sets
+        or Range(least=10, most=rules.singles_most.value, origin=rules.singles_most.origin)
+    )
+    most = min(asked.most, rules.singles_most.value)
+    least = (
+        min(asked.least, max(rules.singles_least.value, gate.of or 0))
+        if gate.measure is Measure.RATE
+        else min(asked.least, rules.singles_least.value)
+    )
+    between = rule.rest_s or who.syllabus.content.usual_doses.get(Measure.RATE.value, Dose()).rest_s
+    rest = between.value if between else rules.least_rest_s.value
+    hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None
+    set_to = dialled(drill, who, enough=gate.value, least=0.0) if drill.dial else None
+    each = 1.0 if gate.measure in (Measure.RATE, Measure.REPS) else (hold or gate.value)
+    return Dosed(
+        drill=drill.drill,
+        way="singles",
+        measure=gate.measure,
+        sets=int(least),
+        least=int(least),
+        most=int(most),
+        each=each,
+        sides=sides_of(drill),
+        work_s=rules.single_s.value * sides_of(drill),
+        rest_s=rest,
+        dialled=set_to,
+        because=(
+            Because(text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.", origin=asked.origin),
+            Because(text=f"Rest {rest:g} s between them. {rule.words}".strip(), origin=between.origin if between else rules.least_rest_s.origin),
+            *(set_to.because if set_to else ()),
+        ),
+    )
+
+
+def stretch_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+    """A stretch: so long at a time, little and often."""
+    rules = who.syllabus.sessions
+    sets = sets_of(rule, USUAL_SETS)
+    return Dosed(
+        drill=drill.drill,
+        way="stretch",
+        measure=drill.gate.measure,
+        sets=int(sets.least),
+        least=int(sets.least),
+        most=int(sets.most),
+        each=rules.stretch_s.value,
+        sides=sides_of(drill),
+        work_s=rules.stretch_s.value * sides_of(drill),
+        rest_s=rules.least_rest_s.value / 2,
+        because=(
+            Because(
+                text=f"{rules.stretch_s.value:g} s at a time; {rule.words[:1].lower() + rule.words[1:]}".rstrip("; "),
+                origin=rule.said or rules.stretch_s.origin,
+            ),
+        ),
+    )
+
+
+def distance_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+    """A distance a little beyond the best, in steps of half a metre."""
+    rules, gate = who.syllabus.sessions, drill.gate
+    best = best_piece(who.recent(drill), gate)
+    asked = min(gate.value, best.value + gate.value / 5) if best else gate.value / 2
+    each = float(max(50, round(asked / 50) * 50))
+    told = f"a little beyond the best, {spoken(best.value, gate.measure)} on {spell(best.day, who.on)}" if best else "half of its gate to begin with"
+    sets = sets_of(rule, USUAL_SETS)
+    return Dosed(
+        drill=drill.drill,
+        way="distance",
+        measure=gate.measure,
+        sets=int(sets.least),
+        least=int(sets.least),
+        most=int(sets.most),
+        each=each,
+        work_s=each / 100 * rules.metre_s.value,
+        rest_s=max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0),
+        because=(Because(text=f"{spoken(each, gate.measure)}: {told}.", origin="ours"),),
+    )
+
+
+def _load(found: Dosed, share: float | None, who: Trained) -> float:
+    """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is carried."""
+    if share is None or found.way == "stretch":
+        return 0.0
+    if found.measure in (Measure.RATE, Measure.DISTANCE):
+        seconds: float | None = found.work_s
+    else:
+        seconds = seconds_of(who.syllabus.mechanics, measure=found.measure, value=found.each, window_s=found.window_s)
+    then = found.then.each if found.then else 0.0
+    return share * (seconds or 0.0) * found.sides + then

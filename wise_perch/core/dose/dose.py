@@ -1,0 +1,153 @@
+"""A dose worked out for one trainee on one day, and what all doses have in common."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from wise_perch.core.dose.setting import Dialled, Trained
+from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.gates import Gate, Range, spoken
+from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.words import spell
+from wise_perch.core.trainee.marks import at_setting, compares
+from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.wall import State
+
+Way = Literal["hold", "reps", "lowering", "singles", "links", "minute", "staircase", "rounds", "touches", "stretch", "distance"]
+"""How a dose is worked on the floor. Its measure says what is written down."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Then:
+    """What follows each set at once, as the wall hold of a strength round: `each` in the unit of its measure."""
+
+    drill: str
+    title: str
+    each: float
+    measure: Measure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dosed:
+    """A drill's dose on one day.
+
+    `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
+    of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
+    minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
+    body-weight seconds, where known. `place`: a distance that is no dial, in words.
+    """
+
+    drill: str
+    way: Way
+    measure: Measure
+    sets: int
+    least: int
+    most: int
+    each: float
+    first: float | None = None
+    sides: int = 1
+    mode: str | None = None
+    window_s: float | None = None
+    work_s: float
+    rest_s: float
+    every_minute: bool = False
+    dialled: Dialled | None = None
+    place: str = ""
+    then: Then | None = None
+    share: float | None = None
+    load_s: float = 0.0
+    because: tuple[Because, ...] = ()
+
+    @property
+    def set_s(self) -> float:
+        """One set with the rest behind it, s."""
+        return max(60.0, self.work_s) if self.every_minute else self.work_s + self.rest_s
+
+    @property
+    def length_s(self) -> float:
+        """The whole dose, s; nobody rests after the last set."""
+        return self.sets * self.set_s - (0 if self.every_minute else self.rest_s)
+
+    @property
+    def amount(self) -> str:
+        """The dose as it is said: "3 × 4 s", "10 singles", "5 min, 1 rep each minute"."""
+        each, side = spoken(self.each, self.measure), " a side" if self.sides > 1 else ""
+        match self.way:
+            case "singles":
+                return f"{self.sets} {'try' if self.sets == 1 else 'singles'}{side}"
+            case "minute":
+                what = f"{self.each:g} {'rep' if self.each == 1 else 'reps'}" if self.measure is Measure.REPS else f"one of {each}"
+                return f"{self.sets} min, {what} each minute"
+            case "rounds" if self.then:
+                return f"{self.sets} rounds of {self.each:g} and {spoken(self.then.each, self.then.measure)} {self.then.title.lower()}"
+            case "touches":
+                return f"{self.sets} × {self.window_s:g} s, count the touches"
+            case "stretch":
+                return f"{self.sets} × {self.work_s / self.sides:g} s{side}"
+            case _:
+                return f"{self.sets} × {each}{side}"
+
+
+def with_sets(dosed: Dosed, sets: int) -> Dosed:
+    """The same dose with another number of sets."""
+    return replace(dosed, sets=sets)
+
+
+# --- what evidence says, and what is said alike ----------------------------------------------------------------
+
+USUAL_SETS = Range(least=2, most=4, origin="practice")
+"""Where the syllabus names no sets: what holds and stretches take."""
+
+
+def clean_ones(pieces: Sequence[Evidence], gate: Gate) -> list[Evidence]:
+    """The clean pieces that are measured as a gate is."""
+    return [p for p in pieces if compares(p, gate) and p.form is Form.CLEAN]
+
+
+def best_piece(pieces: Sequence[Evidence], gate: Gate) -> Evidence | None:
+    """The best clean piece measured as the gate is, the newest of equals, whatever the setting."""
+    clean = clean_ones(pieces, gate)
+    return max(clean, key=lambda p: (-p.value if gate.fewer else p.value, p.day), default=None)
+
+
+def best_value(pieces: Sequence[Evidence], gate: Gate) -> float:
+    """The best clean value measured as a gate is, whatever the setting; 0 without one."""
+    best = best_piece(pieces, gate)
+    return best.value if best else 0.0
+
+
+def sides_of(drill: Drill) -> int:
+    """How many sides a set has."""
+    return 2 if drill.gate.each_side else 1
+
+
+def gate_try(
+    drill: Drill, stands: DrillStanding, best: Evidence | None, set_to: Dialled | None, who: Trained
+) -> tuple[float | None, tuple[Because, ...]]:
+    """The first set asks for the gate where it is within reach, or waits for its second day."""
+    gate, rules = drill.gate, who.syllabus.sessions
+    there = gate.at is None or (set_to is not None and gate.at.holds(set_to.setting))
+    if gate.mode or not there:
+        return None, ()
+    if stands.state is State.MET:
+        by = f" by {spell(stands.prove_by, who.on)}" if stands.prove_by and stands.prove_by >= who.on else ""
+        return gate.value, (
+            Because(text=f"The first one for the gate: a second clean day{by} makes it proven.", origin=who.syllabus.rules.proven_within_days.origin),
+        )
+    if best and at_setting(best, gate) and best.value >= rules.gate_try_from.value * gate.value:
+        return gate.value, (
+            Because(text=f"The first one for the gate, {spoken(gate.value, gate.measure)}: it is within reach.", origin=rules.gate_try_from.origin),
+        )
+    return None, ()
+
+
+def sets_of(rule: Dose, usual: Range) -> Range:
+    """The rule's own number of sets, or the usual one."""
+    return rule.sets or usual
+
+
+def because_sets(sets: Range, rest: float, rule: Dose) -> Because:
+    """Why so many sets and such a rest, with the rule's own words."""
+    said = f" {rule.words}" if rule.words else ""
+    return Because(text=f"{sets.text} sets, rest {rest:g} s.{said}", origin=rule.said or sets.origin)

@@ -1,0 +1,59 @@
+"""Sessions as they are kept: plain values, the same in the store, the api and the browser."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet
+from wise_perch.core.trade.evidence import Form, Measure, Side
+from wise_perch.core.trainee.stored import RunEnd, Source
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptEvent:
+    """One thing that happened in a session, as it is kept; struck out where it was taken back."""
+
+    id: UUID
+    at: datetime
+    what: FloorEvent
+    struck_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FloorSession:
+    """A session with its sheet and all that happened, in its order."""
+
+    id: UUID
+    trainee: UUID
+    day: date
+    started_at: datetime
+    ended_at: datetime | None
+    ended_as: RunEnd | None
+    source: Source
+    sheet: FloorSheet
+    note: str
+    events: tuple[KeptEvent, ...]
+
+    @property
+    def standing_events(self) -> list[FloorEvent]:
+        """What happened and was not taken back."""
+        return [e.what for e in self.events if e.struck_at is None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SessionPiece:
+    """What a block of a session comes to as evidence."""
+
+    id: UUID
+    drill: str
+    at: datetime
+    measure: Measure
+    value: float
+    n: int | None
+    mode: str | None
+    window_s: float | None
+    form: Form
+    side: Side | None
+    confidence: int | None
+    dial: dict[str, float]
+    note: str

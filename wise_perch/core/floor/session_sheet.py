@@ -1,0 +1,170 @@
+"""The sheet of a session: every block with the rung back, the rung ahead, what it could be swapped for, and something lighter."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.session_lookup import joints_of
+from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import why_not
+from wise_perch.core.trainee.wall import Wall
+from wise_perch.core.week.candidates import lighter_drill
+from wise_perch.core.week.question import Asked
+from wise_perch.core.week.week_plan import Block, DayPlan
+
+MOST_SWAPS = 4
+"""So many drills stand by for each block. Ours."""
+
+
+class _Maker:
+    """Gathers the variants that a sheet needs, each once."""
+
+    def __init__(self, asked: Asked, wall: Wall, *, exits_shown: bool) -> None:
+        self.asked, self.wall, self.syllabus = asked, wall, asked.who.syllabus
+        self.every = asked.standing.every()
+        self.found: dict[str, Variant] = {}
+        self.exits_shown = exits_shown
+
+    def drill(self, name: str) -> str:
+        """The variant of a drill as it is dosed today; its key."""
+        if name not in self.found:
+            drill = self.syllabus.drills[name]
+            # nobody is sent at a gate with what only stands in for something else
+            self._keep(name, drill, replace(dose(drill, self.every[name], self.asked.who), first=None))
+        return name
+
+    def block(self, block: Block) -> str:
+        """The variant a block was planned with; its key."""
+        if block.dosed is None:
+            self.found[block.key] = Variant(
+                key=block.key, title=block.title, test=block.test, pillar=block.pillar, length_s=block.length_s, joints=block.joints,
+                about=block.about, cues=block.cues, cautions=block.cautions, because=block.because,
+            )  # fmt: skip
+            return block.key
+        self._keep(block.key, self.syllabus.drills[block.drill], block.dosed, because=block.because, joints=block.joints or None)
+        return block.key
+
+    def easier(self, key: str) -> str:
+        """The same drill one setting easier, or with the fewest sets where its dial has nothing easier; empty where neither helps."""
+        was = self.found[key]
+        dialled = was.dosed.dialled if was.dosed else None
+        if was.dosed is None or dialled is None or dialled.at == 0:
+            return ""
+        made = f"{was.drill} easier"
+        easier = replace(was.dosed, dialled=replace(dialled, at=dialled.at - 1), first=None)
+        self._keep(made, self.syllabus.drills[was.drill], easier)
+        return made
+
+    def _keep(
+        self, key: str, drill: Drill, dosed: Dosed, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
+    ) -> None:
+        variant = Variant(
+            key=key,
+            title=drill.title,
+            drill=drill.drill,
+            pillar=self.syllabus.pillar_of[drill.drill],
+            dosed=dosed,
+            length_s=dosed.length_s,
+            inverted=drill.drill in self.syllabus.inverted,
+            joints=joints_of(self.syllabus, drill) if joints is None else joints,
+            about=drill.about,
+            cues=drill.cues,
+            cautions=drill.cautions,
+            because=dosed.because if because is None else because,
+        )
+        self.found[key] = variant
+        lighter, words = self._lighter(drill)
+        self.found[key] = replace(variant, lighter=lighter, lighter_words=words, shy=self._shy(drill))
+
+    def _lighter(self, drill: Drill) -> tuple[str, str]:
+        found = lighter_drill(drill, self.asked)
+        return (self.drill(found[0].drill), f"{found[0].title.lower()} in its place, {found[1]}") if found else ("", "")
+
+    def _shy(self, drill: Drill) -> str:
+        """The drill at the setting for low confidence."""
+        if drill.dial is None or drill.dial.shy is None:
+            return ""
+        key = f"{drill.drill} shy"
+        if key not in self.found:
+            dosed = dose(drill, self.every[drill.drill], replace(self.asked.who, shy=True, chosen={}))
+            self.found[key] = Variant(
+                key=key, title=drill.title, drill=drill.drill, pillar=self.syllabus.pillar_of[drill.drill], dosed=dosed, length_s=dosed.length_s,
+                inverted=drill.drill in self.syllabus.inverted, joints=joints_of(self.syllabus, drill), about=drill.about, cues=drill.cues,
+                cautions=drill.cautions, because=dosed.because,
+            )  # fmt: skip
+        return key
+
+    def back(self, key: str, drill: str) -> str:
+        """The nearest open drill on a lower rung of the line, or the drill itself one setting easier."""
+        for name in _toward(self.syllabus, drill, up=False):
+            if self.may(name):
+                return self.drill(name)
+        return self.easier(key)
+
+    def may(self, name: str) -> bool:
+        """Whether a drill may be gone over to: it is open, and nothing leaves the wall in a session that showed no exit."""
+        return self.every[name].open and (self.exits_shown or not self.syllabus.drills[name].away)
+
+    def ahead(self, drill: str) -> tuple[str, str]:
+        """The open drill on the next rung of the line; else what keeps it closed."""
+        names = list(_toward(self.syllabus, drill, up=True))
+        for name in names:
+            if self.may(name):
+                return self.drill(name), ""
+        if any(self.every[name].open for name in names):
+            return "", self.syllabus.sessions.rehearsal.because
+        return "", why_not(self.every[names[0]], self.wall) if names else ""
+
+
+def _toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
+    """The drills of the rungs next to a drill's own: upward of the next one only, downward of all, the nearest first."""
+    line = next(line for line in syllabus.lines if line.line == syllabus.line_of[drill])
+    own = next(n for n, rung in enumerate(line.rungs) if any(d.drill == drill for d in rung))
+    rungs = line.rungs[own + 1 : own + 2] if up else tuple(reversed(line.rungs[:own]))
+    for rung in rungs:
+        yield from (d.drill for d in sorted(rung, key=lambda d: d.optional))
+
+
+def sheet_of(day: DayPlan, asked: Asked, wall: Wall) -> FloorSheet:
+    """Lay a planned session out as the sheet that is followed on the floor."""
+    exits = asked.who.syllabus.sessions.rehearsal.drills
+    maker = _Maker(asked, wall, exits_shown=any(b.drill in exits for b in day.blocks))
+    slots = [_slot(block, maker) for block in day.blocks]
+    rules, judged = asked.who.syllabus.sessions, asked.who.syllabus.rules
+    words = rules.words
+    return FloorSheet(
+        day=day.day,
+        place=day.place,
+        minutes=day.minutes,
+        slots=tuple(slots),
+        variants=maker.found,
+        changes=Changes(
+            poor_energy=rules.poor_energy.value,
+            good_energy=rules.good_energy.value,
+            low_confidence=judged.low_confidence.value,
+            stops_at=judged.pain_stops_at.value,
+            clean_to_step=rules.clean_to_step.value,
+            poor=words.poor,
+            good=words.good,
+            shy=words.shy,
+            some=words.some,
+            much=words.much,
+            none_lighter=words.none_lighter,
+            fewer=words.fewer,
+        ),
+        joints=judged.joints,
+    )
+
+
+def _slot(block: Block, maker: _Maker) -> FloorSlot:
+    key = maker.block(block)
+    where = {"phase": block.phase, "planned": key, "start_s": block.start_s, "length_s": block.length_s}
+    if block.kind != "work":
+        return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)  # type: ignore[arg-type]
+    ahead, closed = maker.ahead(block.drill)
+    swaps = tuple(maker.drill(n) for n in [n for n in block.siblings if maker.may(n)][:MOST_SWAPS])
+    return FloorSlot(kind="work", **where, back=maker.back(key, block.drill), ahead=ahead, ahead_closed=closed, swaps=swaps)  # type: ignore[arg-type]

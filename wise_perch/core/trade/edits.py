@@ -1,0 +1,88 @@
+"""What a coach changes in a syllabus of their own: a rung inserted, a gate or dose set anew, a cue written, a drill retired."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+
+from wise_perch.core.trade.content import Amendment, Content, Drill, Goal, Line, Place
+from wise_perch.core.trade.schools import Rungs, changed, move
+
+
+class EditRefused(ValueError):
+    """An edit that can not be made; the text is a sentence."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Edit:
+    """One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about `drill`.
+
+    `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it back;
+    `add_to_goals` names it as a support of goals, so that one of them leads to it.
+    """
+
+    drill: str
+    insert: Drill | None = None
+    line: str | None = None
+    place: Place | None = None
+    change: Amendment | None = None
+    title: str | None = None
+    about: str | None = None
+    retired: bool | None = None
+    add_to_goals: tuple[str, ...] = ()
+
+
+def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
+    """Make edits one after the other. Raises EditRefused for one that names what is not there."""
+    for edit in edits:
+        content = _insert(content, edit) if edit.insert else _alter(content, edit)
+        if edit.add_to_goals:
+            content = replace(content, goals=tuple(_supported(g, edit) for g in content.goals))
+    return content
+
+
+def _supported(goal: Goal, edit: Edit) -> Goal:
+    if goal.goal not in edit.add_to_goals or edit.drill in goal.supports:
+        return goal
+    return replace(goal, supports=(*goal.supports, edit.drill))
+
+
+def _insert(content: Content, edit: Edit) -> Content:
+    drill = edit.insert
+    names = {d.drill for line in content.lines for rung in line.rungs for d in rung}
+    if drill is None or drill.drill in names:
+        raise EditRefused(f"There is a drill named {edit.drill} already.")
+    if edit.line not in {line.line for line in content.lines}:
+        raise EditRefused(f"There is no line named {edit.line}.")
+    return _with_line(content, edit.line or "", lambda rungs: move(rungs, drill, edit.place or Place()))
+
+
+def _alter(content: Content, edit: Edit) -> Content:
+    home = next((line for line in content.lines for rung in line.rungs for d in rung if d.drill == edit.drill), None)
+    if home is None:
+        raise EditRefused(f"There is no drill named {edit.drill}.")
+
+    def alter(rungs: Rungs) -> None:
+        rung = next(r for r in rungs if any(d.drill == edit.drill for d in r))
+        at = next(n for n, d in enumerate(rung) if d.drill == edit.drill)
+        rung[at] = _altered(rung[at], edit)
+        if edit.place:
+            move(rungs, rung.pop(at), edit.place)
+
+    return _with_line(content, home.line, alter)
+
+
+def _altered(d: Drill, edit: Edit) -> Drill:
+    if edit.change:
+        d = changed(d, edit.change)
+    parts = {name: value for name in ("title", "about", "retired") if (value := getattr(edit, name)) is not None}
+    return replace(d, **parts)
+
+
+def _with_line(content: Content, name: str, alter: Callable[[Rungs], None]) -> Content:
+    lines: list[Line] = []
+    for line in content.lines:
+        if line.line == name:
+            rungs = [list(rung) for rung in line.rungs]
+            alter(rungs)
+            line = replace(line, rungs=tuple(tuple(rung) for rung in rungs if rung))
+        lines.append(line)
+    return replace(content, lines=tuple(lines))

@@ -1,0 +1,139 @@
+"""The rules of doses, sessions and weeks as data, each figure with its origin."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from wise_perch.core.trade.decision import Figure, Origin
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Phase:
+    """A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
+
+    `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s.
+    `joints`: what is loaded by what needs no drill.
+    """
+
+    phase: str
+    title: str
+    lines: tuple[str, ...] = ()
+    drills: tuple[str, ...] = ()
+    always: tuple[str, ...] = ()
+    fixed_s: Figure | None = None
+    least_s: Figure | None = None
+    joints: tuple[str, ...] = ()
+    about: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heavy:
+    """Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each other."""
+
+    push: tuple[str, ...]
+    press: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Joints:
+    """Which joints drills load: by line, by drill in place of its line's, and what a drill on the head adds."""
+
+    lines: Mapping[str, tuple[str, ...]]
+    drills: Mapping[str, tuple[str, ...]]
+    head: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rehearsal:
+    """What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets` times."""
+
+    drills: tuple[str, ...]
+    sets: Figure
+    because: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KickUp:
+    """The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met. `counts` beside the way to a goal."""
+
+    until: str
+    drills: tuple[str, ...]
+    counts: Figure
+    because: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SessionWords:
+    """What is said when a session changes."""
+
+    poor: str
+    good: str
+    shy: str
+    some: str
+    much: str
+    none_lighter: str
+    fewer: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SessionRules:
+    """The figures of doses and plans. Times in s, shares from 0 to 1.
+
+    Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded yet); rest at least
+    `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it;
+    `clean_to_step` clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose.
+    Week: hand-load grows at most by `ramp` over the mean of `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight;
+    a session has `blocks_most` blocks beside preparation. `goal_counts`: what the first, second … goal counts;
+    `again_counts`: what a drill counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
+    `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
+    `lighter_lines`: where a line has nothing that loads the hands less, the line that has.
+    `float_margin`: floats begin at this share of the distance at which the hands alone lift off.
+    Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
+    """
+
+    phases: tuple[Phase, ...]
+    heavy: Heavy
+    joints: Joints
+    rehearsal: Rehearsal
+    kick_up: KickUp
+    words: SessionWords
+    floats: tuple[str, ...]
+    lighter_lines: Mapping[str, str]
+    goal_counts: tuple[float, ...]
+    again_counts: tuple[float, ...]
+    usual_days: tuple[int, ...]
+    usual_minutes: Figure
+    change_over_s: Figure
+    single_s: Figure
+    stretch_s: Figure
+    rest_work_ratio: Figure
+    least_rest_s: Figure
+    hold_share: Figure
+    first_share: Figure
+    gate_try_from: Figure
+    metre_s: Figure
+    minutes_first: Figure
+    minutes_most: Figure
+    clean_to_step: Figure
+    singles_most: Figure
+    singles_least: Figure
+    recent_days: Figure
+    fallback_step_cm: Figure
+    float_margin: Figure
+    ramp: Figure
+    ramp_weeks: Figure
+    least_week_load_s: Figure
+    blocks_most: Figure
+    least_block_s: Figure
+    holding_counts: Figure
+    most_days_a_week: Figure
+    poor_energy: Figure
+    good_energy: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Because:
+    """One reason in a sentence, and where its rule comes from (empty where it only tells what happened)."""
+
+    text: str
+    origin: Origin | Literal[""] = ""

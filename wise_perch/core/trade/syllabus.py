@@ -1,0 +1,189 @@
+"""The syllabus in use: the content with our tests, and what follows from it: needs, openings, readings, what a goal leads through.
+
+The checks that keep content sound stand in `checks`, the finder of gaps in `gaps`, the overlays of schools in `schools`.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import NamedTuple
+
+from wise_perch.core.trade.content import Content, Dose, Drill, Line, Need, Pillar, Rules
+from wise_perch.core.trade.gates import Gate, stage_gate
+from wise_perch.core.trade.intake import Intake
+from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trade.session_rules import SessionRules
+
+
+class Reading(NamedTuple):
+    """One way a drill's evidence is read: its gate or a part of it, a stage, or what another drill asks of it.
+
+    `key` names it within the drill; `side` restricts it to one side.
+    """
+
+    key: str
+    gate: Gate
+    side: str | None = None
+
+
+def need_key(need: Need) -> str:
+    """The key under which a need's own value is read."""
+    return f"value {need.value.value:g}" if need.value else ""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Syllabus:
+    """All content in use with our tests. `version` changes whenever any of the data does. Retired drills are left out."""
+
+    version: str
+    content: Content
+    tests: Mapping[str, Test]
+    intake: Intake
+    mechanics: Mechanics
+    sessions: SessionRules
+
+    @property
+    def rules(self) -> Rules:
+        """The figures of judgement."""
+        return self.content.rules
+
+    @property
+    def free_tries(self) -> Test:
+        """The test of the open floor: its decision says what a free hold lacks."""
+        return self.tests["free-tries"]
+
+    def subjects(self, test: Test) -> tuple[Drill, ...]:
+        """The drills a test can be run for, in the order of the lines; none where it is run as it is."""
+        if test.every is None:
+            return tuple(self.drills[name] for name in test.subjects if name in self.drills)
+        taken = {name for t in self.tests.values() for name in t.subjects}
+        return tuple(
+            d
+            for d in self.drills.values()
+            if d.drill in test.subjects or (d.gate.measure is test.every and not d.away and not d.gate.mode and d.drill not in taken)
+        )
+
+    @cached_property
+    def lines(self) -> tuple[Line, ...]:
+        """The lines as they are used: without retired drills, rungs left empty or lines left empty."""
+        return tuple(in_use for line in self.content.lines if (in_use := _in_use(line)).rungs)
+
+    @cached_property
+    def drills(self) -> Mapping[str, Drill]:
+        """Every drill by its name."""
+        return {d.drill: d for _, _, d in self.placed()}
+
+    @cached_property
+    def line_of(self) -> Mapping[str, str]:
+        """The line of every drill."""
+        return {d.drill: line.line for line, _, d in self.placed()}
+
+    @cached_property
+    def pillar_of(self) -> Mapping[str, Pillar]:
+        """What every drill builds."""
+        return {d.drill: d.pillar or line.pillar for line, _, d in self.placed()}
+
+    @cached_property
+    def inverted(self) -> frozenset[str]:
+        """The drills done upside down."""
+        return frozenset(d.drill for line, _, d in self.placed() if (line.inverted if d.inverted is None else d.inverted))
+
+    @cached_property
+    def needs(self) -> Mapping[str, tuple[Need, ...]]:
+        """Every drill's full list of needs: its own, then the rung below it; guarded drills ask for proven ones."""
+        found: dict[str, tuple[Need, ...]] = {}
+        for line in self.lines:
+            below: tuple[Drill, ...] = ()
+            for rung in line.rungs:
+                for d in rung:
+                    own = d.needs
+                    if line.chained and d.follows:
+                        asked = {w for n in own for w in n.any_of}
+                        own += tuple(Need(any_of=(b.drill,)) for b in below if b.drill not in asked)
+                    found[d.drill] = tuple(_proven(n) for n in own) if d.guarded else own
+                required = tuple(d for d in rung if not d.optional)
+                below = required or below
+        return found
+
+    @cached_property
+    def opens(self) -> Mapping[str, tuple[str, ...]]:
+        """For every drill, the drills that wait for it."""
+        found: dict[str, list[str]] = {name: [] for name in self.drills}
+        for name, needs in self.needs.items():
+            for wanted in dict.fromkeys(w for need in needs for w in need.any_of if w in found):
+                found[wanted].append(name)
+        return {name: tuple(waiting) for name, waiting in found.items()}
+
+    @cached_property
+    def readings(self) -> Mapping[str, tuple[Reading, ...]]:
+        """For every drill, each way its evidence is read. Those whose key begins with "gate" make its gate."""
+        asked: dict[str, dict[str, float]] = {name: {} for name in self.drills}
+        for needs in self.needs.values():
+            for need in needs:
+                if need.value:
+                    for wanted in need.any_of:
+                        asked[wanted][need_key(need)] = need.value.value
+        return {name: tuple(_readings(d, asked[name])) for name, d in self.drills.items()}
+
+    @cached_property
+    def below(self) -> Mapping[str, frozenset[str]]:
+        """For every goal, all that it may lead through: its drills, all they need by any way, and what supports it."""
+        found = {}
+        for goal in self.content.goals:
+            seen: set[str] = set()
+            todo = [*goal.drills, *goal.supports]
+            while todo:
+                name = todo.pop()
+                if name not in seen and name in self.drills:
+                    seen.add(name)
+                    todo += [w for need in self.needs[name] for w in need.any_of]
+            found[goal.goal] = frozenset(seen)
+        return found
+
+    def placed(self) -> Iterator[tuple[Line, int, Drill]]:
+        """Give every drill in use with its line and the height of its rung, from the lowest up."""
+        for line in self.lines:
+            for height, rung in enumerate(line.rungs):
+                for d in rung:
+                    yield line, height, d
+
+    def ways(self, name: str) -> tuple[Gate, ...]:
+        """The different ways a drill's evidence may be measured: its gate's first, then what its parts and stages ask."""
+        found: dict[tuple[object, ...], Gate] = {}
+        for reading in self.readings[name]:
+            gate = reading.gate
+            found.setdefault((gate.measure, gate.mode, gate.window_s), gate)
+        return tuple(found.values())
+
+    def doses(self, d: Drill) -> tuple[Dose, ...]:
+        """A drill's own doses, or the usual one of its measure."""
+        usual = self.content.usual_doses.get(d.gate.measure.value)
+        return d.doses or ((usual,) if usual else ())
+
+
+def _in_use(line: Line) -> Line:
+    rungs = tuple(kept for rung in line.rungs if (kept := tuple(d for d in rung if not d.retired)))
+    if rungs == line.rungs:
+        return line
+    return replace(line, rungs=rungs)
+
+
+def _proven(need: Need) -> Need:
+    return need if need.enough else Need(any_of=need.any_of, state="proven", value=need.value, why=need.why)
+
+
+def _readings(d: Drill, asked: Mapping[str, float]) -> Iterator[Reading]:
+    sides = ("left", "right") if d.gate.each_side else (None,)
+    for n, gate in enumerate((d.gate, *d.gate.also)):
+        for side in sides:
+            yield Reading(" ".join(filter(None, ("gate", str(n) if n else "", side))), gate, side)
+    for n, stage in enumerate(d.stages):
+        gate = stage_gate(stage, d.gate)
+        # a stage measured as the gate is reached when the gate's own best reaches it
+        if (gate.measure, gate.mode, gate.window_s) != (d.gate.measure, d.gate.mode, d.gate.window_s):
+            yield Reading(f"stage {n}", gate)
+    for key, value in asked.items():
+        for side in sides:
+            # a counted rate keeps its n: k is what is asked
+            yield Reading(" ".join(filter(None, (key, side))), replace(d.gate, value=value, also=()), side)

@@ -1,0 +1,1 @@
+"""Where one trainee stands on one day, and what that asks for."""

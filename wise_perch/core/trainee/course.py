@@ -1,0 +1,47 @@
+"""When to stay the course: the headline of a goal stands still, but something below it moved of late."""
+
+from datetime import date, timedelta
+
+from wise_perch.core.trade.content import Goal
+from wise_perch.core.trade.words import spell
+from wise_perch.core.trainee.marks import Marks, Record
+from wise_perch.core.trainee.wall import Wall
+from wise_perch.core.trainee.wording import amount
+
+
+def stay_the_course(goal: Goal, wall: Wall) -> str | None:
+    """Say that the headline stands still while something below it moves, or None: changing now would be the common loss."""
+    rules, on = wall.syllabus.rules, wall.on
+    head = goal.drills[0]
+    still_since = on - timedelta(days=int(rules.standstill_days.value))
+    own = wall.marks.get(head, {}).get("gate")
+    if head not in wall.gates or own is None or own.last_day is None or not own.records:
+        return None
+    record = own.records[-1]
+    if record.day > still_since or own.last_day <= still_since:
+        return None
+    moved_since = on - timedelta(days=int(rules.moved_days.value))
+    moves = [m for n in sorted(wall.syllabus.below[goal.goal] - {head}) if (m := _move(n, wall, moved_since))]
+    if not moves:
+        return None
+    _, told = max(moves)
+    gate = wall.syllabus.drills[head].gate
+    stood = f"{wall.syllabus.drills[head].title} has stood at {amount(record.value, record.n, gate)} since {spell(record.day, on)}"
+    return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
+
+
+def _move(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
+    """The largest rise of a drill's records since a day, over what stood before, said in its unit."""
+    found: list[tuple[float, str]] = []
+    for reading in wall.syllabus.readings[name]:
+        own: Marks | None = wall.marks.get(name, {}).get(reading.key)
+        if own is None or reading.key.startswith("value"):
+            continue
+        before: Record | None = next((r for r in reversed(own.records) if r.day <= since), None)
+        newest = own.records[-1] if own.records else None
+        if before and newest and newest.day > since and before.fill < 1:
+            title = wall.syllabus.drills[name].title
+            lower = title[:1].lower() + title[1:]
+            was, now = (amount(r.value, r.n, reading.gate) for r in (before, newest))
+            found.append((newest.fill - before.fill, f"{lower} moved from {was} to {now} on {spell(newest.day, wall.on)}"))
+    return max(found, default=None)

@@ -1,0 +1,281 @@
+"""What a goal still takes: the path, the pillar that holds it back, what to work on today, and when to stay the course."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Literal
+
+from wise_perch.core.scoring.verdict import Verdict
+from wise_perch.core.trade.content import Goal, Need, Pillar
+from wise_perch.core.trade.gates import spoken
+from wise_perch.core.trade.words import capital, spell
+from wise_perch.core.trainee.course import stay_the_course
+from wise_perch.core.trainee.pillars import PillarShortfall, pillars
+from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.wall import State, Wall
+from wise_perch.core.trainee.wording import need_text
+
+StepKind = Literal["work on", "prove", "closed"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PathStep:
+    """One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says what is missing."""
+
+    drill: str
+    title: str
+    line: str
+    pillar: Pillar
+    kind: StepKind
+    fill: float
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoalStanding:
+    """Where a trainee stands toward one goal.
+
+    `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` the
+    heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+    """
+
+    goal: str
+    title: str
+    reached: bool
+    reached_sentence: str
+    path: tuple[PathStep, ...]
+    lines: tuple[str, ...]
+    pillars: tuple[PillarShortfall, ...]
+    holding: Pillar | None
+    headline: str
+    because: tuple[str, ...]
+    work_on: tuple[PathStep, ...]
+    closed: tuple[PathStep, ...]
+    stay_the_course: str | None
+    expect: str
+
+
+def goal_standings(wall: Wall, stands: Standing, goals: Iterable[str] | None = None) -> tuple[GoalStanding, ...]:
+    """Say of each goal named (or of every goal of the syllabus) where the trainee stands toward it."""
+    wanted = None if goals is None else set(goals)
+    every = stands.every()
+    return tuple(_goal_standing(g, wall, every) for g in wall.syllabus.content.goals if wanted is None or g.goal in wanted)
+
+
+class Pathfinder:
+    """Finds what is unmet below a goal on one wall; between alternatives it takes the nearer."""
+
+    def __init__(self, wall: Wall) -> None:
+        """Read from `wall`."""
+        self.wall = wall
+        self._costs: dict[tuple[str, str, str], float] = {}
+
+    def lacking(self, name: str, need: Need) -> float:
+        """How much one drill lacks for a need, in rungs: nothing, a second day, or what is not filled."""
+        reading = self.wall.of_need(need, name)
+        if reading.proven if need.state == "proven" else reading.met:
+            return 0.0
+        # a whole rung as good as filled is not passed yet; a met gate lacks only its second day
+        second = self.wall.syllabus.rules.second_day_counts.value
+        return second if reading.met else max(0.05, 1.0 - reading.fill) + (second if need.state == "proven" else 0.0)
+
+    def cost(self, name: str, need: Need) -> float:
+        """What a drill takes with all that is unmet below it, in rungs. What two branches share counts twice."""
+        key = (name, need.state, str(need.value))
+        if key not in self._costs:
+            own = self.lacking(name, need)
+            self._costs[key] = own  # stands in while the drills below are looked at
+            if own and not self.wall.of_need(need, name).met:
+                own += sum(min(self.cost(w, n) for w in n.any_of) for n in self.unmet(name))
+                self._costs[key] = own
+        return self._costs[key]
+
+    def unmet(self, name: str) -> list[Need]:
+        """The needs of a drill that are not met."""
+        return [n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n)]
+
+    def chosen(self, need: Need) -> list[str]:
+        """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough takes."""
+        if need.enough is None:
+            return [min(need.any_of, key=lambda w: (self.cost(w, need), w))]
+        missing = need.enough.value - self.wall.gathered(need)
+        most, picked = self.wall.syllabus.rules.most_overfill.value, []
+        # the emptiest has the most to give
+        for w in sorted(need.any_of, key=lambda w: (self.wall.share(w), w)):
+            if missing <= 1e-9:
+                break
+            picked.append(w)
+            missing -= max(0.0, (1.0 if self.wall.share(w) < 1 else most) - self.wall.share(w))
+        return picked
+
+    def path(self, goal: Goal) -> dict[str, Need]:
+        """Every unmet drill below a goal with what is asked of it, lowest first."""
+        found: dict[str, Need] = {}
+
+        def walk(name: str, asked: Need) -> None:
+            if self.lacking(name, asked) == 0 and asked.enough is None:
+                return
+            if name in found:
+                if asked.state == "proven" and found[name].state != "proven":
+                    found[name] = asked
+                return
+            if not self.wall.of_need(asked, name).met or asked.enough is not None:
+                for need in self.unmet(name):
+                    for w in self.chosen(need):
+                        walk(w, need)
+            found[name] = asked
+
+        for name in goal.drills:
+            walk(name, Need(any_of=(name,)))
+        return found
+
+
+def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -> GoalStanding:
+    finder = Pathfinder(wall)
+    asked = finder.path(goal)
+    path = tuple(_step(every[name], need, wall) for name, need in asked.items())
+    reached = not path
+    helping = [] if reached else _helping(goal, wall, every, set(asked))
+    weighed = _weighed(goal, finder, asked, helping, every, wall) if path else ()
+    open_steps = tuple(s for s in path if s.kind != "closed")
+    workable = {s.drill for s in open_steps} | {n for n in helping if every[n].open}
+    holding = next((p for p in weighed if _has_open(p.pillar, workable, every, wall)), None)
+    first = holding.pillar if holding else None
+    ahead = sorted(open_steps, key=lambda s: (s.pillar != first, s.kind != "prove", -s.fill, s.drill))
+    support = _help_steps([n for n in helping if every[n].open], every, first)
+    lines = dict.fromkeys([*(s.line for s in path), *(s.line for s in support), *(every[n].line for n in goal.drills if n in every)])
+    order = [line.line for line in wall.syllabus.lines]
+    return GoalStanding(
+        goal=goal.goal,
+        title=goal.title,
+        reached=reached,
+        reached_sentence=_reached(goal, every, wall.on) if reached else "",
+        path=path,
+        lines=tuple(sorted(lines, key=order.index)),
+        pillars=weighed,
+        holding=first,
+        headline=_headline(goal, holding, reached=reached),
+        because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
+        work_on=_in_order((*ahead, *support), holding),
+        closed=tuple(s for s in path if s.kind == "closed"),
+        stay_the_course=None if reached else stay_the_course(goal, wall),
+        expect=goal.expect,
+    )
+
+
+def _headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> str:
+    if reached:
+        return f"{goal.title}: reached."
+    if holding is None:
+        return f"Nothing toward {goal.title[:1].lower() + goal.title[1:]} is open today."
+    return f"{holding.title} {'hold' if holding.pillar == 'exits' else 'holds'} it back."
+
+
+def _reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
+    last = max((d.last_pass for n in goal.drills if (d := every.get(n)) and d.last_pass), default=None)
+    return f"{goal.title}, last shown on {spell(last, on)}." if last else f"{goal.title}, by the coach's waiver."
+
+
+def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
+    met = wall.of_need(need, d.drill).met
+    if met and need.state == "proven":
+        by = f" by {spell(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
+        held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
+        shy = d.state is State.MET and d.prove_by is None
+        anew = f"To be proven on two days {'done with confidence' if shy else 'anew'}; {d.shortfall}"
+        sentence = f"One more clean day{by} makes it proven" if held else anew
+        kind: StepKind = "prove"
+    elif d.open:
+        extra = f"; {spoken(need.value.value, d.measure)} is enough here" if need.value else ""
+        kind, sentence = "work on", capital(d.shortfall) + extra
+    else:
+        kind, sentence = "closed", "Closed until: " + "; ".join(w.sentence for w in d.waits)
+    return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
+
+
+def _in_order(steps: Sequence[PathStep], holding: PillarShortfall | None) -> tuple[PathStep, ...]:
+    """What holds the goal back comes first, whether it is needed or only helps, and of that what carries most."""
+    first = holding.drills if holding else ()
+    return tuple(sorted(steps, key=lambda s: first.index(s.drill) if s.drill in first else len(first)))
+
+
+def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStanding], wall: Wall) -> bool:
+    """Say whether anything of a pillar can be worked on today; confidence is found in whatever is done with little of it."""
+    low = wall.syllabus.rules.low_confidence.value
+    return any(
+        d.pillar == pillar or (pillar == "confidence" and d.confidence is not None and d.confidence <= low) for d in (every[n] for n in workable)
+    )
+
+
+def with_falls(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -> GoalStanding:
+    """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they point to first.
+
+    `work_on`: the drills that the decision of those tries names.
+    """
+    if goal.holding != "balance":
+        return goal
+    steps = tuple(sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on)))
+    over, under, side, p = (tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern", "fall_p"))
+    if p is None:
+        return replace(goal, work_on=steps)
+    more, way = (over, "over") if over >= under else (under, "under")
+    thin = "" if side else ", no clear side"
+    said = f"{more} of the last {over + under} falls went {way} (p = {p:.2f}{thin})."
+    headline = f"Balance on the {side} side holds it back." if side else goal.headline
+    return replace(goal, headline=headline, because=(*goal.because, said), work_on=steps)
+
+
+def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: PillarShortfall) -> list[str]:
+    """How the goal's own drills stand, unless that has been said."""
+    own = [every[n] for n in goal.drills if n in every and every[n].best is not None]
+    return [sentence for d in own if (sentence := f"{d.title}: {d.shortfall}.") not in holding.because]
+
+
+def _helping(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
+    """What helps without being needed and is seen to fall short: supports, and rungs below that were passed over.
+
+    One that was never looked at may be well: it holds nothing back until it is.
+    """
+    passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
+    named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
+    return [n for n in named if n not in asked and (d := every.get(n)) and d.last_day is not None and d.state in (State.NOT_YET, State.STALE)]
+
+
+def _help_steps(names: Sequence[str], every: Mapping[str, DrillStanding], holding: Pillar | None) -> tuple[PathStep, ...]:
+    """What helps, only of the pillar that holds the goal back, the emptiest first and what only wants showing again last."""
+    helping = [every[n] for n in names if every[n].pillar == holding]
+    return tuple(
+        PathStep(
+            drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capital(d.shortfall)}; it helps"
+        )
+        for d in sorted(helping, key=lambda d: (d.state is State.STALE, d.exceeds, d.drill))
+    )
+
+
+def _weighed(
+    goal: Goal, finder: Pathfinder, asked: Mapping[str, Need], helping: Sequence[str], every: Mapping[str, DrillStanding], wall: Wall
+) -> tuple[PillarShortfall, ...]:
+    """Weigh the pillars of what is asked for and of what helps."""
+    lacking = {n: min(1.0, finder.lacking(n, need) or 1.0 - min(1.0, every[n].fill)) for n, need in asked.items()}
+    helps = {n: 1.0 - min(1.0, every[n].exceeds) if every[n].state is State.NOT_YET else wall.syllabus.rules.second_day_counts.value for n in helping}
+    unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
+    rungs: dict[Pillar, int] = {}
+    for name in wall.syllabus.below[goal.goal] - unseen:
+        if name in asked or not every[name].optional:
+            rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
+    return pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
+
+
+def why_not(d: DrillStanding, wall: Wall) -> str:
+    """Say in one sentence what opens a closed drill; empty for an open one."""
+    if d.open:
+        return ""
+    needs = [n for n in wall.syllabus.needs[d.drill] if not wall.satisfied(n)]
+    said = [need_text(n, wall.syllabus.drills) + f", {n.state}" if n.enough is None else _enough_text(n, wall) for n in needs]
+    cleared = [w.sentence[:1].lower() + w.sentence[1:] for w in d.waits if w.state == "cleared"]
+    return f"{d.title} opens with {'; and '.join([*cleared, *said])}."
+
+
+def _enough_text(need: Need, wall: Wall) -> str:
+    names = ", ".join(wall.syllabus.drills[w].title.lower() for w in need.any_of)
+    return f"enough of {names} ({wall.gathered(need) * 100:.0f} % of the {need.enough.value * 100 if need.enough else 0:.0f} % asked)"

@@ -1,0 +1,126 @@
+"""Which pillar holds a goal back: what is missing, traced down to what is open today and holds up the rest."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from wise_perch.core.trade.content import Pillar
+from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.wall import State, Wall
+
+PILLAR_WORDS: Mapping[Pillar, str] = {
+    "shape": "Shape",
+    "exits": "Exits",
+    "entry": "Getting up",
+    "confidence": "Confidence upside down",
+    "balance": "Balance",
+    "strength": "Strength",
+    "mobility": "Mobility",
+}
+RUNGS: Mapping[Pillar, str] = {
+    "shape": "shape rungs",
+    "exits": "exit rungs",
+    "entry": "entry rungs",
+    "confidence": "first rungs",
+    "balance": "balance rungs",
+    "strength": "strength rungs",
+    "mobility": "mobility rungs",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PillarShortfall:
+    """How much of a pillar is missing for a goal.
+
+    `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
+    waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back. `drills` are those
+    open today, the one that carries most first.
+    """
+
+    pillar: Pillar
+    title: str
+    share: float
+    missing: float
+    rungs: int
+    weight: float
+    because: tuple[str, ...]
+    drills: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Lack:
+    """One drill that falls short: how much of a rung, how much it carries with all that waits for it, and who waits."""
+
+    d: DrillStanding
+    lack: float
+    carries: float
+    holds_up: int
+    needed: bool
+
+
+def pillars(
+    *, lacking: Mapping[str, float], helping: Mapping[str, float], rungs: Mapping[Pillar, int], every: Mapping[str, DrillStanding], wall: Wall
+) -> tuple[PillarShortfall, ...]:
+    """Weigh every pillar with something missing, the heaviest first; of equals the one that stands first in the rules.
+
+    Args: `lacking` what each drill of the path lacks, in rungs, lowest first; `helping` the same for drills that only help;
+    `rungs` how many the goal leads through, by pillar. A drill done with little confidence counts toward confidence.
+    """
+    groups: dict[Pillar, list[_Lack]] = {}
+    for lack in _traced(lacking, helping, every, wall):
+        groups.setdefault("confidence" if _shy(lack.d, wall) else lack.d.pillar, []).append(lack)
+    order = wall.syllabus.rules.pillars
+    found = [_shortfall(pillar, lacks, rungs.get(pillar, 0), wall) for pillar, lacks in groups.items()]
+    return tuple(sorted(found, key=lambda p: (-round(p.weight, 6), order.index(p.pillar))))
+
+
+def _traced(lacking: Mapping[str, float], helping: Mapping[str, float], every: Mapping[str, DrillStanding], wall: Wall) -> list[_Lack]:
+    """Trace what closed drills lack down to the open ones they wait for, in equal parts."""
+    below: dict[str, set[str]] = {}
+    carries = dict.fromkeys(lacking, 0.0)
+    for name, lack in lacking.items():  # lowest first, so that what a drill waits for has been seen
+        direct = {w for need in wall.syllabus.needs[name] if not wall.satisfied(need) for w in need.any_of if w in lacking}
+        below[name] = direct.union(*(below.get(w, set()) for w in direct))
+        roots = [name] if every[name].open else [w for w in below[name] if every[w].open] or [name]
+        for root in roots:
+            carries[root] += lack / len(roots)
+    needed = [_Lack(every[n], lack, carries[n], sum(n in b for b in below.values()), True) for n, lack in lacking.items()]
+    return needed + [_Lack(every[n], lack, lack * wall.syllabus.rules.help_counts.value, 0, False) for n, lack in helping.items()]
+
+
+def _shy(d: DrillStanding, wall: Wall) -> bool:
+    return d.open and d.confidence is not None and d.confidence <= wall.syllabus.rules.low_confidence.value
+
+
+def _shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall) -> PillarShortfall:
+    rungs = max(rungs, len(lacks))
+    # the open ones say more than what waits behind them, and what carries most says most
+    telling = sorted(lacks, key=lambda x: (not x.d.open, -x.carries, x.d.drill))[:2]
+    because = [f"{_counts(lacks, rungs, pillar)}.", *(_said(x, wall) for x in telling)]
+    if telling[0].d.open and telling[0].holds_up > 1:
+        because.append(f"{telling[0].d.title} holds up {telling[0].holds_up} rungs above it.")
+    missing = sum(x.lack for x in lacks)
+    return PillarShortfall(
+        pillar=pillar,
+        title=PILLAR_WORDS[pillar],
+        share=missing / rungs,
+        missing=round(missing, 3),
+        rungs=rungs,
+        weight=round(sum(x.carries for x in lacks), 6),
+        because=tuple(because),
+        drills=tuple(x.d.drill for x in sorted(lacks, key=lambda x: (-x.carries, x.d.drill)) if x.d.open),
+    )
+
+
+def _counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
+    to_prove = sum(x.needed and x.d.state in (State.MET, State.WAIVED) for x in lacks)
+    to_meet = len(lacks) - to_prove
+    of = f"of {rungs} {RUNGS[pillar]} "
+    said = [f"{to_meet} {of}{'is' if to_meet == 1 else 'are'} missing"] if to_meet else []
+    return ", ".join([*said, *([f"{to_prove} {'' if to_meet else of}{'is' if to_prove == 1 else 'are'} still to prove"] if to_prove else [])])
+
+
+def _said(lack: _Lack, wall: Wall) -> str:
+    d = lack.d
+    if _shy(d, wall):
+        return f"{d.title}: confidence {d.confidence} of 5; {d.setting or 'one rung back until it is calm'}."
+    return f"{d.title}: {d.shortfall}."

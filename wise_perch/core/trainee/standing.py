@@ -1,0 +1,263 @@
+"""Where a trainee stands: every gate met, proven, stale or waived, every drill open or closed and why, the perch of each line.
+
+Two steps, so that a day's change costs nothing: `marks` (a module of its own) boils evidence down to what never depends
+on today's date, and `standing` reads those marks on a given day.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from wise_perch.core.trade.content import Drill, Need, Pillar, Rules
+from wise_perch.core.trade.evidence import Measure
+from wise_perch.core.trade.gates import stage_gate
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import spell
+from wise_perch.core.trainee.marks import Best, TraineeMarks, enough
+from wise_perch.core.trainee.stored import Waiver
+from wise_perch.core.trainee.wall import NOTHING, GateReading, State, Wall, read_wall
+from wise_perch.core.trainee.wording import figure, setting, shortfall, wait_sentence
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wait:
+    """One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
+
+    `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is awaited.
+    """
+
+    any_of: tuple[str, ...]
+    state: str
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StageStanding:
+    """A working stage on the way to the gate, and whether clean evidence has reached it."""
+
+    text: str
+    origin: str
+    reached: bool
+    best: Best | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillStanding:
+    """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
+
+    `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
+    `prove_by` and `stale_on` are days; `setting` where to set the dial next; `easy` when it is no longer worth its time.
+    """
+
+    drill: str
+    title: str
+    about: str
+    line: str
+    pillar: Pillar
+    gate: str
+    origin: str
+    measure: Measure
+    state: State
+    waiver: Waiver | None
+    fill: float
+    exceeds: float
+    figure: str
+    shortfall: str
+    setting: str
+    best: Best | None
+    evidence: tuple[Best, ...]
+    stages: tuple[StageStanding, ...]
+    confidence: int | None
+    last_day: date | None
+    last_pass: date | None
+    prove_by: date | None
+    stale_on: date | None
+    easy: bool
+    open: bool
+    waits: tuple[Wait, ...]
+    opens: tuple[str, ...]
+    inverted: bool
+    guarded: bool
+    optional: bool
+    out_of_order: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineStanding:
+    """One bay: rungs from the lowest up, the perch, and the drills ahead of and behind it."""
+
+    line: str
+    title: str
+    about: str
+    rungs: tuple[tuple[DrillStanding, ...], ...]
+    perch: str | None
+    perch_rung: int
+    ahead: tuple[str, ...]
+    behind: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Standing:
+    """The whole of the wall bars on one day."""
+
+    on: date
+    lines: tuple[LineStanding, ...]
+
+    def every(self) -> Mapping[str, DrillStanding]:
+        """Every drill by its name."""
+        return {d.drill: d for line in self.lines for rung in line.rungs for d in rung}
+
+    def drill(self, name: str) -> DrillStanding:
+        """Find one drill. Raises KeyError for a name that is not on any line."""
+        for line in self.lines:
+            for rung in line.rungs:
+                for d in rung:
+                    if d.drill == name:
+                        return d
+        raise KeyError(name)
+
+
+NOT_CLEARED = Wait(
+    any_of=(),
+    state="cleared",
+    sentence="What the intake's cautions ask for, a licensed clinician's word or a guardian's, and then the coach's confirmation",
+)
+
+
+def standing(
+    trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True
+) -> Standing:
+    """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
+
+    `waivers` by drill; while not `cleared`, nothing upside down is open.
+    """
+    return standing_of(read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, cleared=cleared)
+
+
+def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True) -> Standing:
+    """Say in full what a wall already read comes to."""
+    gates, lines = wall.gates, []
+    for line in wall.syllabus.lines:
+        perch_rung = _perch_rung(line.rungs, gates)
+        rungs = tuple(
+            tuple(_drill_standing(d, wall, line.line, (waivers or {}).get(d.drill), cleared=cleared, above_perch=i > perch_rung + 1) for d in rung)
+            for i, rung in enumerate(line.rungs)
+        )
+        here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
+        lines.append(
+            LineStanding(
+                line=line.line,
+                title=line.title,
+                about=line.about,
+                rungs=rungs,
+                perch=here[0] if here else None,
+                perch_rung=perch_rung,
+                ahead=_ahead(line.rungs, gates, perch_rung),
+                behind=tuple(d.drill for d in line.rungs[perch_rung - 1]) if perch_rung >= 1 else (),
+            )
+        )
+    return Standing(on=wall.on, lines=tuple(lines))
+
+
+def _ahead(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading], perch_rung: int) -> tuple[str, ...]:
+    """The unmet drills of the first rung above the perch that has any."""
+    for rung in rungs[perch_rung + 1 :]:
+        unmet = tuple(d.drill for d in rung if not gates[d.drill].met)
+        if unmet:
+            return unmet
+    return ()
+
+
+def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading]) -> int:
+    """The highest rung met with all below it met; -1 if not even the lowest is. An optional drill holds nobody back."""
+    perch = -1
+    for i, rung in enumerate(rungs):
+        required = [d for d in rung if not d.optional]
+        if required and not all(gates[d.drill].met for d in required):
+            break
+        if any(gates[d.drill].met for d in rung):
+            perch = i
+    return perch
+
+
+def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool) -> DrillStanding:
+    gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
+    rules, found, state = syllabus.rules, gate.found, gate.state
+    texts = wall.texts.needs[d.drill]
+    waits = tuple(_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n))
+    inverted = d.drill in syllabus.inverted
+    if inverted and not cleared:
+        waits = (NOT_CLEARED, *waits)
+    # a waiver opens nothing new in time: the days speak of evidence
+    last = found.last_pass
+    easy = d.gate.easy_from is not None and found.best is not None and found.best.value >= d.gate.easy_from.value
+    return DrillStanding(
+        drill=d.drill,
+        title=d.title,
+        about=d.about,
+        line=line,
+        pillar=syllabus.pillar_of[d.drill],
+        gate=wall.texts.gates[d.drill],
+        origin=d.gate.origin,
+        measure=d.gate.measure,
+        state=state,
+        waiver=waiver,
+        fill=1.0 if gate.met and state is not State.WAIVED else min(1.0, gate.fill),
+        exceeds=gate.fill,
+        figure=figure(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
+        shortfall=_shortfall(gate, waiver, rules, on),
+        setting=setting(d, found, rules),
+        best=found.best,
+        evidence=found.passes,
+        stages=_stages(d, wall) if d.stages else (),
+        confidence=found.confidence,
+        last_day=found.last_day,
+        last_pass=last,
+        # only a day done with confidence can be followed by a second one
+        prove_by=found.sure_on + timedelta(days=int(rules.proven_within_days.value)) if found.sure_on and state is State.MET else None,
+        stale_on=last + timedelta(days=int(rules.stale_after_days.value) + 1) if last else None,
+        easy=easy,
+        open=not waits,
+        waits=waits,
+        opens=syllabus.opens[d.drill],
+        inverted=inverted,
+        guarded=d.guarded,
+        optional=d.optional,
+        out_of_order=above_perch and gate.met,
+    )
+
+
+def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date) -> str:
+    said = shortfall(
+        gate.found,
+        gate.reading.gate,
+        side=gate.reading.side,
+        met=gate.met and gate.state is not State.WAIVED,
+        stale=gate.state is State.STALE or (gate.state is State.WAIVED and gate.found.last_pass is not None),
+        on=on,
+    )
+    if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
+        asked = f"{rules.proving_confidence.value:g}"
+        return f"{said}; passed on more than one day, but proven asks for confidence {asked} or more on both"
+    return f"waived on {spell(waiver.day, on)}: {waiver.reason}; {said}" if waiver and gate.state is State.WAIVED else said
+
+
+def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
+    own, gate = wall.marks.get(d.drill, {}), wall.gates[d.drill]
+    read = {r.key for r in wall.syllabus.readings[d.drill]}
+    found = []
+    for n, stage in enumerate(d.stages):
+        key = f"stage {n}"
+        best = own.get(key, NOTHING).best if key in read else gate.found.best
+        asked = stage_gate(stage, d.gate)
+        met = gate.met or (best is not None and enough(best.value, best.n, asked))
+        found.append(StageStanding(text=wall.texts.stages[d.drill][n], origin=stage.origin, reached=met, best=best))
+    return tuple(found)
+
+
+def _wait(need: Need, wall: Wall, text: str) -> Wait:
+    if need.enough is not None:
+        drills = {w: wall.syllabus.drills[w] for w in need.any_of}
+        shares = {drills[w].title: wall.share(w) for w in need.any_of}
+        return Wait(any_of=need.any_of, state="enough", sentence=wait_sentence(need, drills, shares=shares))
+    return Wait(any_of=need.any_of, state=need.state, sentence=text)

@@ -1,0 +1,148 @@
+"""Every gate of a trainee on one day: met, proven, stale or waived, and whether what drills ask of one another is there.
+
+What standing and goals reason over. It says nothing in sentences but what is said alike of everybody.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from functools import lru_cache
+
+from wise_perch.core.trade.content import Need, Rules
+from wise_perch.core.trade.gates import stage_gate
+from wise_perch.core.trade.syllabus import Reading, Syllabus, need_key
+from wise_perch.core.trainee.marks import Marks, TraineeMarks, fill
+from wise_perch.core.trainee.stored import Waiver
+from wise_perch.core.trainee.wording import wait_sentence
+
+
+class State(StrEnum):
+    """The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago.
+
+    Waived is the coach's word in place of evidence: downstream it counts as met, and never as proven.
+    """
+
+    NOT_YET = "not yet"
+    MET = "met"
+    PROVEN = "proven"
+    STALE = "stale"
+    WAIVED = "waived"
+
+
+RANK = {State.NOT_YET: 0, State.STALE: 1, State.WAIVED: 2, State.MET: 2, State.PROVEN: 3}
+"""How much a state is worth, for comparing."""
+
+
+@dataclass(frozen=True, slots=True)
+class GateReading:
+    """How one gate, or what a need asks of it, reads on a day. `waived` raises what evidence left below met."""
+
+    state: State
+    fill: float
+    found: Marks
+    reading: Reading
+    waived: bool = False
+
+    @property
+    def met(self) -> bool:
+        """A stale gate was met, and still holds up what stands on it."""
+        return self.state is not State.NOT_YET
+
+    @property
+    def proven(self) -> bool:
+        """Whether it is proven and not stale."""
+        return self.state is State.PROVEN
+
+
+NOTHING = Marks()
+
+
+def _state(found: Marks, rules: Rules, on: date) -> State:
+    last = found.last_pass
+    if last is None:
+        return State.NOT_YET
+    if (on - last).days > rules.stale_after_days.value:
+        return State.STALE
+    return State.PROVEN if found.proven_on else State.MET
+
+
+def _weakest(of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules: Rules, on: date) -> GateReading:
+    """A gate of several parts (two sides, two conditions) is as good as its weakest part."""
+    parts = []
+    for reading in readings:
+        found = of_drill.get(reading.key, NOTHING)
+        best = found.best
+        filled = fill(best.value, best.n, reading.gate) if best else 0.0
+        parts.append(GateReading(_state(found, rules, on), filled, found, reading))
+    return min(parts, key=lambda r: (RANK[r.state], r.fill)) if len(parts) > 1 else parts[0]
+
+
+@dataclass(frozen=True, slots=True)
+class Texts:
+    """What is said alike of every trainee: each drill's gate, its stages, and what its needs wait for."""
+
+    gates: Mapping[str, str]
+    stages: Mapping[str, tuple[str, ...]]
+    needs: Mapping[str, tuple[str, ...]]
+
+
+@lru_cache(maxsize=64)
+def texts_of(syllabus: Syllabus) -> Texts:
+    """Say once what does not depend on anybody's evidence. A syllabus is known by its identity and never changes."""
+    drills = syllabus.drills
+    return Texts(
+        gates={name: d.gate.text for name, d in drills.items()},
+        stages={name: tuple(stage_gate(stage, d.gate).text for stage in d.stages) for name, d in drills.items()},
+        needs={name: tuple("" if n.enough else wait_sentence(n, drills) for n in syllabus.needs[name]) for name in drills},
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Wall:
+    """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason over."""
+
+    gates: Mapping[str, GateReading]
+    marks: TraineeMarks
+    syllabus: Syllabus
+    on: date
+    texts: Texts
+
+    def of_need(self, need: Need, name: str) -> GateReading:
+        """How a drill reads for a need that may ask for another value than its gate."""
+        gate = self.gates[name]
+        if need.value is None or gate.waived:
+            return gate
+        key = need_key(need)
+        readings = tuple(r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} "))
+        return _weakest(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
+
+    def share(self, name: str) -> float:
+        """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not without end."""
+        gate = self.gates[name]
+        return min(max(gate.fill, 1.0 if gate.met else 0.0), self.syllabus.rules.most_overfill.value)
+
+    def gathered(self, need: Need) -> float:
+        """What the drills of an "enough of these" need fill together."""
+        return sum(self.share(w) for w in need.any_of)
+
+    def satisfied(self, need: Need) -> bool:
+        """Say whether a need is met on this day."""
+        if need.enough is not None:
+            return self.gathered(need) >= need.enough.value - 1e-9
+        readings = (self.of_need(need, w) for w in need.any_of)
+        return any(r.proven if need.state == "proven" else r.met for r in readings)
+
+
+def read_wall(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None) -> Wall:
+    """Read every gate on day `on`."""
+    gates: dict[str, GateReading] = {}
+    waived = waivers or {}
+    for name in syllabus.drills:
+        parts = tuple(r for r in syllabus.readings[name] if r.key.startswith("gate"))
+        gate = _weakest(trainee_marks.get(name, {}), parts, syllabus.rules, on)
+        if name in waived:
+            state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
+            gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)
+        gates[name] = gate
+    return Wall(gates, trainee_marks, syllabus, on, texts_of(syllabus))

@@ -1,0 +1,103 @@
+"""How figures, days, shortfalls and waits are said: one place, so that every screen and door says them alike."""
+
+import math
+from collections.abc import Mapping
+from datetime import date
+
+from wise_perch.core.trade.content import Drill, Need, Rules
+from wise_perch.core.trade.evidence import Form, Measure
+from wise_perch.core.trade.gates import Gate, spoken
+from wise_perch.core.trade.words import capital, spell
+from wise_perch.core.trainee.marks import Best, Marks, enough
+
+
+def amount(value: float, n: int | None, gate: Gate) -> str:
+    """A measured value with its unit, rounded so that it never claims more: "18 s", "6 of 10", "12", "14°"."""
+    tenths = math.ceil(value * 10 - 1e-9) if gate.fewer else math.floor(value * 10 + 1e-9)
+    return spoken(tenths / 10, gate.measure, n)
+
+
+def _of(best: Best, gate: Gate) -> str:
+    return amount(best.value, best.n, gate)
+
+
+def figure(found: Marks, gate: Gate, *, met: bool) -> str:
+    """The short reading on a bar: what is there, beside what it takes while that is not reached."""
+    best = found.best
+    if best is None:
+        return gate.amount
+    if met or gate.measure is Measure.RATE:
+        return _of(best, gate)
+    if gate.fewer:
+        return f"{_of(best, gate)}, to {spoken(gate.value, gate.measure)}"
+    return f"{amount(best.value, None, gate).split(' ')[0].rstrip('°')} of {spoken(gate.value, gate.measure)}"
+
+
+def _missing(best: Best, gate: Gate) -> str:
+    """What is missing, in the gate's own unit."""
+    if gate.of is not None:
+        lacking = gate.value - best.value
+        return f"; {lacking:g} more of {gate.of}" if best.n == gate.of and lacking > 0 else f"; the gate is {gate.text}"
+    lacking = round(best.value - gate.value if gate.fewer else gate.value - best.value, 1)
+    return f"; {spoken(lacking, gate.measure)} to go" if lacking > 0 else ""
+
+
+def shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: bool, on: date) -> str:
+    """How a gate stands in a sentence, without its full stop: best and day, and what is missing in the gate's unit."""
+    head = f"{side} side: " if side else ""
+    best, seen, last = found.best, found.best_any, found.last_pass
+    if stale and last:
+        return f"{head}last passed {spell(last, on)}; show it again"
+    if met and best:
+        return f"{head}{_of(best, gate)}, best on {spell(best.day, on)}"
+    if best is not None and gate.fewer:
+        return f"{head}{_of(best, gate)} on {spell(best.day, on)}{_missing(best, gate)}"
+    if best is not None and not (gate.at and found.hardest and not enough(best.value, best.n, gate)):
+        return f"{head}{figure(found, gate, met=False)}, best on {spell(best.day, on)}{_missing(best, gate)}"
+    if found.hardest is not None and gate.at:
+        there = found.hardest.dial[gate.at.dial]
+        edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
+        unit = "°" if gate.at.unit == "deg" else f" {gate.at.unit or 'cm'}"
+        done = f"{_of(found.hardest, gate)} at {there:g}{unit} on {spell(found.hardest.day, on)}"
+        return f"{head}{done}, but not {gate.at.where}; {abs(there - edge):g}{unit} to go"
+    if seen is None:
+        return f"{head}nothing recorded yet; the gate is {gate.text}"
+    if seen.form is not Form.CLEAN:
+        return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
+    return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
+
+
+def setting(d: Drill, found: Marks, rules: Rules) -> str:
+    """Where to set the dial: where it was last enough, or where to begin; lower and farther out with low confidence."""
+    dial = d.dial
+    if dial is None:
+        return ""
+    unit = "°" if dial.unit == "deg" else f" {dial.unit}"
+    where = dial.name.replace("-", " ")
+    if found.confidence is not None and found.confidence <= rules.low_confidence.value and dial.shy:
+        return f"{where} {dial.shy.value:g}{unit}, as confidence was {found.confidence} of 5"
+    if found.hardest is not None and dial.name in found.hardest.dial:
+        return f"{where} {found.hardest.dial[dial.name]:g}{unit} was enough last; next a little {dial.harder}"
+    return f"begin with {where} {dial.start.value:g}{unit}; {dial.harder} is harder" if dial.start else f"{where}: {dial.harder} is harder"
+
+
+def need_text(need: Need, drills: Mapping[str, Drill]) -> str:
+    """What a need asks of its drills, any one of them: "heel float (10 s)"."""
+    return " or ".join(f"{_inline(drills[w])} ({_asked(need, drills[w].gate)})" for w in need.any_of)
+
+
+def _asked(need: Need, gate: Gate) -> str:
+    return spoken(need.value.value, gate.measure, gate.of) if need.value else gate.text
+
+
+def _inline(d: Drill) -> str:
+    return d.title[:1].lower() + d.title[1:]
+
+
+def wait_sentence(need: Need, drills: Mapping[str, Drill], *, shares: Mapping[str, float] | None = None) -> str:
+    """Say what a closed drill waits for, as a sentence without its full stop."""
+    if need.enough is not None:
+        there = ", ".join(f"{title[:1].lower() + title[1:]} {share * 100:.0f} %" for title, share in (shares or {}).items())
+        total = sum((shares or {}).values())
+        return f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
+    return f"{capital(need_text(need, drills))}, {need.state}"

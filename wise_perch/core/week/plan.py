@@ -1,0 +1,287 @@
+"""A week of sessions for one trainee: solved around what the coach set by hand, and explained block by block."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from wise_perch.core.trade.content import Pillar
+from wise_perch.core.trade.words import percent
+from wise_perch.core.trainee.pillars import PILLAR_WORDS
+from wise_perch.core.week.candidates import Candidate, candidates
+from wise_perch.core.week.priorities import FILLER
+from wise_perch.core.week.question import Asked
+from wise_perch.core.week.session import Prepared, blocks_of, frame_s, preparation, rehearsal
+from wise_perch.core.week.solve import UNIT_S, Chosen, Puzzle, Slot, cost, solve
+from wise_perch.core.week.week_plan import DayPlan, DayWish, LeftOut, PillarShare, Question, Refusal, WeekPlan, Wish
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Laid:
+    """A week before it is solved: what it may be made of, and each day's time beside preparation."""
+
+    asked: Asked
+    wish: Wish
+    found: Sequence[Candidate]
+    prepared: Sequence[Prepared]
+    slots: Sequence[Slot]
+    puzzle: Puzzle
+
+
+def load_most(asked: Asked) -> float:
+    """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less what is done."""
+    rules = asked.who.syllabus.sessions
+    return max(0.0, max(rules.least_week_load_s.value, (1 + rules.ramp.value) * asked.loading.mean_s) - asked.loading.done_s)
+
+
+def plan(asked: Asked, wish: Wish) -> WeekPlan | Refusal:
+    """Plan a week. What can not be had is named, never silently cut; the same question gives the same week."""
+    found, left = candidates(asked, also=[p.drill for p in wish.pins])
+    if refused := _pins_refused(wish, found, left, asked):
+        return Refusal(questions=tuple(refused))
+    prepared, gone = preparation(asked)
+    laid = _laid_out(asked, wish, found, prepared)
+    if refused := _too_much_pinned(laid):
+        return Refusal(questions=tuple(refused))
+    chosen = solve(laid.puzzle)
+    if chosen is None:
+        text = "What is pinned can not all be had: heavy push and heavy press need a day between them, and kit, places and minutes have their limits. Take one pin back."
+        return Refusal(questions=(Question(text=text, options=tuple(p.drill for p in wish.pins)),))
+    days = tuple(_day(d, laid, chosen) for d in wish.days)
+    rest = [
+        LeftOut(drill=c.name, title=c.title, because=_why_not(c, laid, chosen)) for c in found if not any(name == c.name for _, name in chosen.sets)
+    ]
+    load = sum(d.load_s for d in days)
+    return WeekPlan(
+        week=wish.week,
+        days=days,
+        left_out=(*rest, *(LeftOut(drill="", title=title, because=f"{asked.who.syllabus.rules.pain_much}") for title in gone), *left),
+        questions=tuple(_questions(laid, chosen, days)),
+        shares=_shares(days, laid),
+        load_s=round(load, 1),
+        load_most_s=round(load_most(asked), 1),
+        load_words=_load_words(load, asked),
+        solved=chosen.best,
+    )
+
+
+# --- before solving ----------------------------------------------------------------------------------------------
+
+
+def _laid_out(asked: Asked, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
+    rules = asked.who.syllabus.sessions
+    base = frame_s(prepared, rules.change_over_s.value)
+    slots = [_slot(d, wish, found, base) for d in wish.days]
+    shown = rehearsal(asked)
+    puzzle = Puzzle(
+        slots=slots,
+        candidates=found,
+        rules=rules,
+        holding=_holding(asked),
+        load_most_s=load_most(asked),
+        rehearsal_s=shown.length_s + rules.change_over_s.value if shown else 0.0,
+        rehearsal_load_s=shown.dosed.load_s * shown.dosed.sets if shown and shown.dosed else 0.0,
+        heavy=asked.heavy,
+    )
+    return _Laid(asked=asked, wish=wish, found=found, prepared=prepared, slots=slots, puzzle=puzzle)
+
+
+def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
+    there = set(wish.kit.get(day.place, ()))
+    dropped = {d.drill for d in wish.drops if d.day in (None, day.day)}
+    pinned = {p.drill: p.sets for p in wish.pins if p.day == day.day}
+    barred = {c.name for c in found if c.kit - there or c.name in dropped}
+    return Slot(day=day.day, free_s=max(0.0, day.minutes * 60 - frame), barred=frozenset(barred - set(pinned)), pinned=pinned)
+
+
+def _holding(asked: Asked) -> Pillar | None:
+    first = next((g for g in asked.goals if not g.reached), None)
+    return first.holding if first else None
+
+
+def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], asked: Asked) -> list[Question]:
+    """A pin of what is closed, hurting or not there is refused with its reason, as is one without its kit."""
+    known, why = {c.name: c for c in found}, {x.drill: x.because for x in left}
+    places = {d.day: d.place for d in wish.days}
+    refused = []
+    for pin in wish.pins:
+        candidate = known.get(pin.drill)
+        drill = asked.who.syllabus.drills.get(pin.drill)
+        title = drill.title if drill else pin.drill
+        if candidate is None:
+            refused.append(Question(text=f"{title} can not be pinned. {why.get(pin.drill, 'It stands nowhere in the syllabus.')}", day=pin.day))
+        elif pin.day not in places:
+            refused.append(Question(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
+        elif missing := candidate.kit - set(wish.kit.get(places[pin.day], ())):
+            refused.append(Question(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, asked)}.", day=pin.day))
+    return refused
+
+
+def _kit(items: frozenset[str], asked: Asked) -> str:
+    words = asked.who.syllabus.content.kit
+    return " and ".join(words[i][:1].lower() + words[i][1:] for i in sorted(items))
+
+
+def _too_much_pinned(laid: _Laid) -> list[Question]:
+    known = {c.name: c for c in laid.found}
+    rules = laid.asked.who.syllabus.sessions
+    refused = []
+    for day, slot in zip(laid.wish.days, laid.slots, strict=True):
+        mine = [(known[name], sets) for name, sets in slot.pinned.items()]
+        took = sum(_seconds(c, sets or (c.dosed.least if c.dosed else 1), laid) for c, sets in mine)
+        took += laid.puzzle.rehearsal_s if any(c.away for c, _ in mine) else 0
+        if mine and took > slot.free_s:
+            minutes = -(-(day.minutes * 60 - slot.free_s + took) // 60)
+            text = f"What is pinned on {day.day:%a} takes {minutes:.0f} of {day.minutes} minutes, preparation included. Lengthen the day, or take a pin or some sets back."
+            refused.append(Question(text=text, options=tuple(slot.pinned), day=day.day))
+        singles = sum(sets or 0 for c, sets in mine if c.singles)
+        if singles > rules.singles_most.value:
+            text = f"{singles} single tries on {day.day:%a} are more than {rules.singles_most.value:g}, the most of a session."
+            refused.append(Question(text=text, options=tuple(c.name for c, _ in mine if c.singles), day=day.day))
+    return refused
+
+
+def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
+    once, each = cost(candidate, laid.asked.who.syllabus.sessions)
+    return float(UNIT_S * (once + each * sets))
+
+
+# --- after solving -----------------------------------------------------------------------------------------------
+
+
+def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
+    known = {c.name: c for c in laid.found}
+    pinned = {p.drill for p in laid.wish.pins if p.day == day.day}
+    mine = [(known[name], sets, name in pinned) for (at, name), sets in chosen.sets.items() if at == day.day]
+    frame = frame_s(laid.prepared, laid.asked.who.syllabus.sessions.change_over_s.value)
+    empty = ""
+    if day.minutes * 60 < frame:
+        empty = f"{day.minutes} minutes do not hold the preparation, which takes {-(-frame // 60):.0f}."
+    elif not mine:
+        empty = "Nothing that is open fits here; the reasons stand below."
+    blocks = blocks_of(day, mine, laid.prepared, laid.asked, _siblings(laid)) if day.minutes * 60 >= frame else ()
+    length = max((b.start_s + b.length_s for b in blocks), default=0.0)
+    # of what prepares only the exits shown before open floor put weight on the hands that counts
+    load = sum(b.dosed.load_s * b.dosed.sets for b in blocks if b.dosed and (b.kind != "prepare" or b.dosed.way == "singles"))
+    return DayPlan(
+        day=day.day, place=day.place, minutes=day.minutes, time=day.time, blocks=blocks, length_s=length, load_s=round(load, 1), why_empty=empty
+    )
+
+
+def _siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
+    """What each drill could be swapped for: its own rung's others first, then what is in the same part of a session."""
+    syllabus, every = laid.asked.who.syllabus, laid.asked.standing.every()
+    rungs = {d.drill: tuple(o.drill for o in rung if o.drill != d.drill) for line in syllabus.lines for rung in line.rungs for d in rung}
+    found = {}
+    for c in laid.found:
+        same = [n for n in rungs.get(c.name, ()) if every[n].open and not every[n].easy]
+        others = [o.name for o in laid.found if o.phase == c.phase and not o.is_test and o.name != c.name]
+        found[c.name] = tuple(dict.fromkeys([*same, *others])) if not c.is_test else ()
+    return found
+
+
+def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
+    """Why an open candidate is not in the week: dropped, no kit, hand-load, heavy days, or the time."""
+    wish, rules = laid.wish, laid.asked.who.syllabus.sessions
+    if any(d.drill == candidate.name and d.day is None for d in wish.drops):
+        return "You took it out of this week."
+    open_days = [s for s in laid.slots if candidate.name not in s.barred]
+    if not open_days:
+        missing = frozenset().union(*(candidate.kit - set(wish.kit.get(d.place, ())) for d in wish.days)) if wish.days else frozenset()
+        return f"It takes {_kit(missing, laid.asked)}, and no day is where that is." if missing else "You took it off every day."
+    least = candidate.dosed.least if candidate.dosed else 1
+    known = {c.name: c for c in laid.found}
+    if candidate.heavy and not any(_heavy_fits(candidate, s.day, laid, chosen) for s in open_days):
+        other = "press" if candidate.heavy == "push" else "push"
+        return f"Heavy push and heavy press keep a day between them, and {other} counted more."
+    planned = sum((c.dosed.load_s if (c := known[name]).dosed else 0) * sets for (_, name), sets in chosen.sets.items())
+    if candidate.dosed and planned + candidate.dosed.load_s * least > laid.puzzle.load_most_s:
+        return f"The week's hand-load is full: at most {percent(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks."
+    needed = -(-_seconds(candidate, least, laid) // 60)
+    spare = max(s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day) for s in open_days)
+    if spare >= needed * 60:
+        return "What is in counts more, and a session has only so many blocks."
+    return f"No time left: it takes {needed:.0f} min, and what is in counts more toward the goal."
+
+
+def _heavy_fits(candidate: Candidate, day: date, laid: _Laid, chosen: Chosen) -> bool:
+    known = {c.name: c for c in laid.found}
+    there = [(d, known[name].heavy) for d, name in chosen.sets] + list(laid.puzzle.heavy)
+    return not any(kind and kind != candidate.heavy and abs((d - day).days) <= 1 for d, kind in there)
+
+
+def _shares(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:
+    spent: dict[Pillar, float] = {}
+    for day in days:
+        for block in day.blocks:
+            if block.kind != "prepare" and block.pillar:
+                spent[block.pillar] = spent.get(block.pillar, 0.0) + block.length_s
+    order = laid.asked.who.syllabus.rules.pillars
+    return tuple(
+        PillarShare(pillar=p, title=PILLAR_WORDS[p], seconds=s, holding=p == laid.puzzle.holding)
+        for p, s in sorted(spent.items(), key=lambda pair: (-pair[1], order.index(pair[0])))
+    )
+
+
+def _load_words(load: float, asked: Asked) -> str:
+    rules, mean = asked.who.syllabus.sessions, asked.loading.mean_s
+    total = load + asked.loading.done_s
+    if mean <= 0:
+        return f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last {rules.ramp_weeks.value:g} weeks."
+    change = total / mean - 1
+    way = "above" if change >= 0 else "below"
+    mean_of = f"the mean of the last {rules.ramp_weeks.value:g} weeks"
+    words = f"Hand-load {percent(abs(change))} {way} {mean_of}" if abs(change) >= 0.005 else f"Hand-load as {mean_of}"
+    return (
+        f"{words}: more than the {percent(rules.ramp.value)} it should grow by at most."
+        if change > rules.ramp.value + 0.005 and total > rules.least_week_load_s.value
+        else f"{words}."
+    )
+
+
+# --- wishes that can not be had ----------------------------------------------------------------------------------
+
+
+def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Question]:
+    found = [q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))]
+    kinds = {c.heavy for c in laid.found if c.heavy and c.counts > FILLER}
+    planned = {c.heavy for c in laid.found if c.heavy and any(name == c.name for _, name in chosen.sets)}
+    if kinds == {"push", "press"} and len(planned) == 1:
+        only, other = planned.copy().pop(), (kinds - planned).pop()
+        options = tuple(c.name for c in laid.found if c.heavy == other)
+        days_said = f"{len(days)} {'day' if len(days) == 1 else 'days'}"
+        found.append(
+            Question(
+                text=f"Heavy push and heavy press keep a day between them: {days_said} hold {only} alone. Another day, or {other} in its place?",
+                options=options,
+            )
+        )
+    if laid.puzzle.load_most_s <= 0 and any(c.dosed and c.dosed.load_s for c in laid.found):
+        rules, loading = laid.asked.who.syllabus.sessions, laid.asked.loading
+        text = f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than {percent(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
+        found.append(Question(text=text))
+    holding = next((s for s in _shares(days, laid) if s.holding), None)
+    most = max((s.seconds for s in _shares(days, laid)), default=0.0)
+    if laid.puzzle.holding and holding and holding.seconds < most:
+        text = f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own doses, kit and days allow; another pillar has {most / 60:.0f}."
+        found.append(Question(text=text))
+    return found
+
+
+def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> Question | None:
+    """A day too short for what is wished: nothing but preparation, or one block where several pillars want one."""
+    wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > FILLER]
+    smallest = min((_seconds(c, c.dosed.least if c.dosed else 1, laid) for c in wanted), default=0.0)
+    if wanted and slot.free_s < smallest:
+        frame = day.minutes * 60 - slot.free_s if slot.free_s else frame_s(laid.prepared, laid.asked.who.syllabus.sessions.change_over_s.value)
+        text = f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no block; the shortest takes {-(-smallest // 60):.0f} min."
+        return Question(text=text, day=day.day)
+    mine = [name for d, name in chosen.sets if d == day.day]
+    if len(mine) != 1:
+        return None
+    there = next(c for c in laid.found if c.name == mine[0])
+    others = sorted((c for c in wanted if c.pillar not in (None, there.pillar)), key=lambda c: -c.counts)
+    if not others or not there.pillar or not others[0].pillar:
+        return None
+    a, b = PILLAR_WORDS[there.pillar].lower(), PILLAR_WORDS[others[0].pillar].lower()
+    text = f"{day.minutes} minutes on {day.day:%a} hold preparation and one block; {a} or {b}? {there.title} is in."
+    return Question(text=text, options=(others[0].name,), day=day.day)

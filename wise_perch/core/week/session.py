@@ -1,0 +1,154 @@
+"""A session put together: preparation, blocks in the order of the phases, exits before open floor, each with its reasons."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.dose import Dosed, with_sets
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.session_lookup import joints_of, phase_of
+from wise_perch.core.trade.session_rules import Because, Phase
+from wise_perch.core.week.candidates import Candidate, hurts
+from wise_perch.core.week.question import Asked
+from wise_perch.core.week.week_plan import Block, DayWish
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prepared:
+    """A block that stands in every session: its phase, its length in s, and the drill with its dose where it has one."""
+
+    phase: Phase
+    length_s: float
+    drill: Drill | None = None
+    dosed: Dosed | None = None
+
+
+def preparation(asked: Asked) -> tuple[list[Prepared], list[str]]:
+    """What every session begins and ends with, and what of it a hurting joint leaves out."""
+    syllabus = asked.who.syllabus
+    stops_at = syllabus.rules.pain_stops_at.value
+    found: list[Prepared] = []
+    gone: list[str] = []
+    for phase in syllabus.sessions.phases:
+        if phase.fixed_s and hurts(asked.aches, phase.joints, stops_at)[1]:
+            gone.append(phase.title)
+        elif phase.fixed_s:
+            found.append(Prepared(phase=phase, length_s=phase.fixed_s.value))
+        for name in phase.always:
+            drill = syllabus.drills.get(name)
+            stands = asked.standing.every().get(name)
+            if drill is None or stands is None or not stands.open:
+                continue
+            if hurts(asked.aches, joints_of(syllabus, drill), stops_at)[1]:
+                gone.append(drill.title)
+                continue
+            dosed = dose(drill, stands, asked.who)
+            dosed = replace(dosed, sets=dosed.least, first=None)
+            found.append(Prepared(phase=phase, length_s=max(phase.least_s.value if phase.least_s else 0.0, dosed.length_s), drill=drill, dosed=dosed))
+    return found, gone
+
+
+def rehearsal(asked: Asked) -> Prepared | None:
+    """The exit shown before any open-floor work: the first that is proven."""
+    syllabus, every = asked.who.syllabus, asked.standing.every()
+    rule = syllabus.sessions.rehearsal
+    name = next((n for n in rule.drills if n in every and every[n].state == "proven"), None)
+    phase = phase_of(syllabus, name) if name else None
+    if name is None or phase is None:
+        return None
+    drill = syllabus.drills[name]
+    dosed = dose(drill, every[name], asked.who)
+    sets = int(rule.sets.value)
+    dosed = replace(dosed, sets=sets, least=sets, most=sets, first=None, because=(Because(text=rule.because, origin=rule.sets.origin),))
+    return Prepared(phase=phase, length_s=dosed.length_s, drill=drill, dosed=dosed)
+
+
+def frame_s(prepared: Sequence[Prepared], change_over_s: float) -> float:
+    """How long preparation takes in all, with the change-overs between its blocks, s."""
+    return sum(p.length_s for p in prepared) + change_over_s * max(0, len(prepared) - 1)
+
+
+def blocks_of(
+    wish: DayWish, chosen: Sequence[tuple[Candidate, int, bool]], prepared: Sequence[Prepared], asked: Asked, siblings: Mapping[str, tuple[str, ...]]
+) -> tuple[Block, ...]:
+    """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`: candidate, sets, pinned."""
+    found: list[Block] = []
+    open_floor = any(c.away for c, _, _ in chosen)
+    shown = rehearsal(asked) if open_floor else None
+    for phase in asked.who.syllabus.sessions.phases:
+        found += [_prepared(p, wish) for p in prepared if p.phase is phase]
+        if shown and shown.phase is phase and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen):
+            found.append(_prepared(shown, wish))
+        mine = [x for x in chosen if x[0].phase == phase.phase]
+        found += [_worked(c, sets, wish, asked, siblings, pinned=pinned) for c, sets, pinned in sorted(mine, key=_place)]
+    return _timed(found, asked.who.syllabus.sessions.change_over_s.value)
+
+
+def _place(chosen: tuple[Candidate, int, bool]) -> tuple[bool, bool, float, str]:
+    """Tests while fresh, then exits and entries, then what counts most."""
+    candidate = chosen[0]
+    return not candidate.is_test, candidate.pillar != "exits", -candidate.counts, candidate.name
+
+
+def _timed(blocks: Sequence[Block], change_over_s: float) -> tuple[Block, ...]:
+    found, at = [], 0.0
+    for block in blocks:
+        found.append(replace(block, start_s=at))
+        at += block.length_s + change_over_s
+    return tuple(found)
+
+
+def _prepared(prepared: Prepared, wish: DayWish) -> Block:
+    drill, phase = prepared.drill, prepared.phase
+    if drill is None:
+        return Block(
+            key=f"{wish.day} {phase.phase}",
+            kind="prepare",
+            phase=phase.phase,
+            title=phase.title,
+            start_s=0.0,
+            length_s=prepared.length_s,
+            about=phase.about,
+            joints=phase.joints,
+            because=(Because(text="Part of every session.", origin="practice"),),
+        )
+    return Block(
+        key=f"{wish.day} {drill.drill} prepare",
+        kind="prepare",
+        phase=phase.phase,
+        title=drill.title,
+        start_s=0.0,
+        length_s=prepared.length_s,
+        drill=drill.drill,
+        dosed=prepared.dosed,
+        about=drill.about,
+        because=prepared.dosed.because[:1] if prepared.dosed else (),
+        cues=drill.cues,
+        cautions=drill.cautions,
+    )
+
+
+def _worked(candidate: Candidate, sets: int, wish: DayWish, asked: Asked, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool) -> Block:
+    syllabus = asked.who.syllabus
+    drill = syllabus.drills.get(candidate.name)
+    dosed = with_sets(candidate.dosed, sets) if candidate.dosed else None
+    return Block(
+        key=f"{wish.day} {candidate.name}",
+        kind="test" if dosed is None else "work",
+        phase=candidate.phase,
+        title=candidate.title,
+        start_s=0.0,
+        length_s=dosed.length_s if dosed else candidate.test_s,
+        drill=candidate.name if dosed else "",
+        test="" if dosed else candidate.name,
+        line=syllabus.line_of.get(candidate.name, ""),
+        pillar=candidate.pillar,
+        dosed=dosed,
+        about=drill.about if drill else "",
+        because=(*candidate.why, *(dosed.because if dosed else ())),
+        cues=drill.cues if drill else (),
+        cautions=drill.cautions if drill else syllabus.tests[candidate.name].cautions if candidate.name in syllabus.tests else (),
+        joints=candidate.joints,
+        siblings=siblings.get(candidate.name, ()),
+        pinned=pinned,
+    )

@@ -1,0 +1,221 @@
+"""Which drills on which days: a small optimisation, solved exactly and always alike for the same question."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import TYPE_CHECKING, cast
+
+from wise_perch.core.trade.content import Pillar
+from wise_perch.core.trade.session_rules import SessionRules
+from wise_perch.core.week.candidates import Candidate
+
+if TYPE_CHECKING:
+    # loaded by the first week that is planned and not by every start: it takes most of a second
+    from ortools.sat.python import cp_model
+
+UNIT_S = 5
+"""Times are reckoned in steps of so many seconds, rounded up."""
+SCALE = 100
+"""What one point of a candidate's worth is in the objective."""
+EXTRA_SETS = 0.35
+"""All sets beyond the fewest together, beside what the drill itself counts. Ours."""
+SHARE_PENALTY = 30
+"""What each unit of time by which another pillar has more than the holding one costs. Ours."""
+DETERMINISTIC_TIME = 3.0
+"""How long the solver may look, in its own steps and not in seconds, so that a busy machine answers alike."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Slot:
+    """One day to fill: the time left beside preparation, s; candidates that may not stand here, and what is pinned with its sets."""
+
+    day: date
+    free_s: float
+    barred: frozenset[str]
+    pinned: Mapping[str, int | None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chosen:
+    """The sets of each candidate by day; `best`: nothing better exists."""
+
+    sets: Mapping[tuple[date, str], int]
+    best: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Puzzle:
+    """A week to fill. `load_most_s`: the most hand-load that may be planned; `rehearsal_s`: what open-floor work costs beforehand."""
+
+    slots: Sequence[Slot]
+    candidates: Sequence[Candidate]
+    rules: SessionRules
+    holding: Pillar | None
+    load_most_s: float
+    rehearsal_s: float
+    rehearsal_load_s: float
+    heavy: Sequence[tuple[date, str]]
+
+
+def units(seconds: float) -> int:
+    """Seconds in whole steps, rounded up."""
+    return int(-(-seconds // UNIT_S))
+
+
+def cost(candidate: Candidate, rules: SessionRules) -> tuple[int, int]:
+    """What a candidate takes on a day: steps for being there, and steps a set."""
+    change = units(rules.change_over_s.value)
+    if candidate.dosed is None:
+        return change + units(candidate.test_s), 0
+    dosed = candidate.dosed
+    return change - (0 if dosed.every_minute else units(dosed.rest_s)), units(dosed.set_s)
+
+
+class _Model:
+    """The variables of a week: whether a candidate stands on a day, and with how many sets."""
+
+    def __init__(self, puzzle: Puzzle) -> None:
+        from ortools.sat.python import cp_model
+
+        self.puzzle, self.model = puzzle, cp_model.CpModel()
+        self.there: dict[tuple[int, int], cp_model.IntVar] = {}
+        self.sets: dict[tuple[int, int], cp_model.IntVar] = {}
+        for d, slot in enumerate(puzzle.slots):
+            for c, candidate in enumerate(puzzle.candidates):
+                if candidate.name not in slot.barred or candidate.name in slot.pinned:
+                    self._place(d, slot, c, candidate)
+
+    def _place(self, d: int, slot: Slot, c: int, candidate: Candidate) -> None:
+        there = self.model.new_bool_var(f"there {d} {c}")
+        least, most = (candidate.dosed.least, candidate.dosed.most) if candidate.dosed else (1, 1)
+        if candidate.name in slot.pinned:
+            self.model.add(there == 1)
+            if fixed := slot.pinned[candidate.name]:
+                least = most = fixed
+        sets = self.model.new_int_var(0, most, f"sets {d} {c}")
+        self.model.add(sets >= least * there)
+        self.model.add(sets <= most * there)
+        self.there[d, c], self.sets[d, c] = there, sets
+
+    def of_day(self, d: int, *, kind: str = "", away: bool = False) -> list[cp_model.IntVar]:
+        """What may stand on a day: all of it, the heavy ones of a kind, or what is away from the wall."""
+        wanted = self.puzzle.candidates
+        return [v for (day, c), v in self.there.items() if day == d and (not kind or wanted[c].heavy == kind) and (not away or wanted[c].away)]
+
+    def any_of(self, found: Sequence[cp_model.IntVar], name: str) -> cp_model.IntVar:
+        """A variable that is 1 as soon as one of them is."""
+        flag = self.model.new_bool_var(name)
+        self.model.add_max_equality(flag, found or [self.model.new_constant(0)])
+        return flag
+
+
+def solve(puzzle: Puzzle) -> Chosen | None:
+    """Fill the week; None where what is pinned can not all be had."""
+    from ortools.sat.python import cp_model
+
+    made = _Model(puzzle)
+    _bounds(made)
+    _heavy_days(made)
+    _objective(made)
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 1
+    solver.parameters.random_seed = 1
+    solver.parameters.max_deterministic_time = DETERMINISTIC_TIME
+    status = solver.solve(made.model)
+    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        return None
+    found = {(puzzle.slots[d].day, puzzle.candidates[c].name): solver.value(v) for (d, c), v in made.sets.items() if solver.value(made.there[d, c])}
+    return Chosen(sets=found, best=status == cp_model.OPTIMAL)
+
+
+def _bounds(made: _Model) -> None:
+    """Time, blocks and singles of a day; days of a drill and hand-load of the week."""
+    puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
+    load: list[cp_model.LinearExprT] = []
+    pinned_load, pinned_any = 0.0, any(slot.pinned for slot in puzzle.slots)
+    for d, slot in enumerate(puzzle.slots):
+        rehearse = made.any_of(made.of_day(d, away=True), f"open floor {d}")
+        time: list[cp_model.LinearExprT] = [units(puzzle.rehearsal_s) * rehearse]
+        load.append(round(puzzle.rehearsal_load_s * 10) * rehearse)
+        singles: list[cp_model.LinearExprT] = []
+        for (day, c), there in made.there.items():
+            if day != d:
+                continue
+            candidate, sets = puzzle.candidates[c], made.sets[d, c]
+            once, each = cost(candidate, rules)
+            time.append(once * there + each * sets)
+            if candidate.dosed:
+                load.append(round(candidate.dosed.load_s * 10) * sets)
+                if candidate.name in slot.pinned:
+                    pinned_load += candidate.dosed.load_s * (slot.pinned[candidate.name] or candidate.dosed.least)
+            if candidate.singles:
+                singles.append((candidate.singles * there) if candidate.is_test else sets)
+        model.add(sum(time) <= int(slot.free_s // UNIT_S))
+        # what the coach pinned beyond the usual counts in full, and leaves room for nothing more
+        model.add(sum(made.of_day(d)) <= max(int(rules.blocks_most.value), len(slot.pinned)))
+        if singles:
+            model.add(sum(singles) <= int(max(rules.singles_most.value, sum(n or 0 for n in slot.pinned.values()))))
+    # rehearsals belong to what is pinned
+    pinned_load += puzzle.rehearsal_load_s * len(puzzle.slots)
+    model.add(sum(load) <= max(int(puzzle.load_most_s * 10), round(pinned_load * 10) + 1 if pinned_any else 0))
+    for c, candidate in enumerate(puzzle.candidates):
+        mine = [v for (_, n), v in made.there.items() if n == c]
+        wanted = sum(candidate.name in slot.pinned for slot in puzzle.slots)
+        if mine:
+            model.add(sum(mine) <= max(candidate.days, wanted))
+
+
+def _heavy_days(made: _Model) -> None:
+    """Heavy push and heavy press never meet in a session, nor stand on days next to each other."""
+    days = {
+        slot.day: (made.any_of(made.of_day(d, kind="push"), f"push {d}"), made.any_of(made.of_day(d, kind="press"), f"press {d}"))
+        for d, slot in enumerate(made.puzzle.slots)
+    }
+    done = {(day, kind) for day, kind in made.puzzle.heavy}
+    for day, (push, press) in days.items():
+        made.model.add(push + press <= 1)
+        following = days.get(day + timedelta(days=1))
+        if following:
+            made.model.add(push + following[1] <= 1)
+            made.model.add(press + following[0] <= 1)
+        for near in (day - timedelta(days=1), day, day + timedelta(days=1)):
+            if (near, "push") in done:
+                made.model.add(press == 0)
+            if (near, "press") in done:
+                made.model.add(push == 0)
+
+
+def _objective(made: _Model) -> None:
+    puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
+    worth: list[cp_model.LinearExprT] = []
+    pillars: dict[Pillar, list[cp_model.LinearExprT]] = {}
+    for c, candidate in enumerate(puzzle.candidates):
+        mine = {d: v for (d, n), v in made.there.items() if n == c}
+        # the second time in a week counts less than the first: the largest parts are taken up first by themselves
+        times = [model.new_bool_var(f"time {c} {k}") for k in range(len(mine))]
+        model.add(sum(times) == sum(mine.values()))
+        again = rules.again_counts
+        worth += [round(SCALE * candidate.counts * again[min(k, len(again) - 1)]) * t for k, t in enumerate(times)]
+        once, each = cost(candidate, rules)
+        for d, there in mine.items():
+            if candidate.dosed:
+                room = max(1, candidate.dosed.most - candidate.dosed.least)
+                extra = max(1, round(SCALE * candidate.counts * EXTRA_SETS / room))
+                worth.append(extra * (made.sets[d, c] - candidate.dosed.least * there))
+            # of equal weeks the one is taken that has things earlier
+            worth.append(-(d + 1) * there)
+            if candidate.pillar:
+                pillars.setdefault(candidate.pillar, []).append(once * there + each * made.sets[d, c])
+    if puzzle.holding in pillars:
+        behind = model.new_int_var(0, 10_000, "behind")
+        for pillar, spent in pillars.items():
+            if pillar != puzzle.holding:
+                model.add(behind + _sum(pillars[puzzle.holding]) >= _sum(spent))
+        worth.append(-SHARE_PENALTY * behind)
+    model.maximize(sum(worth))
+
+
+def _sum(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:
+    return cast("cp_model.LinearExpr", sum(parts))
