@@ -23,15 +23,15 @@ from wise_perch.api.app import build_app
 from wise_perch.api.knowing import house_of
 from wise_perch.api.settings import Settings
 from wise_perch.api.today import refresh_briefs
-from wise_perch.core.body.ladders import SETTINGS, ladder
+from wise_perch.core.body.ladders import SETTINGS, lay_out_ladder
 from wise_perch.core.body.levers import settings_for
-from wise_perch.core.body.segments import body
+from wise_perch.core.body.segments import make_body
 from wise_perch.core.trade.evidence import Evidence, Fell, Form, Outcome, Side
 from wise_perch.core.trainee.goals import goal_standings
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing_of
 from wise_perch.core.trainee.stored import KeptTry
-from wise_perch.core.trainee.to_decide import matters
+from wise_perch.core.trainee.to_decide import find_matters
 from wise_perch.core.trainee.wall import read_wall
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
@@ -205,9 +205,9 @@ def history(dice: Random, pieces: int) -> list[Evidence]:
 def whole_standing(pieces: list[Evidence]) -> None:
     """Every gate state, perch and goal path, and what to decide, of one trainee."""
     syllabus = in_use()
-    wall = read_wall(marks(pieces, syllabus), syllabus, on=date(2026, 5, 31))
+    wall = read_wall(mark_evidence(pieces, syllabus), syllabus, on=date(2026, 5, 31))
     stands = standing_of(wall)
-    matters(stands, syllabus, rest_s=45, goals=goal_standings(wall, stands))
+    find_matters(stands, syllabus, rest_s=45, goals=goal_standings(wall, stands))
 
 
 def standing_cpu() -> None:
@@ -239,12 +239,12 @@ def bare_arithmetic() -> None:
 def every_ladder(stature_cm: float, mass_kg: float) -> float:
     """Lay out the ladder of every dialled drill of one body; the slowest one's CPU time, ms."""
     syllabus, slowest = built_in(), 0.0
-    made = body(stature_cm=stature_cm, mass_kg=mass_kg)
+    made = make_body(stature_cm=stature_cm, mass_kg=mass_kg)
     for drill in syllabus.drills.values():
         lever = syllabus.mechanics.of_drill(drill.drill, drill.family)
         if drill.dial and lever:
             begun = time.process_time()
-            ladder(lever, made, dial=drill.dial, settings=settings_for(lever, made, {}))
+            lay_out_ladder(lever, made, dial=drill.dial, settings=settings_for(lever, made, {}))
             slowest = max(slowest, (time.process_time() - begun) * 1000)
     return slowest
 

@@ -8,12 +8,12 @@ from uuid import uuid4
 import pytest
 
 from wise_perch.api.knowing import judge
-from wise_perch.core.scoring import pieces
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.scoring import read_evidence_of_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.marks import marks
-from wise_perch.core.trainee.stored import Frame, Run
+from wise_perch.core.trainee.marks import mark_evidence
+from wise_perch.core.trainee.stored import Arrangement, Run
 from wise_perch.demo.load import SEED
 from wise_perch.demo.people import PEOPLE, Person
 from wise_perch.demo.simulator import History, simulate
@@ -45,13 +45,13 @@ def evidence_of(history: History) -> list[Evidence]:
 
 
 def told_by(r: Run) -> Sequence[Evidence]:
-    known = Known(day=r.started_at.date(), subject=SYLLABUS.drills.get(r.subject), dial=r.dial, confidence=r.confidence, drills=SYLLABUS.drills)
-    return pieces(SYLLABUS.tests[r.test], r.standing_tries, known)
+    known = RunFacts(day=r.started_at.date(), subject=SYLLABUS.drills.get(r.subject), dial=r.dial, confidence=r.confidence, drills=SYLLABUS.drills)
+    return read_evidence_of_tries(SYLLABUS.tests[r.test], r.standing_tries, known)
 
 
 def leading_goal(name: str, on: date) -> GoalStanding:
-    frame = Frame(schools={}, goals=named(name).goals, waivers=(), profile=None)
-    return judge(marks(evidence_of(drawn(name, on)), SYLLABUS), frame, SYLLABUS, on=on).goals[0]
+    frame = Arrangement(schools={}, goals=named(name).goals, waivers=(), profile=None)
+    return judge(mark_evidence(evidence_of(drawn(name, on)), SYLLABUS), frame, SYLLABUS, on=on).goals[0]
 
 
 @pytest.mark.parametrize("on", DAYS)

@@ -10,15 +10,15 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
-from wise_perch.core.week.week_plan import monday
+from wise_perch.core.week.week_plan import monday_of
 from wise_perch.syllabus import built_in
 
 TODAY = datetime.now(UTC).date()
-NEXT = monday(TODAY) + timedelta(weeks=1)
+NEXT = monday_of(TODAY) + timedelta(weeks=1)
 
 
 def wish(*days: date, minutes: int = 55, **more: Any) -> dict[str, Any]:
-    week = monday(days[0])
+    week = monday_of(days[0])
     asked = [{"day": d.isoformat(), "place": "hall", "minutes": minutes, "time": "18:00"} for d in days]
     kit = {"hall": ["wall", "mat", "box", "bench", "pads", "plates", "parallettes", "bar", "ball", "spotter"], "home": ["mat"]}
     return {"week": week.isoformat(), "days": asked, "kit": kit, **more}

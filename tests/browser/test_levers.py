@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Server, query
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.levers import settings_for, solve_one
-from wise_perch.core.body.segments import Body, body
+from wise_perch.core.body.segments import Body, make_body
 from wise_perch.demo.people import PEOPLE
 from wise_perch.machine.postgres import Cluster
 from wise_perch.syllabus import built_in
@@ -22,7 +22,7 @@ def body_of(name: str) -> Body:
     (person,) = [p for p in PEOPLE if p.name == name]
     assert person.stature_cm
     assert person.mass_kg
-    return body(stature_cm=person.stature_cm, mass_kg=person.mass_kg, own_cm=person.lengths_cm)
+    return make_body(stature_cm=person.stature_cm, mass_kg=person.mass_kg, own_cm=person.lengths_cm)
 
 
 def go_to_levers(page: Page, trainee: str) -> None:

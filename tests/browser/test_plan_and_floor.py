@@ -6,12 +6,12 @@ from datetime import UTC, datetime, timedelta
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server, query, sent
-from wise_perch.core.week.week_plan import monday
+from wise_perch.core.week.week_plan import monday_of
 from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
 TODAY = datetime.now(UTC).date()
-NEXT = monday(TODAY) + timedelta(weeks=1)
+NEXT = monday_of(TODAY) + timedelta(weeks=1)
 SETS = "select drill, value, form from evidence where session_id is not null and struck_at is null order by at, id"
 EVENTS = "select what ->> 'kind' from session_event where struck_at is null order by at, id"
 
@@ -22,7 +22,7 @@ def open_plan(page: Page, trainee: str, *, next_week: bool = True) -> None:
     page.get_by_role("link", name="Plan", exact=True).click()
     if next_week:
         page.get_by_role("button", name="Week after").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text(f"Week of {(NEXT if next_week else monday(TODAY)).day}")
+    expect(page.get_by_role("heading", level=1)).to_contain_text(f"Week of {(NEXT if next_week else monday_of(TODAY)).day}")
 
 
 def blocks(page: Page, day: str) -> list[str]:
@@ -38,8 +38,8 @@ def plan_today(page: Page, trainee: str) -> None:
     name = f"{TODAY:%A}"
     form = page.get_by_role("dialog")
     for n in range(TODAY.weekday(), 7):
-        box = form.get_by_role("checkbox", name=f"{monday(TODAY) + timedelta(days=n):%A}", exact=True)
-        if box.is_checked() != (f"{monday(TODAY) + timedelta(days=n):%A}" == name):
+        box = form.get_by_role("checkbox", name=f"{monday_of(TODAY) + timedelta(days=n):%A}", exact=True)
+        if box.is_checked() != (f"{monday_of(TODAY) + timedelta(days=n):%A}" == name):
             box.click()
     form.get_by_role("button", name="Plan around these days").click()
     expect(page.get_by_role("region", name="Changed by hand")).to_contain_text("days changed")

@@ -7,38 +7,38 @@ from random import Random
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.body.segments import body as made_body
-from wise_perch.core.dose.choose_dose import dose
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.body.segments import make_body as made_body
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.dose.setting import Trained
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.goals import goal_standings
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing_of
 from wise_perch.core.trainee.wall import Wall, read_wall
-from wise_perch.core.week.gather import by_drill, daily_loads, heavy_days, loading, usual_kit
-from wise_perch.core.week.plan import plan
-from wise_perch.core.week.question import Ache, Asked, DueTest
-from wise_perch.core.week.week_plan import DayWish, Drop, Pin, WeekPlan, Wish, monday
+from wise_perch.core.week.gather import by_drill, daily_loads, heavy_days, sum_loading, usual_kit
+from wise_perch.core.week.plan import plan_week
+from wise_perch.core.week.question import Ache, DueTest, WeekQuestion
+from wise_perch.core.week.week_plan import DayWish, Drop, Pin, WeekPlan, Wish, monday_of
 
 BODY = made_body(stature_cm=170, mass_kg=65, own_cm={})
 KIT = (KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="plate", thickness_cm=2.5, count=4), KitItem(kind="box", thickness_cm=30, count=1))
-WEEK = monday(TODAY) + timedelta(weeks=1)
+WEEK = monday_of(TODAY) + timedelta(weeks=1)
 
 
 def trained(*pieces: Evidence, shy: bool = False, on: date = TODAY, **more: object) -> Trained:
     return Trained(syllabus=SYLLABUS, on=on, pieces=by_drill(pieces, on=on), body=BODY, kit=KIT, shy=shy, **more)  # type: ignore[arg-type]
 
 
-def dosed(drill: str, *pieces: Evidence, shy: bool = False, **more: object) -> Dosed:
+def dosed(drill: str, *pieces: Evidence, shy: bool = False, **more: object) -> DayDose:
     """The dose of a drill for somebody of whom just these pieces are known."""
     who = trained(*pieces, shy=shy, **more)
-    stands = standing_of(read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=TODAY)).every()[drill]
-    return dose(SYLLABUS.drills[drill], stands, who)
+    stands = standing_of(read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=TODAY)).every()[drill]
+    return choose_dose(SYLLABUS.drills[drill], stands, who)
 
 
 def wall_of(pieces: Sequence[Evidence], on: date = TODAY) -> Wall:
-    return read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=on)
+    return read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=on)
 
 
 def asked_for(
@@ -48,17 +48,17 @@ def asked_for(
     tests: Sequence[DueTest] = (),
     cleared: bool = True,
     heavy: Sequence[tuple[date, str]] | None = None,
-) -> Asked:
+) -> WeekQuestion:
     wall = wall_of(pieces)
     stands = standing_of(wall, cleared=cleared)
     order = {g: n for n, g in enumerate(goals)}
-    return Asked(
+    return WeekQuestion(
         who=trained(*pieces),
         standing=stands,
         goals=tuple(sorted(goal_standings(wall, stands, goals), key=lambda g: order[g.goal])),
         tests=tuple(tests),
         aches=tuple(aches),
-        loading=loading(daily_loads(pieces, SYLLABUS, BODY), week=WEEK, weeks=3),
+        loading=sum_loading(daily_loads(pieces, SYLLABUS, BODY), week=WEEK, weeks=3),
         heavy=tuple(heavy) if heavy is not None else heavy_days(pieces, SYLLABUS, since=WEEK - timedelta(days=1)),
     )
 
@@ -76,8 +76,8 @@ def wished(
     return Wish(week=WEEK, days=own, kit=kit or {**usual_kit(None, SYLLABUS), "home": ("wall", "mat")}, pins=tuple(pins), drops=tuple(drops))
 
 
-def planned(asked: Asked, wish: Wish) -> WeekPlan:
-    found = plan(asked, wish)
+def planned(asked: WeekQuestion, wish: Wish) -> WeekPlan:
+    found = plan_week(asked, wish)
     assert isinstance(found, WeekPlan), found
     return found
 

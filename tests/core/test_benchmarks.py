@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_standing import TODAY
-from wise_perch.core.scoring import judge, pieces, scoring
-from wise_perch.core.scoring.verdict import Known, Verdict
+from wise_perch.core.scoring import find_scoring, judge_tries, read_evidence_of_tries
+from wise_perch.core.scoring.verdict import RunFacts, Verdict
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side, Try
 from wise_perch.core.trade.protocol import try_problem
 from wise_perch.syllabus import built_in
@@ -18,11 +18,11 @@ SYLLABUS = built_in()
 
 
 def run(test: str, *tries: Try, subject: str = "", **known: Any) -> Verdict:
-    facts = Known(day=TODAY, subject=SYLLABUS.drills.get(subject), drills=SYLLABUS.drills, **known)
+    facts = RunFacts(day=TODAY, subject=SYLLABUS.drills.get(subject), drills=SYLLABUS.drills, **known)
     numbered = [replace(t, number=n) for n, t in enumerate(tries, 1)]
     for t in numbered:
         assert try_problem(SYLLABUS.tests[test], t) is None
-    return judge(SYLLABUS.tests[test], numbered, facts)
+    return judge_tries(SYLLABUS.tests[test], numbered, facts)
 
 
 def made(outcome: str, value: float | None = None, **more: Any) -> Try:
@@ -45,15 +45,15 @@ def test_a_run_without_a_try_decides_nothing(test: str) -> None:
 def test_two_tries_with_one_number_are_refused() -> None:
     """The same try counted twice is an error in every test."""
     with pytest.raises(ValueError, match="same number"):
-        judge(SYLLABUS.tests["wall-landings"], [made("soft"), made("soft")], Known(day=TODAY))
+        judge_tries(SYLLABUS.tests["wall-landings"], [made("soft"), made("soft")], RunFacts(day=TODAY))
 
 
 def test_a_way_of_scoring_is_found_by_its_file() -> None:
     """A name that is no file scores nothing, and neither does a file that is none."""
-    assert scoring("floats") is not None
-    assert scoring("no_such") is None
-    assert scoring("../free_tries") is None
-    assert scoring("verdict") is None
+    assert find_scoring("floats") is not None
+    assert find_scoring("no_such") is None
+    assert find_scoring("../free_tries") is None
+    assert find_scoring("verdict") is None
 
 
 # --- landings ----------------------------------------------------------------------------------------------------
@@ -284,5 +284,5 @@ def test_reading_many_runs_gives_the_same_evidence() -> None:
     """The quick way to a run's evidence gives what its judgement gives."""
     test = SYLLABUS.free_tries
     tries = [Try(number=n, outcome="held", value=float(n)) for n in range(1, 11)]
-    known = Known(day=TODAY, drills=SYLLABUS.drills)
-    assert list(pieces(test, tries, known)) == list(judge(test, tries, known).pieces)
+    known = RunFacts(day=TODAY, drills=SYLLABUS.drills)
+    assert list(read_evidence_of_tries(test, tries, known)) == list(judge_tries(test, tries, known).pieces)

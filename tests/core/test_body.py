@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from wise_perch.core.body.answers import Answer, Infeasible
 from wise_perch.core.body.constants import LENGTH_SHARES, MASS_SHARES
-from wise_perch.core.body.levers import MODELS, solve, solve_one
-from wise_perch.core.body.segments import Body, UnlikelyBody, body
-from wise_perch.core.body.upright import float_limit, hands_to_wall_at, handstand, save
+from wise_perch.core.body.levers import MODELS, solve_model, solve_one
+from wise_perch.core.body.segments import Body, UnlikelyBody, make_body
+from wise_perch.core.body.upright import float_limit, hands_to_wall_at, handstand, judge_save
 
 statures = st.floats(90, 230)
 masses = st.floats(20, 200)
-H170 = body(stature_cm=170, mass_kg=65)
+H170 = make_body(stature_cm=170, mass_kg=65)
 
 
 def figures(model: str, of: Body, /, **settings: float) -> Mapping[str, float]:
@@ -39,11 +39,11 @@ def test_the_shares_of_mass_make_a_whole_body() -> None:
 
 def test_a_measured_length_replaces_its_estimate_and_nothing_else() -> None:
     """An arm is divided as the handbook divides it; leg, trunk and head stay estimates."""
-    long = body(stature_cm=170, mass_kg=65, own_cm={"arm": 85})
+    long = make_body(stature_cm=170, mass_kg=65, own_cm={"arm": 85})
     assert long.arm + long.hand == pytest.approx(0.85)
     assert long.upper_arm / long.forearm == pytest.approx(0.186 / 0.146)
     assert (long.trunk, long.leg, long.head) == (H170.trunk, H170.leg, H170.head)
-    leg = body(stature_cm=170, mass_kg=65, own_cm={"leg": 95, "foot": 30})
+    leg = make_body(stature_cm=170, mass_kg=65, own_cm={"leg": 95, "foot": 30})
     assert leg.leg + leg.ankle_height == pytest.approx(0.95)
     assert leg.part("ankle-to-ball") == pytest.approx(0.0827 / 0.152 * 0.30)
 
@@ -51,9 +51,9 @@ def test_a_measured_length_replaces_its_estimate_and_nothing_else() -> None:
 def test_an_arm_that_does_not_hold_its_hand_is_refused() -> None:
     """Lengths no body has are named, not swallowed."""
     with pytest.raises(UnlikelyBody, match="does not hold a hand"):
-        body(stature_cm=170, mass_kg=65, own_cm={"arm": 50, "hand": 30, "forearm": 25})
+        make_body(stature_cm=170, mass_kg=65, own_cm={"arm": 50, "hand": 30, "forearm": 25})
     with pytest.raises(UnlikelyBody, match="Shoulder to crown of 80 cm is no length for 170 cm"):
-        body(stature_cm=170, mass_kg=65, own_cm={"shoulder-to-crown": 80})
+        make_body(stature_cm=170, mass_kg=65, own_cm={"shoulder-to-crown": 80})
 
 
 @pytest.mark.parametrize(
@@ -117,7 +117,7 @@ def test_out_of_reach_says_how_far_it_goes() -> None:
     assert because("wall-back", H170, hands_to_wall=200).startswith("out of reach: hands at most 189 cm")
     assert "at least 8 cm" in because("hips-over-hands", H170, surface_height=5)
     assert "tip off its hands" in because("ball-lean", H170, ball_to_toes=120)
-    short_arms = body(stature_cm=170, mass_kg=65, own_cm={"arm": 45})
+    short_arms = make_body(stature_cm=170, mass_kg=65, own_cm={"arm": 45})
     assert "measure arm" in because("push-travel", short_arms, pad_height=-5)
 
 
@@ -143,7 +143,7 @@ def test_every_answer_is_a_number_or_a_reason(model: str, stature: float, mass: 
     """Whatever the body and the setting: finite figures and joints, or a sentence. Never a number that is not one."""
     own = data.draw(st.dictionaries(st.sampled_from(["trunk", "leg", "hand", "shoulder-to-crown", "foot"]), st.floats(5, 120), max_size=3))
     try:
-        made = body(stature_cm=stature, mass_kg=mass, own_cm=own)
+        made = make_body(stature_cm=stature, mass_kg=mass, own_cm=own)
     except UnlikelyBody:
         return
     settings = {name: data.draw(st.floats(*between), label=name) for name, between in LIMITS.items()}
@@ -160,7 +160,7 @@ def test_every_answer_is_a_number_or_a_reason(model: str, stature: float, mass: 
 @given(stature=statures, near=st.floats(0.2, 0.75), step=st.floats(0.01, 0.2), surface=st.floats(0, 0.3))
 def test_nearer_feet_put_more_on_the_hands(stature: float, near: float, step: float, surface: float) -> None:
     """At the lowest point, as far as the feet come down at all."""
-    made = body(stature_cm=stature, mass_kg=65)
+    made = make_body(stature_cm=stature, mass_kg=65)
     at = [solve_one("pike-bottom", made, {"hands-to-feet": d * stature, "surface-height": surface * stature}) for d in (near, near + step)]
     assume(all(isinstance(a, Answer) for a in at))
     first, second = (a.figures["share"] for a in at if isinstance(a, Answer))
@@ -174,7 +174,7 @@ def test_a_deeper_fold_takes_less_strength(stature: float, fold: float, step: fl
     It holds but for the last degrees before the feet leave the floor (2.5 with the legs together, more in a straddle), where the
     arms lean to bring the toes down at all: docs/published-figures.md.
     """
-    made = body(stature_cm=stature, mass_kg=65)
+    made = make_body(stature_cm=stature, mass_kg=65)
     deep = solve_one("press", made, {"fold": fold, "straddle": 0, "surface-height": 0})
     stiff = solve_one("press", made, {"fold": fold + step, "straddle": 0, "surface-height": 0})
     deeper = solve_one("press", made, {"fold": max(0.1, fold - 2.5), "straddle": 0, "surface-height": 0})
@@ -188,7 +188,7 @@ def test_a_deeper_fold_takes_less_strength(stature: float, fold: float, step: fl
 )
 def test_scaling_stature_scales_lengths_and_leaves_shares(factor: float, model: str) -> None:
     """A body so much taller, against a room so much larger, stands at the same angles with the same shares."""
-    larger = body(stature_cm=170 * factor, mass_kg=65)
+    larger = make_body(stature_cm=170 * factor, mass_kg=65)
     settings = {
         "hands-to-feet": 90.0,
         "hands-to-knees": 85.0,
@@ -215,7 +215,7 @@ def test_scaling_stature_scales_lengths_and_leaves_shares(factor: float, model: 
 @given(mass=masses)
 def test_mass_changes_forces_and_no_share(mass: float) -> None:
     """Shares, angles and lengths are the same for a light and a heavy body; moments and forces grow with the mass."""
-    heavy = body(stature_cm=170, mass_kg=mass)
+    heavy = make_body(stature_cm=170, mass_kg=mass)
     a, b = figures("pike-bottom", H170, hands_to_feet=90, surface_height=0), figures("pike-bottom", heavy, hands_to_feet=90, surface_height=0)
     assert b["share"] == pytest.approx(a["share"], rel=1e-9)
     assert b["shoulder_moment_nm"] == pytest.approx(a["shoulder_moment_nm"] * mass / 65, rel=1e-9)
@@ -229,7 +229,7 @@ def test_many_settings_at_once_are_the_same_as_one_by_one(model: str) -> None:
     name = knob.get(model, "ball-to-toes" if model == "ball-lean" else "surface-height")
     others = {"hands-to-feet": 90.0, "surface-height": 0.0, "fold": 40.0, "straddle": 10.0}
     at = np.linspace(-20, 160, 37) if name == "pad-height" else np.linspace(0, 160, 37)
-    many = solve(model, H170, {**others, name: at})
+    many = solve_model(model, H170, {**others, name: at})
     for n, value in enumerate(at):
         one = solve_one(model, H170, {**others, name: float(value)})
         assert isinstance(one, Answer) == bool(many.feasible[n])
@@ -250,8 +250,8 @@ def test_the_stalders_fold_puts_the_toes_on_its_target() -> None:
 @given(stature=statures, lean=st.floats(-0.2, 0.3), rate=st.floats(-1, 1))
 def test_what_can_be_saved_leaning_still_can_not_be_saved_falling_faster(stature: float, lean: float, rate: float) -> None:
     """More speed toward a side never turns lost on that side into saved."""
-    made = body(stature_cm=stature, mass_kg=60)
-    slow, fast = save(made, lean=lean, lean_rate=rate), save(made, lean=lean, lean_rate=rate + 0.1)
+    made = make_body(stature_cm=stature, mass_kg=60)
+    slow, fast = judge_save(made, lean=lean, lean_rate=rate), judge_save(made, lean=lean, lean_rate=rate + 0.1)
     assert fast.at > slow.at
     if slow.side == "over":
         assert fast.side == "over"
@@ -260,17 +260,17 @@ def test_what_can_be_saved_leaning_still_can_not_be_saved_falling_faster(stature
 def test_saving_at_the_limits() -> None:
     """Standing still the limits are the finger pads and the heel of the hand; the advice names the fingers."""
     stands = handstand(H170)
-    assert save(H170, lean=stands.over - 1e-6, lean_rate=0).saveable
-    assert save(H170, lean=stands.over + 1e-6, lean_rate=0).side == "over"
-    assert save(H170, lean=-stands.under - 1e-6, lean_rate=0).side == "under"
-    assert "Fingertips press" in save(H170, lean=stands.over * 0.95, lean_rate=0).advice
-    assert "Fingers lift" in save(H170, lean=0, lean_rate=0).advice
+    assert judge_save(H170, lean=stands.over - 1e-6, lean_rate=0).saveable
+    assert judge_save(H170, lean=stands.over + 1e-6, lean_rate=0).side == "over"
+    assert judge_save(H170, lean=-stands.under - 1e-6, lean_rate=0).side == "under"
+    assert "Fingertips press" in judge_save(H170, lean=stands.over * 0.95, lean_rate=0).advice
+    assert "Fingers lift" in judge_save(H170, lean=0, lean_rate=0).advice
 
 
 @given(stature=statures)
 def test_at_the_float_limit_the_weight_stands_over_the_edge_of_the_hand(stature: float) -> None:
     """Back to the wall over the finger pads, chest to the wall over the heel of the hand; there the wall carries what it must."""
-    made = body(stature_cm=stature, mass_kg=60)
+    made = make_body(stature_cm=stature, mass_kg=60)
     for model, facing, edge in (("wall-back", "back", made.part("finger-pads")), ("wall-chest", "chest", -made.part("hand-heel"))):
         distance = float_limit(made, facing="back" if facing == "back" else "chest")
         found = solve_one(model, made, {"hands-to-wall": distance * 100})

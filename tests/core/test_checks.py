@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.trade.checks import graph
+from wise_perch.core.trade.checks import graph_of
 from wise_perch.syllabus import built_in, our_text, read_text
 
 OURS = built_in()
@@ -119,7 +119,7 @@ def test_a_slip_anywhere_is_answered(at: int, slip: str) -> None:
 def as_digraph() -> "nx.DiGraph[str]":
     made: nx.DiGraph[str] = nx.DiGraph()
     made.add_nodes_from(OURS.drills)
-    made.add_edges_from((waits, wanted) for waits, named in graph(OURS).items() for wanted in named)
+    made.add_edges_from((waits, wanted) for waits, named in graph_of(OURS).items() for wanted in named)
     return made
 
 

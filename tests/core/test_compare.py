@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_benchmarks import at, made, run, seconds, touches
-from wise_perch.core.bench.compare import bootstrap_difference, compare, fisher_p, newcombe, permutation_p, probability_greater
+from wise_perch.core.bench.compare import bootstrap_difference, compare_runs, fisher_p, newcombe, permutation_p, probability_greater
 from wise_perch.core.trade.evidence import Try
 
 
@@ -22,8 +22,8 @@ def landings(soft: int, n: int = 10) -> list[Try]:
 
 def test_a_great_change_is_real_and_a_small_one_noise() -> None:
     """From 1 to 9 of 10 is more than noise; from 6 to 7 is not, whatever it feels like."""
-    great = compare(run("wall-landings", *landings(1)), run("wall-landings", *landings(9)))
-    small = compare(run("wall-landings", *landings(6)), run("wall-landings", *landings(7)))
+    great = compare_runs(run("wall-landings", *landings(1)), run("wall-landings", *landings(9)))
+    small = compare_runs(run("wall-landings", *landings(6)), run("wall-landings", *landings(7)))
     assert [c.call for c in great.changes if c.title == "soft landings"] == ["real"]
     assert [c.call for c in small.changes if c.title == "soft landings"] == ["noise"]
     assert "6 of 10" in [c.first for c in small.changes]
@@ -32,19 +32,19 @@ def test_a_great_change_is_real_and_a_small_one_noise() -> None:
 def test_seconds_are_compared_by_rearranging() -> None:
     """Ten long holds against ten short ones is real; the same holds again are not."""
     first, second = run("free-tries", *free(*[2.0 + n / 10 for n in range(10)])), run("free-tries", *free(*[6.0 + n / 10 for n in range(10)]))
-    found = {c.title: c for c in compare(first, second).changes}["seconds of held tries"]
+    found = {c.title: c for c in compare_runs(first, second).changes}["seconds of held tries"]
     assert found.call == "real"
     assert found.p is not None
     assert found.p < 0.001
     assert found.interval
     assert found.interval[0] < 4 < found.interval[1]
-    assert {c.call for c in compare(first, first).changes} == {"noise"}
+    assert {c.call for c in compare_runs(first, first).changes} == {"noise"}
 
 
 def test_two_tries_each_are_too_few() -> None:
     """With two tries on each side even the most extreme arrangement is common, and that is said."""
     first, second = (run("simple-hold", made("held", v), made("held", v + 1), subject="hollow-hold") for v in (10.0, 50.0))
-    (found,) = compare(first, second).changes
+    (found,) = compare_runs(first, second).changes
     assert found.call == "too few"
     assert "too few tries" in found.sentence
 
@@ -52,13 +52,13 @@ def test_two_tries_each_are_too_few() -> None:
 def test_two_scales_never_compare() -> None:
     """Seconds and touches are refused with a sentence, as is a run without a try."""
     a, b = run("heel-float", *seconds(8, 9, 10)), run("heel-float", *touches(3, 4))
-    assert "two scales never compare" in compare(a, b).refused
-    assert compare(a, run("heel-float")).refused == "One of the two has no try."
+    assert "two scales never compare" in compare_runs(a, b).refused
+    assert compare_runs(a, run("heel-float")).refused == "One of the two has no try."
 
 
 def test_fewer_touches_are_better() -> None:
     """The direction of better is the measure's own."""
-    (found,) = compare(run("heel-float", *touches(6, 6, 6)), run("heel-float", *touches(2, 2, 2))).changes
+    (found,) = compare_runs(run("heel-float", *touches(6, 6, 6)), run("heel-float", *touches(2, 2, 2))).changes
     assert "4.0 touches better" in found.sentence
 
 
@@ -67,7 +67,7 @@ def test_fewer_touches_are_better() -> None:
 )
 def test_limits_move_by_more_than_a_step_or_not(first: float, second: float, call: str, said: str) -> None:
     """One reading each: within a step a day gives and takes, beyond it something has changed."""
-    found = {c.title: c for c in compare(run("push-floor", at(first)), run("push-floor", at(second))).changes}["Pressed from"]
+    found = {c.title: c for c in compare_runs(run("push-floor", at(first)), run("push-floor", at(second))).changes}["Pressed from"]
     assert found.call == call
     assert said in found.sentence
 

@@ -6,7 +6,7 @@ from random import Random
 import pytest
 
 from tests.core.planning import SYLLABUS, TODAY, done, dosed, somebody, trained, wall_of
-from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import with_sets
 from wise_perch.core.dose.setting import float_distance
 from wise_perch.core.trade.evidence import Form, Measure
@@ -189,7 +189,7 @@ def test_every_drill_has_a_dose_with_reasons_whatever_was_done() -> None:
         every = standing_of(wall_of(pieces)).every()
         who = trained(*pieces)
         for name, drill in SYLLABUS.drills.items():
-            found = dose(drill, every[name], who)
+            found = choose_dose(drill, every[name], who)
             assert 1 <= found.least <= found.sets <= found.most <= 60, name
             assert found.each > 0, name
             assert found.work_s > 0, name

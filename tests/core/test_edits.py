@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.trade.content import Amendment, Dose, Place, Range
+from wise_perch.core.trade.content import Amendment, DoseRule, Place, Range
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
-from wise_perch.core.trade.schools import compare
+from wise_perch.core.trade.schools import compare_contents
 from wise_perch.syllabus import built_in, read_text
 from wise_perch.syllabus.reading import write
 
@@ -30,7 +30,7 @@ edits = st.lists(
         ),
         st.builds(lambda d, cue: Edit(drill=d, change=Amendment(drill=d, cues=(cue,))), names, st.text(max_size=30)),
         st.builds(
-            lambda d, n: Edit(drill=d, change=Amendment(drill=d, doses=(Dose(sets=Range(least=n, most=n + 1, origin="ours")),))),
+            lambda d, n: Edit(drill=d, change=Amendment(drill=d, doses=(DoseRule(sets=Range(least=n, most=n + 1, origin="ours")),))),
             names,
             st.integers(-1, 6),
         ),
@@ -71,7 +71,7 @@ def test_moving_there_and_back_is_no_difference(drill: str, to: str) -> None:
         return
     neighbour = next(d.drill for d in rung if d.drill != drill)
     moved = with_edits(OURS.content, [Edit(drill=drill, place=Place(above=to)), Edit(drill=drill, place=Place(beside=neighbour))])
-    assert {d.drill for d in compare(OURS.content, moved) if d.part not in ("place",)} == set()
+    assert {d.drill for d in compare_contents(OURS.content, moved) if d.part not in ("place",)} == set()
     home = next(r for line in moved.lines for r in line.rungs if any(d.drill == drill for d in r))
     assert {d.drill for d in home} == {d.drill for d in rung}
 
@@ -79,7 +79,7 @@ def test_moving_there_and_back_is_no_difference(drill: str, to: str) -> None:
 def test_an_edit_of_words_changes_words_only() -> None:
     """Title and description of a drill can be written anew; nothing else moves."""
     content = with_edits(OURS.content, [Edit(drill="pancake", title="Pancake of the depot", about="As flat as a rail.")])
-    assert {(d.drill, d.part, d.after) for d in compare(OURS.content, content)} == {
+    assert {(d.drill, d.part, d.after) for d in compare_contents(OURS.content, content)} == {
         ("pancake", "title", "Pancake of the depot"),
         ("pancake", "about", "As flat as a rail."),
     }

@@ -16,13 +16,13 @@ from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, plan
 from tests.core.test_protocol import node
 from tests.core.test_standing import proven_below
 from wise_perch.core.floor.kept_session import KeptEvent
-from wise_perch.core.floor.session_sheet import sheet_of
-from wise_perch.core.floor.story import told
+from wise_perch.core.floor.session_sheet import lay_out_session
+from wise_perch.core.floor.story import tell_blocks
 from wise_perch.core.floor.to_evidence import pieces_of_slot
-from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain, walk
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain, walk_session
 from wise_perch.core.trade.evidence import Form, Measure
 from wise_perch.core.trade.session_lookup import joint_kind
-from wise_perch.core.week.week_plan import Pin, monday
+from wise_perch.core.week.week_plan import Pin, monday_of
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB
 
@@ -33,9 +33,9 @@ def sheet_for(
     *pieces: object, goals: tuple[str, ...] = ("freestanding-hold", "strict-push"), pins: tuple[str, ...] = (), minutes: int = 60
 ) -> FloorSheet:
     asked = asked_for(*pieces, goals=goals)  # type: ignore[arg-type]
-    day = monday(TODAY) + timedelta(weeks=1)
+    day = monday_of(TODAY) + timedelta(weeks=1)
     week = planned(asked, wished(minutes, days=(0,), pins=[Pin(day=day, drill=p) for p in pins]))
-    return sheet_of(week.days[0], asked, wall_of(pieces))  # type: ignore[arg-type]
+    return lay_out_session(week.days[0], asked, wall_of(pieces))  # type: ignore[arg-type]
 
 
 SHEET = sheet_for(*advanced(), done("raised-pike-push-up", 5, ago=2, cm=30))
@@ -54,18 +54,18 @@ def test_a_session_goes_block_by_block_as_sets_are_done() -> None:
     """Each block waits for its sets; once they are done the next one is under way, and at the end none is."""
     events: list[FloorEvent] = []
     for n, slot in enumerate(SHEET.slots):
-        assert walk(SHEET, events).present == n
+        assert walk_session(SHEET, events).present == n
         dosed = SHEET.variants[slot.planned].dosed
         events += [one_set(n) for _ in range(dosed.sets * dosed.sides)] if dosed else [FloorEvent(kind="next", slot=n)]
-    now = walk(SHEET, events)
+    now = walk_session(SHEET, events)
     assert now.present is None
     assert {s.status for s in now.slots} == {"done"}
 
 
 def test_a_poor_day_goes_to_the_rung_behind_and_says_so() -> None:
     """Energy of 2 puts the rung behind in every working block, in the fewest sets; 3 changes nothing; 5 offers the rung ahead."""
-    poor, usual, good = (walk(SHEET, [FloorEvent(kind="ready", energy=e)]) for e in (2, 3, 5))
-    assert usual == walk(SHEET, [])
+    poor, usual, good = (walk_session(SHEET, [FloorEvent(kind="ready", energy=e)]) for e in (2, 3, 5))
+    assert usual == walk_session(SHEET, [])
     for slot, now in zip(SHEET.slots, poor.slots, strict=True):
         if slot.kind == "work":
             assert now.key == (slot.back or slot.planned)
@@ -83,7 +83,7 @@ def test_low_confidence_takes_the_setting_for_the_shy() -> None:
     """Confidence of 2 goes lower or farther out where a drill upside down has such a setting."""
     sheet = sheet_for(*[p for own in proven_below("chest-to-wall-hold") for p in own], pins=("chest-to-wall-hold",))
     n = next(n for n, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "chest-to-wall-hold" and s.kind == "work")
-    now = walk(sheet, [FloorEvent(kind="ready", confidence=2)]).slots[n]
+    now = walk_session(sheet, [FloorEvent(kind="ready", confidence=2)]).slots[n]
     dosed = sheet.variants[now.key].dosed
     assert dosed is not None
     assert dosed.dialled is not None
@@ -96,7 +96,7 @@ def test_much_or_sharp_pain_leaves_nothing_that_loads_the_joint(level: int, shar
     """From 4 on, or where it is sharp, every waiting block that loads the joint is dropped with its reason; what is done stays done."""
     n = slot_of(SHEET)
     before = [FloorEvent(kind="next", slot=k) for k in range(n)]
-    now = walk(SHEET, [*before, FloorEvent(kind="pain", pains=(Pain(joint="right wrist", level=level, sharp=sharp),))])
+    now = walk_session(SHEET, [*before, FloorEvent(kind="pain", pains=(Pain(joint="right wrist", level=level, sharp=sharp),))])
     for k, state in enumerate(now.slots):
         loads = "wrist" in SHEET.variants[state.key].joints
         assert state.status == ("done" if k < n else "dropped" if loads else "waiting")
@@ -106,7 +106,7 @@ def test_much_or_sharp_pain_leaves_nothing_that_loads_the_joint(level: int, shar
 
 def test_some_pain_puts_less_weight_on_the_hands() -> None:
     """Pain of 2 puts the lighter variant in place where there is one, and drops what has none; nothing lighter stands twice."""
-    now = walk(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=2),))])
+    now = walk_session(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=2),))])
     keys = [
         s.key
         for slot, s in zip(SHEET.slots, now.slots, strict=True)
@@ -123,19 +123,19 @@ def test_some_pain_puts_less_weight_on_the_hands() -> None:
 
 def test_pain_of_nothing_changes_nothing() -> None:
     """A joint told with 0 is well."""
-    assert walk(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=0),))]) == walk(SHEET, [])
+    assert walk_session(SHEET, [FloorEvent(kind="pain", pains=(Pain(joint="left wrist", level=0),))]) == walk_session(SHEET, [])
 
 
 def test_the_staircase_moves_within_the_session() -> None:
     """Two clean reps move the dial a step harder for the next set, a miss a step easier, and it stays within its settings."""
     sheet = sheet_for(*[p for own in proven_below("partial-press-wall") for p in own], goals=("straddle-press",), pins=("partial-press-wall",))
     n = slot_of(sheet, way="staircase")
-    at = walk(sheet, []).slots[n].at
+    at = walk_session(sheet, []).slots[n].at
     assert at is not None
-    up = walk(sheet, [one_set(n, 2, sheet=sheet)]).slots[n].at
-    down = walk(sheet, [one_set(n, 2, sheet=sheet), one_set(n, 0, Form.LOST, sheet=sheet)]).slots[n].at
+    up = walk_session(sheet, [one_set(n, 2, sheet=sheet)]).slots[n].at
+    down = walk_session(sheet, [one_set(n, 2, sheet=sheet), one_set(n, 0, Form.LOST, sheet=sheet)]).slots[n].at
     assert (up, down) == (at + 1, at)
-    low = walk(sheet, [one_set(n, 0, Form.LOST, sheet=sheet) for _ in range(20)]).slots[n].at
+    low = walk_session(sheet, [one_set(n, 0, Form.LOST, sheet=sheet) for _ in range(20)]).slots[n].at
     assert low == 0
 
 
@@ -162,9 +162,9 @@ def test_swapping_keeps_what_was_done() -> None:
     """After one set another drill takes the rest of the block; a block that is done is not chosen anew."""
     n = slot_of(SHEET)
     other = SHEET.slots[n].back or SHEET.slots[n].swaps[0]
-    now = walk(SHEET, [one_set(n), FloorEvent(kind="choose", slot=n, key=other, how="Swapped.")]).slots[n]
+    now = walk_session(SHEET, [one_set(n), FloorEvent(kind="choose", slot=n, key=other, how="Swapped.")]).slots[n]
     assert (now.key, now.done, now.status, now.why) == (other, 1, "waiting", "Swapped.")
-    over = walk(SHEET, [FloorEvent(kind="skip", slot=n), FloorEvent(kind="choose", slot=n, key=other)]).slots[n]
+    over = walk_session(SHEET, [FloorEvent(kind="skip", slot=n), FloorEvent(kind="choose", slot=n, key=other)]).slots[n]
     assert over.status == "skipped"
     assert over.key == SHEET.slots[n].planned
 
@@ -173,7 +173,7 @@ def test_the_story_tells_planned_and_done() -> None:
     """Sets, tries, skipped and dropped blocks are each told in their own words."""
     n = slot_of(SHEET)
     events = [one_set(n, 7), one_set(n, 6, Form.LOOSE), FloorEvent(kind="next", slot=n), FloorEvent(kind="skip", slot=n + 1)]
-    story = told(SHEET, events)
+    story = tell_blocks(SHEET, events)
     single = SHEET.variants[SHEET.slots[n].planned].dosed
     assert single is not None
     assert story[n].done == {"stretch": "2 sets", "singles": "13 of 2"}.get(single.way, "7, 6 loose")
@@ -189,7 +189,7 @@ def test_a_block_that_another_drill_took_over_tells_both() -> None:
     other = SHEET.slots[n].back
     events = [one_set(n, 7), FloorEvent(kind="choose", slot=n, key=other, how="One rung back."), one_set(n, 4, key=other)]
     titles = [SHEET.variants[k].title.lower() for k in (SHEET.slots[n].planned, other)]
-    assert told(SHEET, events)[n].done.startswith(f"{titles[0]} 7; {titles[1]} ")
+    assert tell_blocks(SHEET, events)[n].done.startswith(f"{titles[0]} 7; {titles[1]} ")
     stand_ins = {k for s in SHEET.slots for k in (s.back, s.ahead, *s.swaps) if k and " " not in k}
     assert all(v.dosed is None or v.dosed.first is None for k, v in SHEET.variants.items() if k in stand_ins)
 
@@ -283,9 +283,9 @@ def test_nothing_that_happens_undoes_what_was_done_or_loads_a_joint_that_hurts(s
     dice = Random(seed)
     sheet = dice.choice(SHEETS)
     events = any_events(sheet, dice)
-    before, stopped = walk(sheet, []), set[str]()
+    before, stopped = walk_session(sheet, []), set[str]()
     for n in range(1, len(events) + 1):
-        now = walk(sheet, events[:n])
+        now = walk_session(sheet, events[:n])
         for was, state in zip(before.slots, now.slots, strict=True):
             assert state.done >= was.done or events[n - 1].kind in ("ready", "pain")
             dosed = sheet.variants[state.key].dosed
@@ -337,7 +337,7 @@ def test_the_browser_walks_a_session_as_the_core_does(walker: Path) -> None:
     asked = [(n, any_events(sheet, dice)) for n, sheet in enumerate(SHEETS) for _ in range(200)]
     expected = []
     for n, events in asked:
-        now = walk(SHEETS[n], events)
+        now = walk_session(SHEETS[n], events)
         expected.append([now.present, list(now.spared), [[s.key, s.sets, s.done, s.status, s.at, s.why] for s in now.slots]])
     sent = {"sheets": [asdict(s) for s in SHEETS], "asked": [{"sheet": n, "events": [asdict(e) for e in events]} for n, events in asked]}
     text = json.dumps(sent, default=str)

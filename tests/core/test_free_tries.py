@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.scoring.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, rules_of, score
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.scoring.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, rules_of, score_free_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Try
 from wise_perch.core.trade.protocol import try_problem
 from wise_perch.syllabus import built_in
@@ -31,7 +31,7 @@ def tries(*words: object) -> list[Try]:
 
 
 def scored(*words: object, context: FreeTriesContext = KNOWN) -> FreeTriesScore:
-    return score(tries(*words), RULES, context)
+    return score_free_tries(tries(*words), RULES, context)
 
 
 def test_counts_and_shares() -> None:
@@ -122,7 +122,7 @@ def test_a_pattern_needs_four_falls_and_two_thirds(over: int, under: int, patter
 def test_two_tries_with_one_number_are_refused() -> None:
     """The same try counted twice is an error, not a longer run."""
     with pytest.raises(ValueError, match="same number"):
-        score([*tries("o"), *tries("u")], RULES)
+        score_free_tries([*tries("o"), *tries("u")], RULES)
 
 
 @pytest.mark.parametrize("seconds", [-1.0, 36000.0, float("nan"), float("inf")])
@@ -156,14 +156,14 @@ def test_the_order_of_writing_down_does_not_matter(words: list[object], dice: ob
     made = tries(*words)
     shuffled = list(made)
     dice.shuffle(shuffled)  # type: ignore[attr-defined]
-    assert score(shuffled, RULES) == score(made, RULES)
+    assert score_free_tries(shuffled, RULES) == score_free_tries(made, RULES)
 
 
 def test_what_a_run_tells_about_drills() -> None:
     """Reach speaks for the free kick-up, the best clean hold for the free hold, long clean holds for the 10 s gate."""
     made = [*tries(12, 6, "o", "u"), Try(number=5, outcome=Outcome.HELD, value=20, fell=Fell.OVER, form=Form.LOOSE)]
-    found = {e.drill: e for e in gate_evidence(made, TEST, Known(day=date(2026, 5, 3)))}
+    found = {e.drill: e for e in gate_evidence(made, TEST, RunFacts(day=date(2026, 5, 3)))}
     assert (found["free-kick-up"].value, found["free-kick-up"].n) == (4, 5)
     assert found["free-hold-5"].value == 12
     assert (found["free-hold-10"].value, found["free-hold-10"].n, found["free-hold-10"].measure) == (1, 5, Measure.RATE)
-    assert gate_evidence([], TEST, Known(day=date(2026, 5, 3))) == []
+    assert gate_evidence([], TEST, RunFacts(day=date(2026, 5, 3))) == []

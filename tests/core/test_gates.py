@@ -8,10 +8,10 @@ import pytest
 from tests.core.test_standing import SYLLABUS
 from wise_perch.core.trade.content import Range
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence, Form, Measure
-from wise_perch.core.trade.gates import DialLimit, Gate, Stage, spoken, stage_gate
-from wise_perch.core.trade.words import capital, spell
-from wise_perch.core.trainee.marks import at_setting, compares, enough, fill, passes
-from wise_perch.core.trainee.wording import amount
+from wise_perch.core.trade.gates import DialLimit, Gate, Stage, say_amount, stage_gate
+from wise_perch.core.trade.words import capitalise, say_day
+from wise_perch.core.trainee.marks import at_setting, compares_with, fill_of_gate, is_enough, passes_gate
+from wise_perch.core.trainee.wording import say_value
 
 DAY = date(2026, 5, 3)
 
@@ -52,11 +52,11 @@ def test_a_gate_is_said_in_the_trades_words(made: Gate, said: str) -> None:
 def test_every_measure_has_a_unit_and_can_be_said(measure: Measure) -> None:
     """No measure is left without its unit or its words."""
     assert MEASURE_UNITS[measure]
-    assert spoken(4, measure, 10).startswith("4")
+    assert say_amount(4, measure, 10).startswith("4")
 
 
 @pytest.mark.parametrize(
-    ("made", "value", "n", "filled", "is_enough"),
+    ("made", "value", "n", "filled", "reached"),
     [
         (gate(), 15, None, 0.5, False),
         (gate(), 30, None, 1.0, True),
@@ -69,10 +69,10 @@ def test_every_measure_has_a_unit_and_can_be_said(measure: Measure) -> None:
         (gate(Measure.ANGLE, 10, fewer=True, start=50), 5, None, 1.125, True),
     ],
 )
-def test_filling_and_reaching_a_gate(made: Gate, value: float, n: int | None, filled: float, is_enough: bool) -> None:
+def test_filling_and_reaching_a_gate(made: Gate, value: float, n: int | None, filled: float, reached: bool) -> None:
     """A share of the gate, and whether it is reached; a rate over too few tries never reaches it."""
-    assert fill(value, n, made) == pytest.approx(filled)
-    assert enough(value, n, made) is is_enough
+    assert fill_of_gate(value, n, made) == pytest.approx(filled)
+    assert is_enough(value, n, made) is reached
 
 
 @pytest.mark.parametrize(
@@ -88,8 +88,8 @@ def test_filling_and_reaching_a_gate(made: Gate, value: float, n: int | None, fi
 )
 def test_only_like_is_compared_with_like(seen: Evidence, counts: bool) -> None:
     """Another measure, mode or window never passes, nor does a form that is not clean."""
-    assert passes(seen, gate()) is counts
-    assert compares(piece(1), gate())
+    assert passes_gate(seen, gate()) is counts
+    assert compares_with(piece(1), gate())
 
 
 @pytest.mark.parametrize(("setting", "holds"), [(14.0, True), (15.0, True), (15.5, False), (None, False)])
@@ -108,8 +108,8 @@ def test_a_stage_takes_over_how_its_gate_is_measured() -> None:
     assert (same.measure, same.mode, same.at, same.value) == (Measure.HOLD, "average of three", made.at, 5)
     touches = stage_gate(Stage(value=4, origin="practice", measure=Measure.TOUCHES, window_s=15), made)
     assert (touches.fewer, touches.mode, touches.at, touches.window_s) == (True, None, None, 15)
-    assert enough(3, None, touches)
-    assert not enough(5, None, touches)
+    assert is_enough(3, None, touches)
+    assert not is_enough(5, None, touches)
 
 
 @pytest.mark.parametrize(
@@ -118,14 +118,14 @@ def test_a_stage_takes_over_how_its_gate_is_measured() -> None:
 )
 def test_a_figure_never_claims_more_than_was_done(value: float, made: Gate, said: str) -> None:
     """Seconds are rounded down; where less is better, up."""
-    assert amount(value, None, made) == said
+    assert say_value(value, None, made) == said
 
 
 def test_days_and_ranges_are_said_shortly() -> None:
     """A day names its year only when it is another one; a range of one figure is one figure."""
-    assert (spell(DAY, DAY), spell(DAY, date(2027, 1, 1))) == ("3 May", "3 May 2026")
+    assert (say_day(DAY, DAY), say_day(DAY, date(2027, 1, 1))) == ("3 May", "3 May 2026")
     assert (Range(least=2, most=4, origin="ours").text, Range(least=3, most=3, origin="ours").text) == ("2–4", "3")
-    assert capital("") == ""
+    assert capitalise("") == ""
 
 
 def test_every_drill_has_what_a_coach_asks_for() -> None:

@@ -5,11 +5,11 @@ from datetime import timedelta
 import pytest
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
-from wise_perch.core.scoring import judge
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.scoring import judge_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence, Fell, Measure, Outcome, Try
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings, why_not, with_falls
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing_of
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import State, Wall, read_wall
@@ -19,7 +19,7 @@ GOALS = [g.goal for g in SYLLABUS.content.goals]
 
 def wall_of(*pieces: Evidence, waived: tuple[str, ...] = ()) -> Wall:
     waivers = {name: Waiver(drill=name, reason="seen elsewhere", day=TODAY) for name in waived}
-    return read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=TODAY, waivers=waivers)
+    return read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=TODAY, waivers=waivers)
 
 
 def toward(goal: str, *pieces: Evidence, waived: tuple[str, ...] = ()) -> GoalStanding:
@@ -80,7 +80,7 @@ def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() 
     assert g.holding == "balance"
     assert [s.drill for s in g.work_on] == ["free-hold-10", "heel-float"]
     tries = [Try(number=n, outcome=Outcome.HELD, value=3.0, fell=Fell.OVER) for n in range(1, 7)]
-    result = judge(SYLLABUS.free_tries, tries, Known(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}))
+    result = judge_tries(SYLLABUS.free_tries, tries, RunFacts(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}))
     assert result.decision == "heel-float"
     seen = with_falls(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
     assert seen.headline == "Balance on the over side holds it back."

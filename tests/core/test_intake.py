@@ -2,7 +2,7 @@
 
 import pytest
 
-from wise_perch.core.trade.intake import FirstTest, Profile, awaits_clearance, first_tests, lengths
+from wise_perch.core.trade.intake import FirstTest, Profile, awaits_clearance, first_tests, lengths_of
 from wise_perch.syllabus import built_in
 
 OURS = built_in()
@@ -36,7 +36,7 @@ def test_the_cautions_of_the_trade_are_asked() -> None:
 
 def test_lengths_are_estimated_and_marked_until_measured() -> None:
     """From stature alone each length is an estimate with its source; a measured one is given back as it is."""
-    found = {x.length: x for x in lengths(INTAKE, stature_cm=170, measured_cm={"arm": 76.5})}
+    found = {x.length: x for x in lengths_of(INTAKE, stature_cm=170, measured_cm={"arm": 76.5})}
     assert (found["arm"].cm, found["arm"].estimated, found["arm"].source) == (76.5, False, "measured")
     assert (found["trunk"].cm, found["trunk"].estimated) == (49.0, True)
     assert "Drillis and Contini" in found["trunk"].source
@@ -46,7 +46,7 @@ def test_lengths_are_estimated_and_marked_until_measured() -> None:
 @pytest.mark.parametrize("cm", [0.72, 40, 140])
 def test_an_unlikely_length_is_questioned_and_kept(cm: float) -> None:
     """An arm in metres, or far too short or long, is asked about; it is still what was measured."""
-    (arm, *_) = lengths(INTAKE, stature_cm=170, measured_cm={"arm": cm})
+    (arm, *_) = lengths_of(INTAKE, stature_cm=170, measured_cm={"arm": cm})
     assert (arm.cm, bool(arm.doubt)) == (cm, True)
 
 

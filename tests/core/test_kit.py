@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from wise_perch.core.body.kit import MM, MOST_PIECES, KitItem, find, paired, rungs, stacks
+from wise_perch.core.body.kit import MM, MOST_PIECES, KitItem, find_stack, find_stacks, pair_stacks, rungs_of_kit
 from wise_perch.core.trade.protocol import Ladder
 from wise_perch.syllabus import built_in
 
@@ -45,14 +45,14 @@ def by_brute_force(kit: list[KitItem], *, most_cm: float) -> dict[int, int]:
 @given(some_kit)
 def test_every_height_is_found_with_the_fewest_pieces(kit: list[KitItem]) -> None:
     """The finder reaches exactly the heights that some choice of pieces makes, each with as few pieces as can be."""
-    made = stacks(kit, most_cm=20)
+    made = find_stacks(kit, most_cm=20)
     assert {h: sum(n for _, n in s.pieces) for h, s in made.items()} == by_brute_force(kit, most_cm=20)
 
 
 @given(some_kit)
 def test_a_stack_is_made_of_what_there_is(kit: list[KitItem]) -> None:
     """No stack takes more pieces of a sort than there are, and its pieces add up to its height."""
-    for height, stack in stacks(kit, most_cm=20).items():
+    for height, stack in find_stacks(kit, most_cm=20).items():
         assert sum(round(i.thickness_cm * MM) * n for i, n in stack.pieces) == height == round(stack.height_cm * MM)
         for item, n in stack.pieces:
             assert n <= sum(i.count for i in kit if (i.kind, i.thickness_cm) == (item.kind, item.thickness_cm))
@@ -68,7 +68,7 @@ def test_an_integer_solver_agrees(wanted_mm: int) -> None:
         bounds=Bounds(0, [i.count for i in DEPOT]),
         integrality=np.ones(len(DEPOT)),
     )
-    stack = stacks(DEPOT, most_cm=30).get(wanted_mm)
+    stack = find_stacks(DEPOT, most_cm=30).get(wanted_mm)
     assert (stack is not None) == solved.success
     if stack:
         assert sum(n for _, n in stack.pieces) == round(solved.fun)
@@ -77,7 +77,7 @@ def test_an_integer_solver_agrees(wanted_mm: int) -> None:
 def test_a_stack_is_said_as_a_coach_says_it() -> None:
     """Numbers in words, kinds in the plural, the thickest first, the height at the end."""
     kit = pieces(("pad", 3, 2), ("plate", 1.5, 3))
-    assert stacks(kit, most_cm=8)[75].text == "two 3 cm pads + one 1.5 cm plate = 7.5 cm"
+    assert find_stacks(kit, most_cm=8)[75].text == "two 3 cm pads + one 1.5 cm plate = 7.5 cm"
 
 
 @pytest.mark.parametrize(
@@ -86,7 +86,7 @@ def test_a_stack_is_said_as_a_coach_says_it() -> None:
 )
 def test_the_nearest_are_named_where_exact_is_impossible(wanted: float, exact: str | None, lower: float | None, higher: float | None) -> None:
     """A height that can not be made names the reachable ones beside it; beyond the kit there is only the highest below."""
-    found = find(DEPOT, height_cm=wanted)
+    found = find_stack(DEPOT, height_cm=wanted)
     assert (found.exact.text if found.exact else None) == exact
     heights = by_brute_force(DEPOT, most_cm=120)
     if exact is None:
@@ -99,7 +99,7 @@ def test_the_nearest_are_named_where_exact_is_impossible(wanted: float, exact: s
 
 def test_both_hands_stand_alike() -> None:
     """What raises both hands is halved: an odd piece is left over."""
-    assert [(i.thickness_cm, i.count) for i in paired(pieces(("plate", 2.5, 5), ("block", 10, 1)))] == [(2.5, 2)]
+    assert [(i.thickness_cm, i.count) for i in pair_stacks(pieces(("plate", 2.5, 5), ("block", 10, 1)))] == [(2.5, 2)]
 
 
 def ladder(mode: str = "pressing") -> Ladder:
@@ -112,12 +112,12 @@ def ladder(mode: str = "pressing") -> Ladder:
 def test_a_ladder_offers_only_what_can_be_made(kit: list[KitItem]) -> None:
     """Each rung is a real stack (or the floor), from easy to hard, near the notch it stands for; with no kit every notch stands."""
     the = ladder()
-    found = rungs(the, kit)
+    found = rungs_of_kit(the, kit)
     levels = [r.level for r in found]
     assert levels == sorted(levels, reverse=True)
     assert len(set(levels)) == len(levels)
-    under = stacks([i for i in kit if i.kind in the.stacks], most_cm=50)
-    hands = stacks(paired([i for i in kit if i.kind in the.hand_stacks]), most_cm=50)
+    under = find_stacks([i for i in kit if i.kind in the.stacks], most_cm=50)
+    hands = find_stacks(pair_stacks([i for i in kit if i.kind in the.hand_stacks]), most_cm=50)
     if under or hands:
         for rung in found:
             assert rung.level == 0 or round(abs(rung.level) * MM) in (under if rung.level > 0 else hands)
@@ -128,7 +128,7 @@ def test_a_ladder_offers_only_what_can_be_made(kit: list[KitItem]) -> None:
 
 def test_the_depot_halls_ladder() -> None:
     """Pads and plates make every notch from 25 cm to the floor, plates under the hands the deficit below it."""
-    found = {r.level: r.stack for r in rungs(ladder(), DEPOT)}
+    found = {r.level: r.stack for r in rungs_of_kit(ladder(), DEPOT)}
     assert found[7.5] == "one 5 cm pad + one 2.5 cm plate = 7.5 cm"
     assert found[0.0] == "the flat floor"
     assert found[-5.0] == "under each hand two 2.5 cm plates = 5 cm"

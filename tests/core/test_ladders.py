@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from wise_perch.core.body import ladders
-from wise_perch.core.body.jumps import jumps
+from wise_perch.core.body.jumps import find_jumps
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.body.ladders import MOST_STEPS, SettingsLadder, hardest_clean, ladder
+from wise_perch.core.body.ladders import MOST_STEPS, SettingsLadder, hardest_clean, lay_out_ladder
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.loads import hand_load, share_of
 from wise_perch.core.body.outlook import PressTested, Reps, brzycki, epley, straddle_press, wall_push_up
-from wise_perch.core.body.segments import body
-from wise_perch.core.body.words import said, setup_lines, shown
+from wise_perch.core.body.segments import make_body
+from wise_perch.core.body.words import say_figure, setup_lines, show_figures
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.gates import FALLING
@@ -24,7 +24,7 @@ from wise_perch.syllabus import built_in
 
 SYLLABUS = built_in()
 MECHANICS = SYLLABUS.mechanics
-BODY = body(stature_cm=170, mass_kg=65)
+BODY = make_body(stature_cm=170, mass_kg=65)
 TODAY = date(2026, 11, 24)
 DIALLED = [d for d in SYLLABUS.drills.values() if d.dial]
 KIT = (
@@ -44,7 +44,7 @@ def climbed(name: str, *, of=BODY, kit=(), tested=None, begin=None) -> SettingsL
     lever = MECHANICS.of_drill(name, wanted.family)
     assert lever
     assert wanted.dial
-    return ladder(lever, of, dial=wanted.dial, settings=settings_for(lever, of, {}), kit=kit, tested=tested, begin=begin)
+    return lay_out_ladder(lever, of, dial=wanted.dial, settings=settings_for(lever, of, {}), kit=kit, tested=tested, begin=begin)
 
 
 def clean(name: str, value: float, at: float, days_ago: int = 5, form: Form = Form.CLEAN) -> Evidence:
@@ -109,7 +109,7 @@ def test_a_surface_for_feet_is_firm() -> None:
 @pytest.mark.parametrize("stature", [150, 170, 195])
 def test_a_ladder_climbs_from_easy_to_hard_in_like_steps(name: str, stature: float) -> None:
     """Settings go the dial's harder way, each possible; steps of the currency are alike within the rounding to a notch."""
-    of = body(stature_cm=stature, mass_kg=60)
+    of = make_body(stature_cm=stature, mass_kg=60)
     made = climbed(name, of=of)
     settings, values = [s.setting for s in made.steps], [s.value for s in made.steps]
     dial = drill(name).dial
@@ -178,7 +178,7 @@ def test_heights_are_those_the_kit_makes() -> None:
 @given(stature=st.floats(90, 230), mass=st.floats(20, 200), name=st.sampled_from([d.drill for d in DIALLED]))
 def test_any_body_gets_a_ladder_or_a_reason(stature: float, mass: float, name: str) -> None:
     """Every step can be, and is worked out at its own rounded setting."""
-    of = body(stature_cm=stature, mass_kg=mass)
+    of = make_body(stature_cm=stature, mass_kg=mass)
     made = climbed(name, of=of, kit=KIT)
     assert made.steps or made.because
     lever = MECHANICS.of_drill(name, drill(name).family)
@@ -223,7 +223,7 @@ def test_no_hand_load_without_a_model_a_size_or_work() -> None:
 
 def test_between_raised_pikes_and_the_wall_the_jump_is_shown_for_this_body() -> None:
     """In share, at the settings in use, with settings in between whose shares lie between."""
-    found = jumps(SYLLABUS, BODY, set_to=lambda d: {"surface-height": 20.0, "hands-to-feet": 95.0} if d.drill == "raised-pike-push-up" else {})
+    found = find_jumps(SYLLABUS, BODY, set_to=lambda d: {"surface-height": 20.0, "hands-to-feet": 95.0} if d.drill == "raised-pike-push-up" else {})
     (jump,) = [j for j in found if (j.lower, j.upper) == ("raised-pike-push-up", "partial-wall-hspu")]
     assert jump.upper_share == 1
     assert jump.lower_share < 0.9
@@ -241,7 +241,7 @@ def test_between_raised_pikes_and_the_wall_the_jump_is_shown_for_this_body() -> 
 def test_no_jump_where_the_last_setting_comes_near() -> None:
     """Somebody who does raised pikes at nearly all of the weight has no jump before the wall."""
     near = {"surface-height": 30.0, "hands-to-feet": 70.0}
-    found = jumps(SYLLABUS, BODY, set_to=lambda d: near if d.drill == "raised-pike-push-up" else {})
+    found = find_jumps(SYLLABUS, BODY, set_to=lambda d: near if d.drill == "raised-pike-push-up" else {})
     assert not [j for j in found if j.upper == "partial-wall-hspu"]
 
 
@@ -311,15 +311,15 @@ def test_the_straddle_press_by_the_surface_it_was_done_from() -> None:
 def test_figures_are_said_with_their_units_and_never_with_a_mass_nobody_entered() -> None:
     """Percent, centimetres, degrees, newton metres; without a mass no force."""
     note = MECHANICS.figures
-    assert said(note["share"], 0.834) == "83 %"
-    assert said(note["float_limit_cm"], 4.12) == "4.1 cm"
-    assert said(note["float_limit_cm"], 40.1) == "40 cm"
-    assert said(note["lean_deg"], -0.01) == "0.0°"
+    assert say_figure(note["share"], 0.834) == "83 %"
+    assert say_figure(note["float_limit_cm"], 4.12) == "4.1 cm"
+    assert say_figure(note["float_limit_cm"], 40.1) == "40 cm"
+    assert say_figure(note["lean_deg"], -0.01) == "0.0°"
     lever = MECHANICS.lever("press")
     assert lever
     figures = solve_one("press", BODY, settings_for(lever, BODY, {})).figures  # type: ignore[union-attr]
-    assert shown(MECHANICS, lever, figures, mass_known=True)[0].figure == "shoulder_moment_nm"
-    assert "shoulder_moment_nm" not in {f.figure for f in shown(MECHANICS, lever, figures, mass_known=False)}
+    assert show_figures(MECHANICS, lever, figures, mass_known=True)[0].figure == "shoulder_moment_nm"
+    assert "shoulder_moment_nm" not in {f.figure for f in show_figures(MECHANICS, lever, figures, mass_known=False)}
 
 
 def test_setup_lines_name_distances_or_the_reason() -> None:

@@ -7,9 +7,9 @@ import pytest
 from tests.core.test_standing import SYLLABUS, TODAY, passing, stands
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.goals import goal_standings
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing_of
-from wise_perch.core.trainee.to_decide import LastTest, Matter, OpenRun, PainReport, matters, next_steps, pain_advice
+from wise_perch.core.trainee.to_decide import LastTest, Matter, OpenRun, PainReport, find_matters, next_steps, pain_advice
 from wise_perch.core.trainee.wall import read_wall
 
 
@@ -21,7 +21,7 @@ def exits(*ago: int) -> list[Evidence]:
 def asked(
     *pieces: Evidence, on: date = TODAY, last: LastTest | None = None, pain: PainReport | None = None, run: OpenRun | None = None
 ) -> list[Matter]:
-    return matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_tests={"free-tries": last} if last else {}, pain=pain, open_run=run)
+    return find_matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_tests={"free-tries": last} if last else {}, pain=pain, open_run=run)
 
 
 def test_somebody_new_gets_a_first_rung() -> None:
@@ -86,9 +86,9 @@ def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
 
 
 def aimed(*goals: str, pieces: list[Evidence]) -> list[Matter]:
-    wall = read_wall(marks(pieces, SYLLABUS), SYLLABUS, on=TODAY)
+    wall = read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=TODAY)
     found = standing_of(wall)
-    return matters(found, SYLLABUS, rest_s=45, goals=goal_standings(wall, found, goals))
+    return find_matters(found, SYLLABUS, rest_s=45, goals=goal_standings(wall, found, goals))
 
 
 def test_goals_choose_what_asks_for_a_decision() -> None:
@@ -109,7 +109,7 @@ def test_the_next_step_is_the_goals() -> None:
 
 def test_an_open_intake_comes_right_after_pain() -> None:
     """What the intake still waits for is said before anything else but pain."""
-    found = matters(stands(*exits(5, 0)), SYLLABUS, rest_s=45, uncleared=["Reflux?", "Ear trouble or dizziness?"])
+    found = find_matters(stands(*exits(5, 0)), SYLLABUS, rest_s=45, uncleared=["Reflux?", "Ear trouble or dizziness?"])
     assert found[0].kind == "cleared"
     assert found[0].sentence.startswith("The intake named reflux, ear trouble or dizziness. Nothing upside down until")
     assert [m.kind for m in found][-1] == "test"

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from tests.core.planning import SYLLABUS, TODAY, WEEK, advanced, asked_for, done, passing, planned, somebody, wished
 from wise_perch.core.trade.session_lookup import joint_kind, joints_of
-from wise_perch.core.week.plan import load_most, plan
-from wise_perch.core.week.question import Ache, Asked, DueTest
-from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, differences
+from wise_perch.core.week.plan import load_most, plan_week
+from wise_perch.core.week.question import Ache, DueTest, WeekQuestion
+from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, list_differences
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
 ORDER = [p.phase for p in SYLLABUS.sessions.phases]
@@ -122,26 +122,28 @@ def test_a_pin_stands_a_drop_goes_and_the_rest_is_planned_around_them() -> None:
     day = before.days[0].day
     after = planned(asked, wished(55, 55, drops=[Drop(drill=block.drill)]))
     assert block.drill not in drills(after)
-    assert any(block.title in line and "went out" in line for line in differences(before, after))
+    assert any(block.title in line and "went out" in line for line in list_differences(before, after))
     pinned = planned(asked, wished(55, 55, pins=[Pin(day=day, drill="forearm-plank", sets=4)]))
     mine = next(b for b in pinned.days[0].blocks if b.drill == "forearm-plank")
     assert mine.pinned
     assert mine.dosed is not None
     assert mine.dosed.sets == 4
-    assert differences(before, before) == ()
+    assert list_differences(before, before) == ()
 
 
 def test_what_can_not_be_had_is_named_and_never_cut() -> None:
     """Too much pinned, a closed drill pinned, one without its kit: a refusal with the figures; too few minutes: a question."""
     asked = asked_for(*advanced(), goals=["freestanding-hold"])
     day = WEEK
-    much = plan(asked, wished(20, days=(0,), pins=[Pin(day=day, drill="forearm-plank", sets=12), Pin(day=day, drill="tuck-hollow-hold", sets=12)]))
+    much = plan_week(
+        asked, wished(20, days=(0,), pins=[Pin(day=day, drill="forearm-plank", sets=12), Pin(day=day, drill="tuck-hollow-hold", sets=12)])
+    )
     assert isinstance(much, Refusal)
     assert "of 20 minutes" in much.questions[0].text
-    closed = plan(asked, wished(55, days=(0,), pins=[Pin(day=day, drill="stalder-press")]))
+    closed = plan_week(asked, wished(55, days=(0,), pins=[Pin(day=day, drill="stalder-press")]))
     assert isinstance(closed, Refusal)
     assert "Closed until" in closed.questions[0].text
-    kitless = plan(asked, wished(55, place="home", days=(0,), pins=[Pin(day=day, drill="hang")], kit={"home": ("wall",)}))
+    kitless = plan_week(asked, wished(55, place="home", days=(0,), pins=[Pin(day=day, drill="hang")], kit={"home": ("wall",)}))
     assert isinstance(kitless, Refusal)
     short = planned(asked, wished(6, days=(0,)))
     assert short.days[0].blocks == ()
@@ -241,7 +243,7 @@ def test_the_ramp_names_itself_when_it_leaves_something_out() -> None:
     from wise_perch.core.week.week_plan import Loading
 
     asked = asked_for(*advanced(), goals=["freestanding-hold"])
-    tight: Asked = replace(asked, loading=Loading(mean_s=1000.0, done_s=1140.0))
+    tight: WeekQuestion = replace(asked, loading=Loading(mean_s=1000.0, done_s=1140.0))
     week = planned(tight, wished(60, 60, 60))
     assert week.load_s <= 10.5
     assert any("hand-load is full" in x.because for x in week.left_out)

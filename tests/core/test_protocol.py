@@ -19,11 +19,11 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 
 from tests.core.test_standing import TODAY
 from wise_perch.core.bench.layout import lay_out
-from wise_perch.core.bench.run_sheet import Sheet, walk
-from wise_perch.core.bench.sound_tests import faults
-from wise_perch.core.body.kit import KitItem, rungs
-from wise_perch.core.scoring import judge
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.bench.run_sheet import Sheet, walk_run
+from wise_perch.core.bench.sound_tests import find_test_faults
+from wise_perch.core.body.kit import KitItem, rungs_of_kit
+from wise_perch.core.scoring import judge_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Form, Side, Try
 from wise_perch.core.trade.protocol import Rung, exact_rungs, try_problem
 from wise_perch.core.trade.protocol import Test as BenchTest
@@ -55,7 +55,7 @@ FIFTEEN = [
 
 def sheet_of(test: BenchTest, subject: str = "", *, kit: bool = False, **more: Any) -> Sheet:
     drill = next((d for d in SYLLABUS.subjects(test) if d.drill == subject or not subject), None)
-    made = {m.mode: rungs(m.ladder, KIT) for m in test.modes if m.ladder} if kit else None
+    made = {m.mode: rungs_of_kit(m.ladder, KIT) for m in test.modes if m.ladder} if kit else None
     return lay_out(test, subject=drill, rungs=made, **more)
 
 
@@ -67,7 +67,7 @@ def test_all_fifteen_are_there_in_the_order_they_are_run() -> None:
 @pytest.mark.parametrize("name", FIFTEEN)
 def test_each_test_is_sound(name: str) -> None:
     """Its data fits its scoring, its modes lead somewhere, its keys are its own."""
-    assert faults(TESTS[name]) == []
+    assert find_test_faults(TESTS[name]) == []
     assert TESTS[name].setup
     assert TESTS[name].cautions
     assert TESTS[name].instead
@@ -89,7 +89,7 @@ def test_each_test_is_sound(name: str) -> None:
 )
 def test_an_unsound_test_is_named(change: Any, said: str) -> None:
     """Each fault in a test's data comes as a sentence."""
-    assert any(said in what for what in faults(change(TESTS["heel-float"])))
+    assert any(said in what for what in find_test_faults(change(TESTS["heel-float"])))
 
 
 # --- floats ------------------------------------------------------------------------------------------------------
@@ -102,14 +102,14 @@ def held(*values: float, mode: str = "seconds", start: int = 1) -> list[Try]:
 @pytest.mark.parametrize(("below", "value", "mode"), [(5, 4.9, "touches"), (5, 5.0, "seconds"), (3, 4.9, "seconds"), (3, 2.9, "touches")])
 def test_an_early_end_goes_over_to_counting(below: float, value: float, mode: str) -> None:
     """A float that ends before the coach's own figure is measured in touches from there on."""
-    now = walk(sheet_of(TESTS["heel-float"], early_below=below), held(value))
+    now = walk_run(sheet_of(TESTS["heel-float"], early_below=below), held(value))
     assert now.step
     assert (now.step.mode, now.switched) == (mode, mode == "touches")
 
 
 def test_a_short_last_try_is_part_of_the_average() -> None:
     """With three tries made the average stands, however short the last one was."""
-    now = walk(sheet_of(TESTS["heel-float"]), held(10, 8, 2))
+    now = walk_run(sheet_of(TESTS["heel-float"]), held(10, 8, 2))
     assert (now.step, now.over) == (None, "All tries are made.")
 
 
@@ -117,7 +117,7 @@ def test_who_can_not_leave_the_wall_goes_on_with_a_light_foot() -> None:
     """The coach's own choice moves a run to another way of measuring, from the start or from counting."""
     sheet = sheet_of(TESTS["toe-float"])
     assert sheet.steps[sheet.first].change == "light-foot 1"
-    now = walk(sheet, held(4, mode="light-foot"))
+    now = walk_run(sheet, held(4, mode="light-foot"))
     assert now.step
     assert (now.step.mode, now.number, now.of) == ("light-foot", 2, 2)
 
@@ -125,7 +125,7 @@ def test_who_can_not_leave_the_wall_goes_on_with_a_light_foot() -> None:
 def test_a_try_put_right_later_leaves_the_others_counted() -> None:
     """With the first try corrected from short to long, the windows counted after it still stand."""
     tries = [*held(8), *held(6, 5, mode="touches", start=2)]
-    now = walk(sheet_of(TESTS["heel-float"]), tries)
+    now = walk_run(sheet_of(TESTS["heel-float"]), tries)
     assert now.step
     assert (now.step.mode, now.number, now.of) == ("touches", 3, 3)
 
@@ -136,7 +136,7 @@ def test_a_try_put_right_later_leaves_the_others_counted() -> None:
 def climb(sheet: Sheet, passes: Any, *, most: int = 40) -> tuple[list[Try], str]:
     """Try what the sheet proposes, passing where `passes(mode, level)` says so."""
     tries: list[Try] = []
-    while (now := walk(sheet, tries)).step and len(tries) < most:
+    while (now := walk_run(sheet, tries)).step and len(tries) < most:
         level = now.step.levels[0]
         outcome = "clean" if passes(now.step.mode, level) else "missed"
         tries.append(Try(number=len(tries) + 1, outcome=outcome, mode=now.step.mode, level=level))
@@ -163,7 +163,7 @@ def test_lowering_never_goes_more_than_a_step_lower_at_once() -> None:
     """With kit that makes only far-apart heights, lowering ends with a reason and does not jump."""
     far = [KitItem(kind="pad", thickness_cm=12, count=3)]
     test = TESTS["push-floor"]
-    sheet = lay_out(test, rungs={m.mode: rungs(m.ladder, far) for m in test.modes if m.ladder})
+    sheet = lay_out(test, rungs={m.mode: rungs_of_kit(m.ladder, far) for m in test.modes if m.ladder})
     tries, over = climb(sheet, lambda mode, level: mode == "lowering" or level >= 24)
     lowered = [t.level for t in tries if t.mode == "lowering" and t.level is not None]
     assert lowered == [24]
@@ -174,7 +174,7 @@ def test_a_miss_is_retried_in_between_or_ends() -> None:
     """A miss proposes the height in between; with none left to make, the ladder ends and says so."""
     sheet = sheet_of(TESTS["push-floor"])
     tries = [Try(number=n, outcome=o, mode="pressing", level=v) for n, o, v in ((1, "clean", 20), (2, "missed", 15))]
-    now = walk(sheet, tries)
+    now = walk_run(sheet, tries)
     assert now.step
     assert (now.step.levels[0], now.step.whole) == (17.5, True)
     assert now.step.say == "Passed at 20 cm, missed at 15 cm: one in between, or end here."
@@ -182,7 +182,7 @@ def test_a_miss_is_retried_in_between_or_ends() -> None:
 
 def test_a_first_miss_goes_back_a_step() -> None:
     """Missed before anything was passed, the next try is a whole step easier."""
-    now = walk(sheet_of(TESTS["press-start"]), [Try(number=1, outcome="missed", mode="start", level=40)])
+    now = walk_run(sheet_of(TESTS["press-start"]), [Try(number=1, outcome="missed", mode="start", level=40)])
     assert now.step
     assert now.step.levels == (50,)
 
@@ -191,7 +191,7 @@ def test_a_side_is_asked_for_where_there_are_two() -> None:
     """The wrist is measured on both sides in turn, the preferred one first."""
     sheet = sheet_of(TESTS["wrist-bend"], first_side=Side.LEFT)
     tries = [Try(number=n, outcome="measured", value=80, mode="bend") for n in range(1, 4)]
-    sides = [now.step.side for n in range(4) if (now := walk(sheet, tries[:n])).step]
+    sides = [now.step.side for n in range(4) if (now := walk_run(sheet, tries[:n])).step]
     assert sides == [Side.LEFT, Side.RIGHT, Side.LEFT, Side.RIGHT]
 
 
@@ -234,7 +234,7 @@ class OnTheBench(RuleBasedStateMachine):
 
     @property
     def now(self) -> Any:
-        return walk(self.sheet, self.tries)
+        return walk_run(self.sheet, self.tries)
 
     def keep(self, data: Any, mode_name: str, levels: tuple[float, ...], side: Side | None) -> None:
         mode = self.test.mode(mode_name)
@@ -286,8 +286,8 @@ class OnTheBench(RuleBasedStateMachine):
         if not hasattr(self, "test"):
             return
         assert len(self.tries) == self.entered - self.struck
-        known = Known(day=TODAY, subject=next(iter(SYLLABUS.subjects(self.test)), None), drills=SYLLABUS.drills)
-        verdict = judge(self.test, self.tries, known)
+        known = RunFacts(day=TODAY, subject=next(iter(SYLLABUS.subjects(self.test)), None), drills=SYLLABUS.drills)
+        verdict = judge_tries(self.test, self.tries, known)
         assert verdict.n == len(self.tries)
         assert verdict.reasons
         assert verdict.decision in {*self.test.decisions, "no-try"}
@@ -320,7 +320,7 @@ def test_following_the_sheet_ends_within_the_most_tries(name: str) -> None:
     test = TESTS[name]
     for good in (True, False):
         sheet, tries = sheet_of(test), list[Try]()
-        while (now := walk(sheet, tries)).step:
+        while (now := walk_run(sheet, tries)).step:
             mode = test.mode(now.step.mode)
             mark = next((m for m in mode.marks if m.passed in (None, good)), mode.marks[0])
             value = (10.0 if good else 1.0) if mark.figure else None
@@ -378,7 +378,7 @@ def any_tries(test: BenchTest, sheet: Sheet, dice: Random) -> list[Try]:
     """A run of any length: mostly what the sheet asks for, now and then something else."""
     tries: list[Try] = []
     for number in range(1, dice.randrange(1, 14)):
-        now = walk(sheet, tries)
+        now = walk_run(sheet, tries)
         mode = test.mode(now.step.mode) if now.step and dice.random() < 0.9 else dice.choice(test.modes)
         mark = dice.choice(mode.marks)
         level = dice.choice(now.step.levels) if now.step and now.step.levels else dice.choice([None, 7.3, 20]) if mode.ladder else None
@@ -394,7 +394,7 @@ def test_the_browser_walks_as_the_core_does(walker: Path) -> None:
     runs = [(n, any_tries(test, sheet, dice)) for n, (test, sheet) in enumerate(sheets) for _ in range(40)]
     expected = []
     for n, tries in runs:
-        now = walk(sheets[n][1], tries)
+        now = walk_run(sheets[n][1], tries)
         expected.append([now.step.mode if now.step else None, list(now.step.levels) if now.step else [], now.over, now.number, now.of, now.switched])
     asked = {"sheets": [asdict(s) for _, s in sheets], "asked": [{"sheet": n, "tries": [asdict(t) for t in tries]} for n, tries in runs]}
     done = subprocess.run([*node(), str(walker)], input=json.dumps(asked), capture_output=True, text=True, check=True)

@@ -5,14 +5,14 @@ from dataclasses import replace
 import pytest
 
 from tests.core.test_standing import TODAY, passing, stands
-from wise_perch.core.trade.checks import problems
+from wise_perch.core.trade.checks import find_problems
 from wise_perch.core.trade.content import Amendment, Place
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
-from wise_perch.core.trade.gaps import gaps
-from wise_perch.core.trade.schools import UnknownChoice, compare, with_schools
+from wise_perch.core.trade.gaps import find_gaps
+from wise_perch.core.trade.schools import UnknownChoice, compare_contents, with_schools
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.changes import effects
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.changes import find_effects
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing
 from wise_perch.syllabus import built_in, in_use, read_text
 from wise_perch.syllabus.reading import write
@@ -36,18 +36,18 @@ def test_every_question_of_the_trade_is_there() -> None:
 def test_a_school_changes_something_visible_and_nothing_else(question: str, school: str) -> None:
     """Order, gates, what a drill waits for, cues or doses; drills, titles, goals and the rest stay."""
     usual, other = in_use(), in_use(schools={question: school})
-    changed = {d.part for d in compare(usual.content, other.content)}
+    changed = {d.part for d in compare_contents(usual.content, other.content)}
     assert changed
     assert changed <= MAY_CHANGE
     assert usual.drills.keys() == other.drills.keys()
     assert usual.content.goals == other.content.goals
     assert usual.version != other.version
-    assert problems(other) == []
+    assert find_problems(other) == []
 
 
 def test_all_other_schools_together_are_sound() -> None:
     """Every question answered the other way still has no cycle and no open floor without an exit."""
-    assert problems(with_schools(OURS, dict(OTHERS))) == []
+    assert find_problems(with_schools(OURS, dict(OTHERS))) == []
 
 
 def test_back_to_the_wall_first_turns_the_order() -> None:
@@ -56,7 +56,7 @@ def test_back_to_the_wall_first_turns_the_order() -> None:
     assert rung_of(chest, "back-to-wall-hold") > rung_of(chest, "chest-to-wall-hold")
     assert rung_of(back, "back-to-wall-hold") < rung_of(back, "chest-to-wall-hold")
     climbed = [p for n in ("low-surface-hold", "shoulder-rocks", "pike-hold", "low-wall-climb") for p in passing(chest.drills[n])]
-    opened = [standing(marks(climbed, s), s, on=TODAY).drill("back-to-wall-hold").open for s in (chest, back)]
+    opened = [standing(mark_evidence(climbed, s), s, on=TODAY).drill("back-to-wall-hold").open for s in (chest, back)]
     assert opened == [False, True]
 
 
@@ -89,12 +89,12 @@ def test_a_gate_set_anew_changes_where_a_trainee_stands() -> None:
     d = OURS.drills["low-surface-hold"]
     harder = own(Edit(drill=d.drill, change=Amendment(drill=d.drill, gate=replace(d.gate, value=40, origin="ours"))))
     pieces = passing(d)
-    before, after = (standing(marks(pieces, s), s, on=TODAY) for s in (OURS, harder))
-    said = [c.sentence for c in effects(before, after)]
+    before, after = (standing(mark_evidence(pieces, s), s, on=TODAY) for s in (OURS, harder))
+    said = [c.sentence for c in find_effects(before, after)]
     assert "Low-surface hold: met becomes not yet (30 of 40 s, best on 31 May; 10 s to go)." in said
     assert "Shoulder rocks closes, until Low-surface hold (40 s), met." in said
     assert "The inversion clip goes to the floor." in said
-    assert effects(before, before) == []
+    assert find_effects(before, before) == []
 
 
 def test_a_rung_is_inserted_moved_retired_and_brought_back() -> None:
@@ -132,11 +132,11 @@ def test_compare_says_what_differs_in_words() -> None:
     changed = own(
         Edit(drill="pancake", change=Amendment(drill="pancake", gate=gate, cues=("Breathe.",))), Edit(drill="hang", place=Place(above="pancake"))
     )
-    found = {(d.drill, d.part): (d.before, d.after) for d in compare(OURS.content, changed.content)}
+    found = {(d.drill, d.part): (d.before, d.after) for d in compare_contents(OURS.content, changed.content)}
     assert found["pancake", "gate"] == ("10 cm or less", "20 cm or less")
     assert found["pancake", "cues"] == ("Tip the hips first; knees to the ceiling.", "Breathe.")
     assert found["hang", "place"][0] == "Mobility, above the floor"
-    assert compare(OURS.content, OURS.content) == ()
+    assert compare_contents(OURS.content, OURS.content) == ()
 
 
 def test_an_inserted_rung_that_asks_less_than_the_one_below_is_refused() -> None:
@@ -153,14 +153,14 @@ def test_an_inserted_rung_that_asks_less_than_the_one_below_is_refused() -> None
 
 def test_ours_has_no_gap() -> None:
     """What ships passes its own finder."""
-    assert gaps(OURS) == ()
+    assert find_gaps(OURS) == ()
 
 
 def test_a_gap_in_the_gates_own_measure_gets_a_rung_that_closes_it() -> None:
     """Bent-knee 30 s below hollow 120 s is four times as much; 60 s would stand between, and closes the gap."""
     d = OURS.drills["hollow-hold"]
     wide = own(Edit(drill=d.drill, change=Amendment(drill=d.drill, gate=replace(d.gate, value=120, origin="ours", easy_from=None))))
-    (gap,) = [g for g in gaps(wide) if g.upper == "hollow-hold"]
+    (gap,) = [g for g in find_gaps(wide) if g.upper == "hollow-hold"]
     assert (gap.lower, gap.proposal.gate.value, gap.proposal.gate.origin) == ("bent-knee-hollow", 60, "ours")
     assert gap.sentence.endswith("is 4.0 times as much; 60 s would stand between.")
 
@@ -171,7 +171,7 @@ def test_a_gap_in_the_setting_of_a_dial_gets_a_setting_between() -> None:
     assert d.gate.at
     far = replace(d, drill="chest-to-wall-far", title="Chest to wall, far", gate=replace(d.gate, at=replace(d.gate.at, at_most=60)), stages=())
     wide = own(Edit(drill=far.drill, insert=far, line="inversion", place=Place(below=d.drill)))
-    (gap,) = [g for g in gaps(wide) if g.upper == d.drill and g.lower == far.drill]
+    (gap,) = [g for g in find_gaps(wide) if g.upper == d.drill and g.lower == far.drill]
     assert gap.proposal.gate.at
     assert (gap.proposal.gate.at.at_most, gap.proposal.gate.at.origin) == (37.5, "ours")
     closed = own(
@@ -179,11 +179,11 @@ def test_a_gap_in_the_setting_of_a_dial_gets_a_setting_between() -> None:
         Edit(drill=gap.proposal.drill, insert=gap.proposal, line=gap.line, place=gap.place),
     )
     # the middle is still more than one step of 15 cm from both sides, so the finder goes on
-    assert {(g.lower, g.upper) for g in gaps(closed)} >= {(far.drill, gap.proposal.drill), (gap.proposal.drill, d.drill)}
+    assert {(g.lower, g.upper) for g in find_gaps(closed)} >= {(far.drill, gap.proposal.drill), (gap.proposal.drill, d.drill)}
 
 
 def test_standing_knows_only_drills_in_use() -> None:
     """Evidence for a retired drill stays, and is passed over."""
     s = own(Edit(drill="roll-out", retired=True))
-    assert "roll-out" not in standing(marks(passing(OURS.drills["roll-out"]), s), s, on=TODAY).every()
+    assert "roll-out" not in standing(mark_evidence(passing(OURS.drills["roll-out"]), s), s, on=TODAY).every()
     assert "roll-out" in stands().every()

@@ -8,11 +8,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_perch.core.trade.checks import edge
+from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
-from wise_perch.core.trainee.changes import changes
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.changes import find_changes
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import DrillStanding, Standing, standing
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import State
@@ -56,7 +56,7 @@ def done(
 def passing(d: Drill, *, ago: int = 0, times: float = 1.0) -> list[Evidence]:
     """Just enough to pass a drill's gate, or `times` as much where more is possible."""
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,)
-    cm = edge(d.gate)
+    cm = gate_setting(d.gate)
     value = d.gate.value if times == 1 or d.gate.of else -5 if d.gate.fewer else math.ceil(times * d.gate.value)
     own = [done(d.drill, value, ago=ago, side=side, cm=cm) for side in sides]
     return own + [replace(own[0], measure=g.measure, value=g.value, n=g.of, mode=g.mode) for g in d.gate.also]
@@ -75,7 +75,7 @@ def proven_below(drill: str) -> list[list[Evidence]]:
 
 
 def stands(*pieces: Evidence, on: date = TODAY) -> Standing:
-    return standing(marks(pieces, SYLLABUS), SYLLABUS, on=on)
+    return standing(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=on)
 
 
 def stand(drill: str, *pieces: Evidence, on: date = TODAY) -> DrillStanding:
@@ -255,10 +255,10 @@ def test_every_drill_can_be_opened() -> None:
 def test_changes_name_what_rose() -> None:
     """Between two standings the new perch, the state, the openings and the fuller bars are named, and nothing else."""
     before = stands(done("low-surface-hold", 18, ago=3))
-    sentences = [c.sentence for c in changes(before, stands(done("low-surface-hold", 31)))]
+    sentences = [c.sentence for c in find_changes(before, stands(done("low-surface-hold", 31)))]
     assert sentences == ["The inversion clip moves up to low-surface hold.", "Low-surface hold is met: 31 s.", "Shoulder rocks is open now."]
-    assert [c.kind for c in changes(before, stands(done("low-surface-hold", 24)))] == ["closer"]
-    assert changes(before, before) == []
+    assert [c.kind for c in find_changes(before, stands(done("low-surface-hold", 24)))] == ["closer"]
+    assert find_changes(before, before) == []
 
 
 # --- waivers, confidence, clearance ------------------------------------------------------------------------------
@@ -273,7 +273,7 @@ def waived(*drills: str) -> dict[str, Waiver]:
 def test_a_waived_gate_equals_a_met_one_downstream(history: list[Evidence], drill: str) -> None:
     """What a waiver opens, and the perches it lifts, are those of passing the gate once; nothing else changes."""
     without = [p for p in history if p.drill != drill]
-    by_waiver = standing(marks(without, SYLLABUS), SYLLABUS, on=TODAY, waivers=waived(drill))
+    by_waiver = standing(mark_evidence(without, SYLLABUS), SYLLABUS, on=TODAY, waivers=waived(drill))
     by_pass = stands(*without, *passing(SYLLABUS.drills[drill]))
     for was, now in zip(by_waiver.lines, by_pass.lines, strict=True):
         assert (was.perch_rung, was.ahead) == (now.perch_rung, now.ahead)
@@ -288,7 +288,7 @@ def test_a_waiver_is_shown_and_never_proves() -> None:
     d = result.drill("free-exit")
     assert (d.state, d.shortfall) == (State.WAIVED, "waived on 31 May: seen elsewhere; nothing recorded yet; the gate is 5 of 5")
     assert not result.drill("free-kick-up").open
-    shown = standing(marks(passing(SYLLABUS.drills["free-exit"]), SYLLABUS), SYLLABUS, on=TODAY, waivers=by).drill("free-exit")
+    shown = standing(mark_evidence(passing(SYLLABUS.drills["free-exit"]), SYLLABUS), SYLLABUS, on=TODAY, waivers=by).drill("free-exit")
     assert (shown.state, shown.waiver) == (State.MET, by["free-exit"])
 
 
@@ -309,7 +309,7 @@ def test_little_confidence_meets_but_does_not_prove() -> None:
 def test_nothing_upside_down_is_open_before_the_coach_confirms() -> None:
     """Until then every inverted drill is closed and says why; what is the right way up stays open."""
     everything = [p for d in SYLLABUS.drills.values() for ago in (5, 0) for p in passing(d, ago=ago)]
-    found = standing(marks(everything, SYLLABUS), SYLLABUS, on=TODAY, cleared=False).every()
+    found = standing(mark_evidence(everything, SYLLABUS), SYLLABUS, on=TODAY, cleared=False).every()
     for name, d in found.items():
         assert d.open is not d.inverted, name
         assert d.inverted is (name in SYLLABUS.inverted)
@@ -355,4 +355,4 @@ def test_every_drill_can_be_opened_by_every_school(question: str, school: str) -
     """Whatever the school, some evidence opens every drill."""
     taught = in_use(schools={question: school})
     everything = [p for d in taught.drills.values() for ago in (5, 0) for p in passing(d, ago=ago, times=1.5)]
-    assert all(d.open for d in standing(marks(everything, taught), taught, on=TODAY).every().values())
+    assert all(d.open for d in standing(mark_evidence(everything, taught), taught, on=TODAY).every().values())

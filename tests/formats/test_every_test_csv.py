@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 
 from wise_perch.core.bench.layout import lay_out
-from wise_perch.core.bench.run_sheet import walk
-from wise_perch.core.scoring import judge
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.bench.run_sheet import walk_run
+from wise_perch.core.scoring import judge_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Form, Try
 from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.score import Junk, score_file
@@ -27,7 +27,7 @@ def drawn(name: str) -> tuple[str, list[Try]]:
     test = TESTS[name]
     drill = next(iter(SYLLABUS.subjects(test)), None)
     sheet, tries = lay_out(test, subject=drill), list[Try]()
-    while (step := walk(sheet, tries).step) is not None:
+    while (step := walk_run(sheet, tries).step) is not None:
         mode, n = test.mode(step.mode), len(tries) + 1
         mark = next((m for m in mode.marks if m.passed is (n % 3 != 0)), mode.marks[n % len(mode.marks)])
         value = float(n) if mark.figure else None
@@ -77,8 +77,8 @@ def test_the_door_scores_as_the_core_does(name: str, tmp_path: Path) -> None:
     path.write_text(write_tries(exported(name), tests=TESTS), "utf-8")
     (found,) = score_file(path, SYLLABUS)
     dial = {"hands-to-wall": 12.5} if name == "wall-hold" else {}
-    known = Known(day=date(2026, 5, 3), subject=SYLLABUS.drills.get(drill), dial=dial, confidence=4, drills=SYLLABUS.drills)
-    verdict = judge(TESTS[name], tries, known)
+    known = RunFacts(day=date(2026, 5, 3), subject=SYLLABUS.drills.get(drill), dial=dial, confidence=4, drills=SYLLABUS.drills)
+    verdict = judge_tries(TESTS[name], tries, known)
     assert (found["decision"], found["reasons"]) == (verdict.decision, verdict.reasons)
     assert {key: found[key] for key in verdict.figures} == dict(verdict.figures)
 

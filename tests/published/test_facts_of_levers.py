@@ -4,10 +4,10 @@ import pytest
 
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.levers import solve_one
-from wise_perch.core.body.segments import Body, body
+from wise_perch.core.body.segments import Body, make_body
 from wise_perch.core.body.upright import float_limit
 
-SIZES = [body(stature_cm=h, mass_kg=m) for h, m in ((150, 48), (170, 65), (195, 92))]
+SIZES = [make_body(stature_cm=h, mass_kg=m) for h, m in ((150, 48), (170, 65), (195, 92))]
 BY_SIZE = pytest.mark.parametrize("of", SIZES, ids=lambda b: f"{b.stature:g} m")
 
 

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.test_standing import done, passing, proven_below, stand, stands
-from wise_perch.core.scoring.free_tries import FreeTriesContext, rules_of, score
+from wise_perch.core.scoring.free_tries import FreeTriesContext, rules_of, score_free_tries
 from wise_perch.core.trade.evidence import Measure, Outcome, Try
 from wise_perch.core.trainee.wall import State
 from wise_perch.syllabus import in_use
@@ -136,7 +136,7 @@ def test_the_line_between_beginner_and_intermediate() -> None:
 
     def level(long: int) -> str:
         tries = [Try(number=i, outcome=Outcome.HELD, value=10.0 if i <= long else 9.9) for i in range(1, 11)]
-        return score(tries, rules, FreeTriesContext()).level
+        return score_free_tries(tries, rules, FreeTriesContext()).level
 
     assert (level(7), level(6)) == ("intermediate", "beginner")
 

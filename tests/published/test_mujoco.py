@@ -14,7 +14,7 @@ import pytest
 
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.levers import solve_one
-from wise_perch.core.body.segments import Body, body
+from wise_perch.core.body.segments import Body, make_body
 from wise_perch.core.body.upright import handstand, straight_answer
 
 G = 9.81
@@ -39,10 +39,10 @@ SPANS = {
 }
 UP = ("wrist", "elbow", "shoulder", "hip", "knee", "ankle", "ball")
 BODIES = [
-    body(stature_cm=152, mass_kg=49),
-    body(stature_cm=170, mass_kg=65),
-    body(stature_cm=193, mass_kg=92),
-    body(stature_cm=168, mass_kg=71, own_cm={"arm": 78, "trunk": 45, "leg": 92, "hand": 19, "shoulder-to-crown": 29, "foot": 27}),
+    make_body(stature_cm=152, mass_kg=49),
+    make_body(stature_cm=170, mass_kg=65),
+    make_body(stature_cm=193, mass_kg=92),
+    make_body(stature_cm=168, mass_kg=71, own_cm={"arm": 78, "trunk": 45, "leg": 92, "hand": 19, "shoulder-to-crown": 29, "foot": 27}),
 ]
 PIKES = [("pike-top", d, h) for d in (0.5, 0.6, 0.75) for h in (0.0, 0.2)] + [("pike-bottom", d, h) for d in (0.4, 0.5, 0.6) for h in (0.0, 0.15)]
 PRESSES = [(p, b, h) for p, b in ((30, 0), (45, 0), (60, 0), (45, 25), (70, 35)) for h in (0.0, 0.1)]

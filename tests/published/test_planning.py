@@ -13,12 +13,12 @@ import pytest
 from tests.core.planning import BODY, SYLLABUS, WEEK, advanced, asked_for, done, dosed, planned, somebody, wished
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.dose.dose import with_sets
-from wise_perch.core.dose.staircase import Trial, moved
+from wise_perch.core.dose.staircase import StaircaseSet, find_direction
 from wise_perch.core.trade.evidence import Form
-from wise_perch.core.week.candidates import Candidate, candidates
+from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
-from wise_perch.core.week.session import preparation
-from wise_perch.core.week.solve import EXTRA_SETS, SCALE, SHARE_PENALTY, Puzzle, cost, solve, units
+from wise_perch.core.week.session import prepare_session
+from wise_perch.core.week.solve import EXTRA_SETS, SCALE, SHARE_PENALTY, Puzzle, cost_in_units, in_units, solve_week
 from wise_perch.formats.plan_files import calendar
 
 # --- doses of the trade: common practice, no single source ------------------------------------------------------
@@ -110,7 +110,7 @@ def test_the_staircase_settles_where_half_goes_well() -> None:
     dice, at, seen = Random(3), 30.0, []
     for _ in range(4000):
         passed = dice.random() < 1 / (1 + np.exp(-(at - 12) / 2.5))
-        at -= 2.5 * moved([Trial(setting=at, passed=passed, day=date(2026, 1, 1))])
+        at -= 2.5 * find_direction([StaircaseSet(setting=at, passed=passed, day=date(2026, 1, 1))])
         seen.append(at)
     assert float(np.mean(seen[500:])) == pytest.approx(12, abs=1.25)
 
@@ -122,9 +122,9 @@ def small(seed: int) -> Puzzle:
     """A puzzle of two days and at most five candidates, as the planner makes it."""
     dice = Random(seed)
     asked = asked_for(*somebody(dice), goals=[dice.choice(["freestanding-hold", "straddle-press", "strict-push"])])
-    found, _ = candidates(asked)
+    found, _ = find_candidates(asked)
     kept = [c if c.dosed is None else _narrow(c) for c in found[:5]]
-    prepared, _ = preparation(asked)
+    prepared, _ = prepare_session(asked)
     minutes = [dice.choice([14, 18, 22, 28]) for _ in range(2)]
     return _laid_out(asked, wished(*minutes, days=(0, dice.choice([1, 3]))), kept, prepared).puzzle
 
@@ -148,7 +148,7 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
     for slot, day in zip(puzzle.slots, week, strict=True):
         there = [(c, n) for c, n in zip(puzzle.candidates, day, strict=True) if n]
         away = any(c.away for c, _ in there)
-        time = sum(cost(c, rules)[0] + cost(c, rules)[1] * n for c, n in there) + (units(puzzle.rehearsal_s) if away else 0)
+        time = sum(cost_in_units(c, rules)[0] + cost_in_units(c, rules)[1] * n for c, n in there) + (in_units(puzzle.rehearsal_s) if away else 0)
         if time > int(slot.free_s // 5) or len(there) > rules.blocks_most.value or sum(n for c, n in there if c.singles) > rules.singles_most.value:
             return False
         load += sum(round(c.dosed.load_s * 10) * n for c, n in there if c.dosed) + (round(puzzle.rehearsal_load_s * 10) if away else 0)
@@ -180,7 +180,7 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
             if c.dosed:
                 total += max(1, round(SCALE * c.counts * EXTRA_SETS / max(1, c.dosed.most - c.dosed.least))) * (n - c.dosed.least)
             if c.pillar:
-                minutes[c.pillar] = minutes.get(c.pillar, 0) + cost(c, puzzle.rules)[0] + cost(c, puzzle.rules)[1] * n
+                minutes[c.pillar] = minutes.get(c.pillar, 0) + cost_in_units(c, puzzle.rules)[0] + cost_in_units(c, puzzle.rules)[1] * n
     held = {c.pillar for c in puzzle.candidates if c.pillar}
     if puzzle.holding in held:
         total -= SHARE_PENALTY * max(0, max((m for p, m in minutes.items() if p != puzzle.holding), default=0) - minutes.get(puzzle.holding, 0))
@@ -192,7 +192,7 @@ def test_the_solver_finds_what_trying_every_week_finds(seed: int) -> None:
     """On small weeks the solver's best is worth as much as the best of all that are allowed, and is itself allowed."""
     puzzle = small(seed)
     best = max(worth(puzzle, week) for week in weeks(puzzle) if allowed(puzzle, week))
-    chosen = solve(puzzle)
+    chosen = solve_week(puzzle)
     assert chosen is not None
     assert chosen.best
     own = [[chosen.sets.get((slot.day, c.name), 0) for c in puzzle.candidates] for slot in puzzle.slots]

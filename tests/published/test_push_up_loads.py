@@ -16,10 +16,10 @@ import pytest
 
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.levers import solve_one
-from wise_perch.core.body.segments import body
+from wise_perch.core.body.segments import make_body
 
 PAGE = Path(__file__).parents[2] / "docs" / "published-figures.md"
-TALL = body(stature_cm=175, mass_kg=75)
+TALL = make_body(stature_cm=175, mass_kg=75)
 POINTS = 4
 MISSES = 7
 
@@ -36,7 +36,7 @@ OTHERS = [("push-up", 69), ("push-up-knees", 54), ("push-up", 66), ("push-up-kne
 
 def share(model: str, hands: float, feet: float, stature: float = 175) -> float:
     """Percent of body weight on the hands."""
-    found = solve_one(model, body(stature_cm=stature, mass_kg=75), {"hands-height": hands, "feet-height": feet})
+    found = solve_one(model, make_body(stature_cm=stature, mass_kg=75), {"hands-height": hands, "feet-height": feet})
     assert isinstance(found, Answer)
     return 100 * found.figures["share"]
 

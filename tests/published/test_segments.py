@@ -7,7 +7,7 @@ ankle height 0.039, shoulder to crown 0.182, of stature.
 
 import pytest
 
-from wise_perch.core.trade.intake import lengths
+from wise_perch.core.trade.intake import lengths_of
 from wise_perch.syllabus import built_in
 
 UPPER_ARM, FOREARM, HAND, TRUNK, THIGH, SHANK, ANKLE, HEAD = 0.186, 0.146, 0.108, 0.288, 0.245, 0.246, 0.039, 0.182
@@ -20,14 +20,14 @@ UPPER_ARM, FOREARM, HAND, TRUNK, THIGH, SHANK, ANKLE, HEAD = 0.186, 0.146, 0.108
 )
 def test_an_estimated_length_is_its_share_of_stature(length: str, share: float, stature: float) -> None:
     """Each estimate is the published share, to the millimetre it is shown in."""
-    (found,) = [x for x in lengths(built_in().intake, stature_cm=stature, measured_cm={}) if x.length == length]
+    (found,) = [x for x in lengths_of(built_in().intake, stature_cm=stature, measured_cm={}) if x.length == length]
     assert found.cm == pytest.approx(share * stature, abs=0.05)
     assert found.estimated
 
 
 def test_the_parts_make_up_the_whole() -> None:
     """Leg, trunk and shoulder to crown stand on one another and come to the whole stature."""
-    found = {x.length: x.cm for x in lengths(built_in().intake, stature_cm=1000, measured_cm={})}
+    found = {x.length: x.cm for x in lengths_of(built_in().intake, stature_cm=1000, measured_cm={})}
     assert found["leg"] + found["trunk"] + found["shoulder-to-crown"] == pytest.approx(1000, abs=1)
 
 

@@ -19,7 +19,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTry, Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import briefs, coaches, evidence, floor, frames, kit, levers, plans, syllabi, test_days, trainees
+from wise_perch.store import arrangements, briefs, coaches, evidence, floor, kit, levers, plans, syllabi, test_days, trainees
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
@@ -79,9 +79,9 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
     keep(pool, coach, run, a_try(1), a_try(2, None))
     with transaction(pool, coach=coach) as db:
         coaches.open_session(db, token_hash=b"x" * 32, expires_at=NOW + timedelta(days=999))
-        frames.choose_goals(db, trainee=trainee, goals=["freestanding-hold"], moment=NOW)
-        frames.waive(db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW)
-        frames.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}})
+        arrangements.choose_goals(db, trainee=trainee, goals=["freestanding-hold"], moment=NOW)
+        arrangements.waive(db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW)
+        arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}})
         syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
         kit.add(db, id=uuid7(), kind="pad", thickness_cm=3, count=2, note="")
         test_days.add(db, id=uuid7(), at=NOW, plan=(Turn(trainee=trainee, test=TEST.test),))

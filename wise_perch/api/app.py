@@ -14,11 +14,11 @@ from wise_perch import __version__
 from wise_perch.api import errors
 from wise_perch.api.auth import App, check_origin
 from wise_perch.api.routes import (
+    arrangements,
     bench,
     drills,
     files,
     floor,
-    frames,
     kit,
     ladders,
     levers,
@@ -124,7 +124,24 @@ def build_app(settings: Settings) -> FastAPI:
     app.add_middleware(Guard, most_bytes=settings.upload_bytes)
     errors.install(app)
     api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
-    for room in (session, trainees, drills, frames, bench, runs, kit, test_days, ladders, levers, measures, syllabus, files, plans, floor, sharing):
+    for room in (
+        session,
+        trainees,
+        drills,
+        arrangements,
+        bench,
+        runs,
+        kit,
+        test_days,
+        ladders,
+        levers,
+        measures,
+        syllabus,
+        files,
+        plans,
+        floor,
+        sharing,
+    ):
         api.include_router(room.router)
     app.include_router(api)
     if settings.web:

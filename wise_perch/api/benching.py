@@ -9,9 +9,9 @@ from psycopg import Connection
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import House, KnownTrainee, evidence_of, know, today_of
 from wise_perch.core.bench.layout import lay_out
-from wise_perch.core.bench.remembered_limits import RememberedLimit, begin_at, limits
+from wise_perch.core.bench.remembered_limits import RememberedLimit, begin_at, remember_limits
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.body.kit import KitItem, rungs
+from wise_perch.core.body.kit import KitItem, rungs_of_kit
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Side
 from wise_perch.core.trade.protocol import Test
@@ -42,7 +42,7 @@ def bench_of(db: Connection, trainee: UUID, house: House, *, test: str, subject:
     pieces = evidence_of(db, [trainee], house)[trainee]
     known = know(db, trainee, house, on=on, pieces=pieces)
     the_test, drill = chosen(known.syllabus, test, subject)
-    kept = limits(pieces, known.syllabus, on=on)
+    kept = remember_limits(pieces, known.syllabus, on=on)
     side = trainees.one(db, trainee).stepping_side
     sheet = sheet_for(the_test, drill, known, house, kit=kit.every(db), remembered=kept, begin=begin, first_side=side)
     return Bench(known, the_test, drill, sheet, kept, pieces)
@@ -89,7 +89,7 @@ def sheet_for(
     return lay_out(
         test,
         subject=drill,
-        rungs={m.mode: rungs(m.ladder, kit) for m in test.modes if m.ladder},
+        rungs={m.mode: rungs_of_kit(m.ladder, kit) for m in test.modes if m.ladder},
         starts=starts,
         early_below=house.coach.float_switch_s,
         first_side=Side(first_side) if first_side else Side.RIGHT,

@@ -8,16 +8,16 @@ from psycopg import Connection
 
 from wise_perch.api.knowing import House, KnownTrainee, all_evidence, know, today_of
 from wise_perch.core.bench.layout import lay_out
-from wise_perch.core.bench.run_sheet import Now, Sheet, level_name, walk
-from wise_perch.core.body.body_units import in_rulers, rulers
-from wise_perch.core.scoring import judge as judge_tries
-from wise_perch.core.scoring.verdict import Known as Facts
+from wise_perch.core.bench.run_sheet import Now, Sheet, level_name, walk_run
+from wise_perch.core.body.body_units import in_rulers, rulers_of
+from wise_perch.core.scoring import judge_tries as judge_tries
+from wise_perch.core.scoring.verdict import RunFacts as Facts
 from wise_perch.core.scoring.verdict import Verdict
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.protocol import DecisionText, Mode, Test, line_of
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.changes import Change, changes
+from wise_perch.core.trainee.changes import WallChange, find_changes
 from wise_perch.core.trainee.standing import DrillStanding, Standing
 from wise_perch.core.trainee.stored import Coach, Run
 from wise_perch.core.trainee.to_decide import pain_advice
@@ -50,7 +50,7 @@ class RunOutcome:
     title: str
     advice: str
     work_on: tuple[DrillStanding, ...]
-    changes: tuple[Change, ...]
+    changes: tuple[WallChange, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,8 +150,8 @@ def judged(db: Connection, run: Run, house: House) -> JudgedRun:
         scored=result,
         test=test,
         sheet=sheet,
-        now=walk(sheet, run.standing_tries),
-        in_body=in_body(sheet, run.dial, rulers(syllabus.intake, before.frame.profile)),
+        now=walk_run(sheet, run.standing_tries),
+        in_body=in_body(sheet, run.dial, rulers_of(syllabus.intake, before.frame.profile)),
         lines=lines_of(test, subject, syllabus),
         pain_advice="" if run.pain_level is None else pain_advice(run.pain_level, syllabus.rules),
         exits=exits,
@@ -186,7 +186,7 @@ def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Stand
         title=text.title,
         advice=text.advice,
         work_on=tuple(after.standing.drill(name) for name in to_work_on(text, subject, after)),
-        changes=tuple(changes(before, after.standing)),
+        changes=tuple(find_changes(before, after.standing)),
     )
 
 

@@ -9,22 +9,22 @@ from zoneinfo import ZoneInfo
 from psycopg import Connection
 
 from wise_perch.api.errors import Refused
-from wise_perch.core.scoring import pieces
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.scoring import read_evidence_of_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.intake import CautionQuestion, awaits_clearance
-from wise_perch.core.trade.schools import UnknownChoice, chosen
+from wise_perch.core.trade.schools import UnknownChoice, chosen_schools
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings
-from wise_perch.core.trainee.marks import TraineeMarks, marks
+from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
 from wise_perch.core.trainee.standing import Standing, standing_of
-from wise_perch.core.trainee.stored import Coach, Frame, Waiver
+from wise_perch.core.trainee.stored import Arrangement, Coach, Waiver
 from wise_perch.core.trainee.wall import Wall, read_wall
-from wise_perch.store import coaches, evidence, frames, syllabi
+from wise_perch.store import arrangements, coaches, evidence, syllabi
 from wise_perch.store.evidence import EndedRun
 from wise_perch.syllabus import as_written, in_use
 
-NO_FRAME = Frame(schools={}, goals=(), waivers=(), profile=None)
+NO_FRAME = Arrangement(schools={}, goals=(), waivers=(), profile=None)
 
 
 def today_of(coach: Coach, moment: datetime | None = None) -> date:
@@ -69,8 +69,8 @@ def pieces_of(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidence]:
     test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
     if test is None or (run.subject and subject is None):
         return ()
-    known = Known(day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills)
-    return pieces(test, run.tries, known)
+    known = RunFacts(day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills)
+    return read_evidence_of_tries(test, run.tries, known)
 
 
 def evidence_of(db: Connection, trainees: Sequence[UUID], house: House) -> dict[UUID, list[Evidence]]:
@@ -83,7 +83,7 @@ def evidence_of(db: Connection, trainees: Sequence[UUID], house: House) -> dict[
 def check_schools(syllabus: Syllabus, schools: Mapping[str, str]) -> None:
     """Raise Refused (422) for a question or school that the syllabus does not have."""
     try:
-        chosen(syllabus.content, schools)
+        chosen_schools(syllabus.content, schools)
     except UnknownChoice as error:
         raise Refused(422, str(error)) from error
 
@@ -92,7 +92,7 @@ def check_schools(syllabus: Syllabus, schools: Mapping[str, str]) -> None:
 class KnownTrainee:
     """One trainee as judged on a day: the frame the coach set, the syllabus it makes, and where that leaves them."""
 
-    frame: Frame
+    frame: Arrangement
     syllabus: Syllabus
     wall: Wall
     standing: Standing
@@ -100,7 +100,7 @@ class KnownTrainee:
     uncleared: tuple[CautionQuestion, ...]
 
 
-def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) -> KnownTrainee:
+def judge(found: TraineeMarks, frame: Arrangement, syllabus: Syllabus, *, on: date) -> KnownTrainee:
     """Read marks in a trainee's frame."""
     waivers: dict[str, Waiver] = {w.drill: w for w in frame.waivers}
     uncleared = awaits_clearance(syllabus.intake, frame.profile)
@@ -114,12 +114,12 @@ def judge(found: TraineeMarks, frame: Frame, syllabus: Syllabus, *, on: date) ->
 
 def syllabus_of(db: Connection, trainee: UUID, house: House) -> Syllabus:
     """The syllabus one trainee is taught by."""
-    return house.by(frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME).schools)
+    return house.by(arrangements.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME).schools)
 
 
 def know(db: Connection, trainee: UUID, house: House, *, on: date, pieces: Sequence[Evidence] | None = None) -> KnownTrainee:
     """Judge one trainee on a day by all evidence, or by the `pieces` given."""
-    frame = frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
+    frame = arrangements.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
     syllabus = house.by(frame.schools)
     given = evidence_of(db, [trainee], house)[trainee] if pieces is None else pieces
-    return judge(marks(given, syllabus), frame, syllabus, on=on)
+    return judge(mark_evidence(given, syllabus), frame, syllabus, on=on)

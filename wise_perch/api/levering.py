@@ -9,7 +9,7 @@ from psycopg import Connection
 
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import NO_FRAME, House, KnownTrainee, evidence_of, know, today_of
-from wise_perch.core.body.body_units import in_rulers, rulers
+from wise_perch.core.body.body_units import in_rulers, rulers_of
 from wise_perch.core.body.ladders import Tested, hardest_clean
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.loads import HandLoad, hand_load, share_of
@@ -21,8 +21,8 @@ from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.mechanics import Lever
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import percent
-from wise_perch.store import frames, levers, trainees
+from wise_perch.core.trade.words import say_share
+from wise_perch.store import arrangements, levers, trainees
 from wise_perch.store.levers import Work
 
 
@@ -210,7 +210,7 @@ def dialled_of(db: Connection, trainee: UUID, known: KnownTrainee, drill: Drill,
     words = ""
     if setting is not None and drill.dial:
         words = f"{setting:g}{'°' if drill.dial.unit == 'deg' else ' cm'}"
-        own = in_rulers(setting, rulers(syllabus.intake, profile)) if drill.dial.unit != "deg" else ""
+        own = in_rulers(setting, rulers_of(syllabus.intake, profile)) if drill.dial.unit != "deg" else ""
         words += f", {own}" if own else ""
     return Dialled(setting, words, lines_for(known, drill, set_to), lever.lever if lever else "")
 
@@ -252,7 +252,7 @@ def push_shares(levering: Levering) -> dict[str, ShareShown]:
             if share := share_of(syllabus.mechanics, drill, body, set_to):
                 at = set_to.get(drill.dial.name) if drill.dial and lever and lever.group else None
                 words = f"{drill.dial.name.replace('-', ' ')} {at:g} cm" if drill.dial and at is not None else ""
-                found[drill.drill] = ShareShown(percent(share[0]), words)
+                found[drill.drill] = ShareShown(say_share(share[0]), words)
     return found
 
 
@@ -267,7 +267,7 @@ def levering_of(db: Connection, trainee: UUID, house: House) -> Levering:
 def sized(db: Connection, trainee: UUID, house: House) -> tuple[Syllabus, Profile, Body]:
     """The body alone, for a move of the dial: no evidence is read. Raises Refused (409) while stature is not known."""
     trainees.one(db, trainee)
-    frame = frames.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
+    frame = arrangements.of(db, [trainee], time_zone=house.coach.time_zone).get(trainee, NO_FRAME)
     made = body_of(frame.profile)
     if frame.profile is None or made is None:
         raise Refused(409, "Enter stature first: everything here is worked out from it.")

@@ -11,19 +11,19 @@ from psycopg import Connection
 from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import House, KnownTrainee, evidence_of, know, today_of
 from wise_perch.api.levering import likely_body, refresh_loads
-from wise_perch.core.body.body_units import rulers
-from wise_perch.core.dose.choose_dose import dose
+from wise_perch.core.body.body_units import rulers_of
+from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.setting import Trained
 from wise_perch.core.floor.kept_session import FloorSession
-from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.trade.evidence import Evidence
-from wise_perch.core.trainee.changes import Change, changes
+from wise_perch.core.trainee.changes import WallChange, find_changes
 from wise_perch.core.trainee.to_decide import LastTest, tests_due
-from wise_perch.core.week.gather import HALL, by_drill, due_tests, heavy_days, is_shy, loading, usual_kit
+from wise_perch.core.week.gather import HALL, by_drill, due_tests, heavy_days, is_shy, sum_loading, usual_kit
 from wise_perch.core.week.kept_plan import KeptPlan
-from wise_perch.core.week.plan import plan
-from wise_perch.core.week.question import Ache, Asked
-from wise_perch.core.week.week_plan import DayWish, Refusal, WeekPlan, Wish, differences, monday
+from wise_perch.core.week.plan import plan_week
+from wise_perch.core.week.question import Ache, WeekQuestion
+from wise_perch.core.week.week_plan import DayWish, Refusal, WeekPlan, Wish, list_differences, monday_of
 from wise_perch.store import evidence, floor, kit, levers, plans
 from wise_perch.store.plans import PLAN
 
@@ -32,7 +32,7 @@ from wise_perch.store.plans import PLAN
 class Planned:
     """One trainee as a plan sees them: all it is made from, and where they stand."""
 
-    asked: Asked
+    asked: WeekQuestion
     known: KnownTrainee
     pieces: Sequence[Evidence]
     aches: tuple[Ache, ...]
@@ -62,15 +62,15 @@ def asked_for(db: Connection, trainee: UUID, house: House, *, week: date) -> Pla
         kit=tuple(kit.every(db)),
         chosen=chosen,
         shy=is_shy(profile, syllabus),
-        own=rulers(syllabus.intake, profile),
+        own=rulers_of(syllabus.intake, profile),
     )
-    asked = Asked(
+    asked = WeekQuestion(
         who=who,
         standing=known.standing,
         goals=known.goals,
         tests=due_tests(due, syllabus, rest_s=house.coach.rest_s),
         aches=aches,
-        loading=loading(loads, week=week, weeks=weeks),
+        loading=sum_loading(loads, week=week, weeks=weeks),
         heavy=heavy_days(pieces, syllabus, since=week - timedelta(days=1)),
     )
     return Planned(asked, known, pieces, aches)
@@ -100,7 +100,7 @@ def fingerprint(planned: WeekPlan) -> str:
 
 def checked_wish(wish: Wish, planned: Planned) -> Wish:
     """A wish whose week, days, places and kit make sense. Raises Refused (422)."""
-    if wish.week != monday(wish.week):
+    if wish.week != monday_of(wish.week):
         raise Refused(422, f"A week begins on a Monday; {wish.week} is none.")
     days = [d.day for d in wish.days]
     if len(set(days)) != len(days):
@@ -116,7 +116,7 @@ def checked_wish(wish: Wish, planned: Planned) -> Wish:
 
 def solved(planned: Planned, wish: Wish) -> WeekPlan | Refusal:
     """Plan the days of a wish."""
-    return plan(planned.asked, checked_wish(wish, planned))
+    return plan_week(planned.asked, checked_wish(wish, planned))
 
 
 def with_past(fresh: WeekPlan, kept: KeptPlan | None, *, on: date) -> WeekPlan:
@@ -127,7 +127,7 @@ def with_past(fresh: WeekPlan, kept: KeptPlan | None, *, on: date) -> WeekPlan:
 
 def what_changed(before: WeekPlan | None, after: WeekPlan) -> tuple[str, ...]:
     """What is otherwise than in the plan before."""
-    return differences(before, after) if before else ()
+    return list_differences(before, after) if before else ()
 
 
 # --- sessions ----------------------------------------------------------------------------------------------------
@@ -151,7 +151,7 @@ class Story:
     """
 
     blocks: tuple[SlotDone, ...]
-    changes: tuple[Change, ...]
+    changes: tuple[WallChange, ...]
     next_time: tuple[NextTime, ...]
     poor: bool
     load_s: float
@@ -169,8 +169,8 @@ def story_of(db: Connection, session: FloorSession, house: House) -> Story:
     poor = bool(ready and ready.energy is not None and ready.energy <= session.sheet.changes.poor_energy)
     loads = floor.daily_loads(db, trainee, since=session.day, time_zone=zone)
     return Story(
-        blocks=told(session.sheet, events),
-        changes=tuple(changes(was.standing, now.standing)),
+        blocks=tell_blocks(session.sheet, events),
+        changes=tuple(find_changes(was.standing, now.standing)),
         next_time=tuple(_next_time(db, session, now, after, house)),
         poor=poor,
         load_s=round(loads.get(session.day, 0.0), 1),
@@ -198,7 +198,7 @@ def _next_time(db: Connection, session: FloorSession, now: KnownTrainee, pieces:
         kit=tuple(kit.every(db)),
         chosen={d: (c.settings, today_of(house.coach, c.at)) for d, c in levers.settings(db, session.trainee).items()},
         shy=is_shy(profile, now.syllabus),
-        own=rulers(now.syllabus.intake, profile),
+        own=rulers_of(now.syllabus.intake, profile),
     )
     every, found = now.standing.every(), []
     for slot in session.sheet.slots:
@@ -206,7 +206,7 @@ def _next_time(db: Connection, session: FloorSession, now: KnownTrainee, pieces:
         was = variant.dosed
         if slot.kind != "work" or was is None or variant.drill not in every:
             continue
-        following = dose(now.syllabus.drills[variant.drill], every[variant.drill], who)
+        following = choose_dose(now.syllabus.drills[variant.drill], every[variant.drill], who)
         following = replace(following, sets=was.sets if was.least == following.least else following.sets)
         said, then = (" ".join(filter(None, (d.amount, d.dialled.words if d.dialled else ""))) for d in (was, following))
         if said != then:

@@ -9,16 +9,16 @@ from psycopg import Connection
 from pydantic import TypeAdapter
 
 from wise_perch.api.knowing import NO_FRAME, House, all_evidence, judge
-from wise_perch.core.scoring import judge as judge_tries
-from wise_perch.core.scoring.verdict import Known as Facts
+from wise_perch.core.scoring import judge_tries as judge_tries
+from wise_perch.core.scoring.verdict import RunFacts as Facts
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.marks import Marks, marks
+from wise_perch.core.trainee.marks import Marks, mark_evidence
 from wise_perch.core.trainee.standing import Standing
-from wise_perch.core.trainee.stored import Frame
-from wise_perch.core.trainee.to_decide import URGENCY, LastTest, Matter, OpenRun, PainReport, matters
+from wise_perch.core.trainee.stored import Arrangement
+from wise_perch.core.trainee.to_decide import URGENCY, LastTest, Matter, OpenRun, PainReport, find_matters
 from wise_perch.core.trainee.wall import RANK, State
-from wise_perch.store import briefs, evidence, frames
+from wise_perch.store import arrangements, briefs, evidence
 from wise_perch.store.evidence import EndedRun
 
 MARKS = TypeAdapter(dict[str, dict[str, Marks]])
@@ -69,7 +69,7 @@ def small_bays(stands: Standing, goals: Sequence[GoalStanding]) -> tuple[SmallBa
 class KnownTests:
     """What never depends on the day: the coach's frame, the newest ended run of each test, the newest pain, the open run."""
 
-    frame: Frame = NO_FRAME
+    frame: Arrangement = NO_FRAME
     last_tests: dict[str, LastTest] = field(default_factory=dict)
     pain: PainReport | None = None
     open_run: OpenRun | None = None
@@ -118,13 +118,13 @@ def _marks_and_tests(db: Connection, trainees: list[UUID], house: House) -> Mapp
     runs = evidence.ended_runs(db, trainees, time_zone=zone)
     pains = evidence.pains(db, trainees, time_zone=zone)
     open_runs = evidence.open_runs(db, trainees, time_zone=zone)
-    framed = frames.of(db, trainees, time_zone=zone)
+    framed = arrangements.of(db, trainees, time_zone=zone)
     found = {}
     for trainee in trainees:
         own, frame = runs.get(trainee, []), framed[trainee]
         syllabus = house.by(frame.schools)
         tests = KnownTests(frame=frame, last_tests=_last_tests(own, syllabus), pain=pains.get(trainee), open_run=open_runs.get(trainee))
-        found[trainee] = (marks(all_evidence(sets.get(trainee, []), own, syllabus), syllabus), tests)
+        found[trainee] = (mark_evidence(all_evidence(sets.get(trainee, []), own, syllabus), syllabus), tests)
     return found
 
 
@@ -139,7 +139,7 @@ def _last_tests(runs: Sequence[EndedRun], syllabus: Syllabus) -> dict[str, LastT
 
 def _brief(found: dict[str, dict[str, Marks]], tests: KnownTests, house: House, on: date) -> TodayBrief:
     known = judge(found, tests.frame, house.by(tests.frame.schools), on=on)
-    todo = matters(
+    todo = find_matters(
         known.standing,
         known.syllabus,
         rest_s=house.coach.rest_s,

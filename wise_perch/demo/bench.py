@@ -8,7 +8,7 @@ from uuid import UUID
 from uuid_utils.compat import uuid7
 
 from wise_perch.core.bench.layout import lay_out
-from wise_perch.core.bench.run_sheet import Step, walk
+from wise_perch.core.bench.run_sheet import Step, walk_run
 from wise_perch.core.trade.evidence import Form
 from wise_perch.core.trade.protocol import Mode, Test, harder_first
 from wise_perch.core.trade.syllabus import Syllabus
@@ -48,7 +48,7 @@ def _run(test: Test, subject: str, syllabus: Syllabus, trainee: UUID, at: dateti
     drill = syllabus.drills.get(subject)
     sheet = lay_out(test, subject=drill)
     tries: list[KeptTry] = []
-    while (step := walk(sheet, [t.as_try() for t in tries]).step) is not None:
+    while (step := walk_run(sheet, [t.as_try() for t in tries]).step) is not None:
         moment = at + timedelta(seconds=90 * len(tries))
         tries.append(_try(test, step, len(tries) + 1, moment, able, later=later, dice=dice))
     dial = {drill.dial.name: drill.dial.start.value} if drill and drill.dial and drill.dial.start and not test.modes[0].ladder else {}

@@ -18,7 +18,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTry, Run
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
-from wise_perch.store import coaches, frames, kit, trainees
+from wise_perch.store import arrangements, coaches, kit, trainees
 from wise_perch.store.evidence import SQL, try_values
 from wise_perch.syllabus import built_in
 
@@ -93,9 +93,9 @@ def _try(r: Run, t: KeptTry) -> dict[str, Any]:
 def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> Profile | None:
     """What the coach decided: goals, waivers, and the intake of the first evening, which is given back."""
     begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
-    frames.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
+    arrangements.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
     for drill, reason in person.waives:
-        frames.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
+        arrangements.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
     if person.stature_cm is None:
         return None
     answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
@@ -106,7 +106,7 @@ def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syl
         cautions=answers,
         cleared=person.cleared and bool(person.cautions),
     )
-    frames.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
+    arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
     return profile
 
 

@@ -12,12 +12,12 @@ from uuid import UUID
 
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.trade.checks import edge
+from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill, Need
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Side
 from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.marks import enough
+from wise_perch.core.trainee.marks import is_enough
 from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run, RunEnd
 from wise_perch.demo.bench import bench_runs
 from wise_perch.demo.people import Person
@@ -200,7 +200,7 @@ def _setting(d: Drill, share: float) -> dict[str, float]:
     """The dial where it would stand: at the gate's own setting once the drill is nearly there, before that where it begins."""
     if d.dial is None:
         return {}
-    at, start = edge(d.gate), d.dial.start
+    at, start = gate_setting(d.gate), d.dial.start
     if at is not None and (share >= AT_GATE_FROM or start is None):
         return {d.dial.name: at}
     return {d.dial.name: start.value} if start else {}
@@ -230,7 +230,7 @@ def _keep(
     if form is not Form.CLEAN or not there or gate is not d.gate:
         return
     life.best[d.drill] = max(life.best[d.drill], value)
-    if enough(value, n, gate):
+    if is_enough(value, n, gate):
         # a one-sided drill is passed on a day when the other side passes too
         life.half_passed[d.drill, day].add(side)
         if side is None or len(life.half_passed[d.drill, day]) == len(Side):

@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_perch.core.body.answers import Answer, Infeasible
 from wise_perch.core.body.levers import MASSLESS_KG, solve_one
-from wise_perch.core.body.segments import Body, UnlikelyBody, body
+from wise_perch.core.body.segments import Body, UnlikelyBody, make_body
 from wise_perch.core.body.upright import handstand
 from wise_perch.core.trade.intake import Intake
 from wise_perch.formats.score import Junk
@@ -46,7 +46,7 @@ def lever_figures(
     if wrong or stature_cm is None:
         raise Junk(wrong)
     try:
-        made = body(stature_cm=stature_cm, mass_kg=mass_kg or MASSLESS_KG, own_cm=own_cm)
+        made = make_body(stature_cm=stature_cm, mass_kg=mass_kg or MASSLESS_KG, own_cm=own_cm)
     except UnlikelyBody as error:
         raise Junk([str(error)]) from error
     given = {**known.may, **options, "facing": FACINGS.get(words.get("facing", ""), 0)}

@@ -5,18 +5,18 @@ from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
-from wise_perch.core.body.body_units import rulers
+from wise_perch.core.body.body_units import rulers_of
 from wise_perch.core.body.kit import KitItem
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.dose.setting import Trained
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.to_decide import LastTest, tests_due
-from wise_perch.core.week.gather import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, loading, usual_kit
-from wise_perch.core.week.plan import plan
+from wise_perch.core.week.gather import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, sum_loading, usual_kit
+from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import Ache, DueTest
-from wise_perch.core.week.question import Asked as PlanAsked
-from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
+from wise_perch.core.week.question import WeekQuestion as PlanAsked
+from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, monday_of
 from wise_perch.formats.score import Junk
 from wise_perch.formats.standing import Asked, ProfileFile, read_asked
 
@@ -29,7 +29,7 @@ def plan_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapp
     """
     asked, who = read_asked(evidence, profile, on=on, in_use=in_use)
     wish = _wish(who, asked.syllabus, on, profile)
-    found = plan(_asked_for(asked, who, wish, on, profile), wish)
+    found = plan_week(_asked_for(asked, who, wish, on, profile), wish)
     head = {"trainee": asked.trainee, "on": on.isoformat(), "week": wish.week.isoformat(), "syllabus": asked.syllabus.version}
     if isinstance(found, Refusal):
         return {**head, "feasible": False, "questions": [_question(q) for q in found.questions]}
@@ -42,12 +42,12 @@ def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     usual_minutes = int(rules.usual_minutes.value)
     days = tuple(DayWish(**{**d.model_dump(), "minutes": d.minutes or usual_minutes}) for d in sorted(who.days, key=lambda d: d.day))
     if not days:
-        weeks = [monday(on), monday(on) + timedelta(weeks=1)]
+        weeks = [monday_of(on), monday_of(on) + timedelta(weeks=1)]
         usual = [[d for n in rules.usual_days if (d := week + timedelta(days=n)) >= on] for week in weeks]
         days = tuple(DayWish(day=d, place=HALL, minutes=usual_minutes) for d in usual[0] or usual[1])
     faults = [f"days: {d.day} lies before --on {on}" for d in days if d.day < on]
     faults += [f"days: {d.day} stands twice" for n, d in enumerate(days) if n and days[n - 1].day == d.day]
-    faults += [f"days: {d.day} is not in the week of {days[0].day}" for d in days if monday(d.day) != monday(days[0].day)]
+    faults += [f"days: {d.day} is not in the week of {days[0].day}" for d in days if monday_of(d.day) != monday_of(days[0].day)]
     faults += [f"days: there is no place named {d.place}; say in places what kit is there" for d in days if d.place not in kit]
     known = {*syllabus.drills, *syllabus.tests}
     faults += [
@@ -56,7 +56,7 @@ def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     if faults:
         raise Junk([f"{path.name}: {fault}" for fault in faults])
     return Wish(
-        week=monday(days[0].day),
+        week=monday_of(days[0].day),
         days=days,
         kit=kit,
         pins=tuple(Pin(**p.model_dump()) for p in who.pins),
@@ -84,13 +84,13 @@ def _asked_for(asked: Asked, who: ProfileFile, wish: Wish, on: date, path: Path)
             body=body,
             kit=tuple(KitItem(**k.model_dump()) for k in who.stacks),
             shy=is_shy(who.profile(), syllabus),
-            own=rulers(syllabus.intake, who.profile()),
+            own=rulers_of(syllabus.intake, who.profile()),
         ),
         standing=asked.standing,
         goals=asked.goals,
         tests=_tests(asked, who, on),
         aches=tuple(Ache(**a.model_dump()) for a in newest.values() if a.level > 0 or a.sharp),
-        loading=loading(daily_loads(asked.pieces, syllabus, body), week=wish.week, weeks=int(rules.ramp_weeks.value)),
+        loading=sum_loading(daily_loads(asked.pieces, syllabus, body), week=wish.week, weeks=int(rules.ramp_weeks.value)),
         heavy=heavy_days(asked.pieces, syllabus, since=wish.week - timedelta(days=1)),
     )
 
@@ -104,7 +104,7 @@ def _tests(asked: Asked, who: ProfileFile, on: date) -> tuple[DueTest, ...]:
     return due_tests(tests_due(asked.standing, asked.syllabus, last, asked.goals, rest_s=rest_s), asked.syllabus, rest_s=rest_s)
 
 
-def _question(question: Question) -> dict[str, Any]:
+def _question(question: UnmetWish) -> dict[str, Any]:
     return {"text": question.text, "options": list(question.options), "day": question.day.isoformat() if question.day else None}
 
 

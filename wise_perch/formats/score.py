@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from wise_perch.core.scoring import judge
-from wise_perch.core.scoring.verdict import Known
+from wise_perch.core.scoring import judge_tries
+from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.file_lines import LineProblem, TryLine
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.formats.tables import Unreadable
@@ -50,10 +50,10 @@ def unfit(line: TryLine, syllabus: Syllabus) -> LineProblem | None:
 def _scored(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
     first = lines[0]
     test = syllabus.tests[first.test]
-    known = Known(
+    known = RunFacts(
         day=first.started_at.date(), subject=syllabus.drills.get(first.drill), dial=first.dial, confidence=first.confidence, drills=syllabus.drills
     )
-    verdict = judge(test, [line.tried for line in lines], known)
+    verdict = judge_tries(test, [line.tried for line in lines], known)
     said = {"decision": verdict.decision, "unchecked": verdict.unchecked, "reasons": verdict.reasons}
     return {"trainee": first.trainee, "test": test.test, "started_at": first.started_text, **verdict.figures, **said}
 

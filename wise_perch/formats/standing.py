@@ -14,7 +14,7 @@ from wise_perch.core.trade.intake import Profile, awaits_clearance
 from wise_perch.core.trade.schools import UnknownChoice
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings, why_not
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import DrillStanding, Standing, standing_of
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import Wall, read_wall
@@ -160,7 +160,7 @@ def read_asked(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Map
         raise Junk([f"{evidence.name}: holds evidence of {', '.join(sorted(names.values()))}; name one as trainee in {profile.name}"])
     pieces = [line.piece for line in read.lines if line.piece.day <= on and wanted in (None, line.trainee.lower())]
     waivers = {w.drill: Waiver(drill=w.drill, reason=w.reason, day=w.day) for w in who.waivers if w.day <= on}
-    wall = read_wall(marks(pieces, syllabus), syllabus, on=on, waivers=waivers)
+    wall = read_wall(mark_evidence(pieces, syllabus), syllabus, on=on, waivers=waivers)
     cleared = not awaits_clearance(syllabus.intake, who.profile())
     stands = standing_of(wall, waivers=waivers, cleared=cleared)
     name = who.trainee or next(iter(names.values()), None)

@@ -9,8 +9,8 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
 
-from wise_perch.core.bench.sound_tests import faults as test_faults
-from wise_perch.core.trade.checks import problems
+from wise_perch.core.bench.sound_tests import find_test_faults as test_faults
+from wise_perch.core.trade.checks import find_problems
 from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.intake import Intake
@@ -65,7 +65,7 @@ def read_text(text: str) -> ReadContent:
         return ReadContent(None, None, tuple(outcome[1]))
     ours = built_in()
     made = replace(ours, version=version_of(text), content=content)
-    faults = tuple(LineProblem(document.line(p.path), p.what) for p in problems(made))
+    faults = tuple(LineProblem(document.line(p.path), p.what) for p in find_problems(made))
     return ReadContent(content, None if faults else made, faults)
 
 
@@ -109,7 +109,7 @@ def load(folder: Path = HERE) -> Syllabus:
         mechanics=_read(Mechanics, levers),
         sessions=_read(SessionRules, session),
     )
-    if faults := problems(made):
+    if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
     return made
 

@@ -13,7 +13,7 @@ from wise_perch.api.knowing import House, KnownTrainee, house_of
 from wise_perch.api.levering import lines_for, settings_said
 from wise_perch.core.bench.remembered_limits import RememberedLimit
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.body.body_units import rulers
+from wise_perch.core.body.body_units import rulers_of
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.gates import Dial
 from wise_perch.core.trade.intake import CautionQuestion
@@ -200,7 +200,7 @@ def bench(
         sheet=made.sheet,
         begins=_begins(the_test),
         begin=first.levels[0] if first.levels else None,
-        in_body=in_body(made.sheet, dial, rulers(known.syllabus.intake, known.frame.profile)),
+        in_body=in_body(made.sheet, dial, rulers_of(known.syllabus.intake, known.frame.profile)),
         lines=lines_of(the_test, made.subject, known.syllabus),
         dial=dial,
         rest_s=min(most, max(least, _usual_rest(the_test, house, last_rest))),

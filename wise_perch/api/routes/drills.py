@@ -14,15 +14,15 @@ from wise_perch.api.fields import Moment, NewId, Note
 from wise_perch.api.knowing import evidence_of, house_of, know, syllabus_of, today_of
 from wise_perch.api.levering import dialled_of, refresh_loads
 from wise_perch.core.body.loads import HandLoad
-from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
-from wise_perch.core.trade.gates import Dial, Gate, whole
+from wise_perch.core.trade.gates import Dial, Gate, is_whole
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import why_not
-from wise_perch.core.trainee.marks import compares, fill
+from wise_perch.core.trainee.marks import compares_with, fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
-from wise_perch.store import evidence, frames, levers, trainees
+from wise_perch.store import arrangements, evidence, levers, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -73,7 +73,7 @@ class DrillPage:
     why_not: str
     drill: Drill
     line: str
-    doses: tuple[Dose, ...]
+    doses: tuple[DoseRule, ...]
     kit: tuple[str, ...]
     faults: tuple[FaultToMend, ...]
     opens: tuple[Named, ...]
@@ -157,8 +157,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
 
 
 def _history(pieces: list[Evidence], d: Drill) -> tuple[Point, ...]:
-    own = sorted((p for p in pieces if p.drill == d.drill and compares(p, d.gate)), key=lambda p: p.day)
-    return tuple(Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill(p.value, p.n, d.gate)) for p in own[-POINTS_SHOWN:])
+    own = sorted((p for p in pieces if p.drill == d.drill and compares_with(p, d.gate)), key=lambda p: p.day)
+    return tuple(Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate)) for p in own[-POINTS_SHOWN:])
 
 
 @router.post("/trainees/{id}/drills/{drill}/sets", status_code=201)
@@ -183,7 +183,7 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
             struck_at=None,
         )
         evidence.add_set(db, trainee=id, kept=kept)
-        refresh_loads(db, id, syllabus, frames.of(db, [id], time_zone=house.coach.time_zone)[id].profile, piece=new.id)
+        refresh_loads(db, id, syllabus, arrangements.of(db, [id], time_zone=house.coach.time_zone)[id].profile, piece=new.id)
     return {"id": new.id}
 
 
@@ -208,7 +208,7 @@ def _set_problem(new: NewSet, way: Gate, dial: Dial | None) -> str | None:
         return "This drill is counted as whole successes of a number of tries."
     if measure is not Measure.RATE and new.n is not None:
         return "Only a drill counted as k of n has a number of tries."
-    if whole(measure) and new.value != int(new.value):
+    if is_whole(measure) and new.value != int(new.value):
         return f"{measure.value} come in whole numbers."
     if way.each_side and new.side is None:
         return "This drill is done on one side: left or right?"

@@ -19,17 +19,17 @@ from wise_perch.api.levering import refresh_loads
 from wise_perch.api.planning import Planned, Story, asked_for, solved, story_of
 from wise_perch.api.routes.plans import Day
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
-from wise_perch.core.floor.session_sheet import sheet_of
-from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.floor.session_sheet import lay_out_session
+from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.floor.to_evidence import pieces_of_slot
-from wise_perch.core.floor.walk import FloorEvent, FloorNow, FloorSheet, Pain, walk
+from wise_perch.core.floor.walk import FloorEvent, FloorNow, FloorSheet, Pain, walk_session
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Side
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.gather import HALL, usual_kit
 from wise_perch.core.week.question import Ache
-from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish, monday
-from wise_perch.store import floor, frames, plans, trainees
+from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish, monday_of
+from wise_perch.store import arrangements, floor, plans, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["floor"])
@@ -130,23 +130,23 @@ class SessionEnd(BaseModel):
 
 def ready_sheet(db: Connection, id: UUID, planned: Planned, *, day: date) -> tuple[FloorSheet | None, str, bool]:
     """The sheet of a day: by the kept plan where there is one, else planned for that day alone; or why there is none."""
-    kept = plans.newest(db, id, monday(day))
+    kept = plans.newest(db, id, monday_of(day))
     plan = next((d for d in kept.planned.days if d.day == day and d.blocks), None) if kept else None
     if plan is None:
         found = _planned_alone(planned, day)
         if isinstance(found, str):
             return None, found, False
-        return sheet_of(found, planned.asked, planned.known.wall), "", False
+        return lay_out_session(found, planned.asked, planned.known.wall), "", False
     closed = _closed_by_now(plan, planned)
     if closed:
         return None, f"{closed} Plan the week anew.", True
-    return sheet_of(plan, planned.asked, planned.known.wall), "", True
+    return lay_out_session(plan, planned.asked, planned.known.wall), "", True
 
 
 def _planned_alone(planned: Planned, day: date) -> DayPlan | str:
     syllabus = planned.known.syllabus
     wish = Wish(
-        week=monday(day),
+        week=monday_of(day),
         days=(DayWish(day=day, place=HALL, minutes=int(syllabus.sessions.usual_minutes.value)),),
         kit=usual_kit(planned.known.frame.profile, syllabus),
     )
@@ -173,7 +173,7 @@ def ready(id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Que
     with transaction(app.pool, coach=coach) as db:
         house, who = house_of(db), trainees.one(db, id)
         on = day or today_of(house.coach)
-        planned = asked_for(db, id, house, week=monday(on))
+        planned = asked_for(db, id, house, week=monday_of(on))
         sheet, because, from_plan = ready_sheet(db, id, planned, day=on)
         begun = [s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"]
     rules = planned.known.syllabus.rules
@@ -196,7 +196,7 @@ def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
     with transaction(app.pool, coach=coach) as db:
         on = today_of(house_of(db).coach)
         going = {s.trainee: s.id for s in reversed(floor.open_sessions(db))}
-        planned = {p.trainee for p in plans.of_week(db, monday(on)) if any(d.day == on for d in p.planned.days)}
+        planned = {p.trainee for p in plans.of_week(db, monday_of(on)) if any(d.day == on for d in p.planned.days)}
         found = [OnTheFloor(trainee=t, planned=t.id in planned, session=going.get(t.id)) for t in trainees.every(db)]
     return tuple(sorted((x for x in found if x.planned or x.session), key=lambda x: (x.session is None, x.trainee.name.lower())))
 
@@ -278,7 +278,7 @@ def _put(db: Connection, session: FloorSession, what: FloorEvent, house: House) 
     if gone:
         floor.strike_evidence(db, gone, session=session.id, moment=datetime.now(UTC))
     floor.put_evidence(db, found, trainee=session.trainee, session=session.id, source=session.source)
-    profile = frames.of(db, [session.trainee], time_zone=house.coach.time_zone)[session.trainee].profile
+    profile = arrangements.of(db, [session.trainee], time_zone=house.coach.time_zone)[session.trainee].profile
     for piece in found:
         refresh_loads(db, session.trainee, syllabus, profile, piece=piece.id)
 
@@ -314,7 +314,7 @@ def _page(db: Connection, session: FloorSession, house: House) -> SessionPage:
     return SessionPage(
         session=session,
         trainee=trainees.one(db, session.trainee),
-        now=walk(session.sheet, session.standing_events),
-        blocks=told(session.sheet, session.standing_events),
+        now=walk_session(session.sheet, session.standing_events),
+        blocks=tell_blocks(session.sheet, session.standing_events),
         story=story_of(db, session, house) if session.ended_at else None,
     )

@@ -10,7 +10,7 @@ from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.fields import NewId, Note
-from wise_perch.core.body.kit import KitItem, KitKind, Stack, find, paired
+from wise_perch.core.body.kit import KitItem, KitKind, Stack, find_stack, pair_stacks
 from wise_perch.core.trainee.stored import KeptKit
 from wise_perch.store import kit
 from wise_perch.store.pool import transaction
@@ -97,7 +97,7 @@ def stack(height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)],
     with transaction(app.pool, coach=coach) as db:
         owned = kit.every(db)
     flat: list[KitItem] = [k for k in owned if k.kind != "box"]
-    found, hands = find(flat, height_cm=height_cm), find(paired(flat), height_cm=height_cm)
+    found, hands = find_stack(flat, height_cm=height_cm), find_stack(pair_stacks(flat), height_cm=height_cm)
     return FoundStack(exact=_said(found.exact), lower=_said(found.lower), higher=_said(found.higher), hands=_said(hands.exact))
 
 

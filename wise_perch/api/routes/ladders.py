@@ -14,8 +14,8 @@ from wise_perch.api.knowing import house_of
 from wise_perch.api.levering import checked, lever_or_refuse, levering_of, sized
 from wise_perch.api.routes.levers import AskedSettings, Knobs
 from wise_perch.core.body.answers import Answer
-from wise_perch.core.body.body_units import in_rulers, rulers
-from wise_perch.core.body.ladders import SettingsLadder, ladder
+from wise_perch.core.body.body_units import in_rulers, rulers_of
+from wise_perch.core.body.ladders import SettingsLadder, lay_out_ladder
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.words import value_said
 from wise_perch.core.trade.content import Drill
@@ -81,8 +81,8 @@ def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn
     if drill.dial is None or found.knob(drill.dial.name) is None or found.currency is None:
         raise Refused(422, f"{drill.title} has no dial here.")
     settings = settings_for(found, body, checked(found, asked.settings))
-    made = ladder(found, body, dial=drill.dial, settings=settings, kit=own_kit, tested=levering.tested(drill), begin=levering.begin(drill))
-    own = rulers(syllabus.intake, levering.known.frame.profile)
+    made = lay_out_ladder(found, body, dial=drill.dial, settings=settings, kit=own_kit, tested=levering.tested(drill), begin=levering.begin(drill))
+    own = rulers_of(syllabus.intake, levering.known.frame.profile)
     unit = "°" if drill.dial.unit == "deg" else " cm"
     note = syllabus.mechanics.figures[found.currency.figure]
     words = tuple(

@@ -14,15 +14,15 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.api.levering import Levering, checked, lever_or_refuse, levering_of, outlooks, sized
 from wise_perch.core.body.answers import Answer
-from wise_perch.core.body.body_units import in_rulers, rulers
-from wise_perch.core.body.jumps import Jump, jumps
+from wise_perch.core.body.body_units import in_rulers, rulers_of
+from wise_perch.core.body.jumps import Jump, find_jumps
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.outlook import FirstRep
 from wise_perch.core.body.segments import Body
-from wise_perch.core.body.upright import Save, handstand, save, straight_answer
-from wise_perch.core.body.words import FigureShown, shown
+from wise_perch.core.body.upright import Save, handstand, judge_save, straight_answer
+from wise_perch.core.body.words import FigureShown, show_figures
 from wise_perch.core.trade.gates import Dial
-from wise_perch.core.trade.intake import Length, lengths
+from wise_perch.core.trade.intake import Length, lengths_of
 from wise_perch.core.trade.mechanics import FigureNote, Lever
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import Trainee
@@ -166,14 +166,14 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
         size=Size(
             stature_cm=stature,
             mass_kg=profile.mass_kg if profile else None,
-            lengths=lengths(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+            lengths=lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
             problem=problem,
         ),
         levers=syllabus.mechanics.levers,
         drills=_set_up(levering),
         figures=dict(syllabus.mechanics.figures),
         outlooks=outlooks(levering),
-        jumps=jumps(syllabus, levering.body, set_to=levering.set_to) if levering.body else (),
+        jumps=find_jumps(syllabus, levering.body, set_to=levering.set_to) if levering.body else (),
         others=others,
     )
 
@@ -208,7 +208,7 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
         syllabus, profile, body = sized(db, id, house_of(db))
     found = lever_or_refuse(syllabus, lever)
     settings = settings_for(found, body, checked(found, asked.settings))
-    own = rulers(syllabus.intake, profile)
+    own = rulers_of(syllabus.intake, profile)
     return Position(
         lever=lever,
         settings=settings,
@@ -234,7 +234,7 @@ def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus
         because="",
         joints=dict(found.joints),
         centre=found.centre,
-        figures=shown(syllabus.mechanics, lever, found.figures, mass_known=mass_known),
+        figures=show_figures(syllabus.mechanics, lever, found.figures, mass_known=mass_known),
     )
 
 
@@ -244,7 +244,7 @@ def over_under(id: UUID, asked: AskedSave, app: TheApp, coach: SignedIn) -> Save
     with transaction(app.pool, coach=coach) as db:
         _, _, body = sized(db, id, house_of(db))
     stands, lean = handstand(body), radians(asked.lean_deg)
-    found = save(body, lean=lean, lean_rate=radians(asked.lean_rate_deg_s))
+    found = judge_save(body, lean=lean, lean_rate=radians(asked.lean_rate_deg_s))
     drawn = straight_answer(body, lean=lean)
     words = {"saveable": "Saveable", "over": "Lost over", "under": "Lost under"}[found.side]
     return SaveShown(

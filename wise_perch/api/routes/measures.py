@@ -12,9 +12,9 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Size
 from wise_perch.api.knowing import house_of, know, today_of
 from wise_perch.api.levering import body_of, refresh_loads
-from wise_perch.core.trade.intake import Intake, Length, Profile, lengths, size_problem
+from wise_perch.core.trade.intake import Intake, Length, Profile, lengths_of, size_problem
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import frames, trainees
+from wise_perch.store import arrangements, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
@@ -73,7 +73,7 @@ def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
         stature_cm=stature,
         mass_kg=profile.mass_kg if profile else None,
         asked=tuple(MeasureAsked(length=x.length, title=x.title, how=x.how, share=x.share, source=x.source) for x in asked.lengths),
-        lengths=lengths(asked, stature_cm=stature, measured_cm=own) if stature else (),
+        lengths=lengths_of(asked, stature_cm=stature, measured_cm=own) if stature else (),
         measured_cm=own,
     )
 
@@ -90,7 +90,7 @@ def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAn
         if doubts := _doubts(new, profile, known.syllabus.intake):
             return MeasuresAnswer(kept=False, doubts=doubts)
         values = {**asdict(profile), "experience": list(profile.experience), "kit": list(profile.kit)}
-        frames.add_intake(db, id=new.id, trainee=id, at=new.at, profile=values)
+        arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=values)
         refresh_loads(db, id, known.syllabus, profile)
     return MeasuresAnswer(kept=True, doubts=())
 
@@ -102,4 +102,4 @@ def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...
     body_of(profile)
     if new.sure:
         return ()
-    return tuple(x.doubt for x in lengths(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt)
+    return tuple(x.doubt for x in lengths_of(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt)

@@ -17,11 +17,11 @@ from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.knowing import House, house_of, today_of
 from wise_perch.api.planning import Planned, asked_for, fingerprint, solved, still_ahead, usual_wish, what_changed, with_past
 from wise_perch.core.floor.kept_session import FloorSession
-from wise_perch.core.floor.story import SlotDone, told
+from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
 from wise_perch.core.week.question import Ache
-from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Question, Refusal, WeekPlan, Wish, monday
+from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, monday_of
 from wise_perch.formats.plan_files import calendar, write_plan
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.plans import PLAN
@@ -132,7 +132,7 @@ class PlanPage:
     week: date
     wish: Wish
     planned: WeekPlan | None
-    refused: tuple[Question, ...]
+    refused: tuple[UnmetWish, ...]
     fingerprint: str
     kept: UUID | None
     kept_at: datetime | None
@@ -155,7 +155,7 @@ def _done(session: FloorSession) -> SessionDone:
         started_at=session.started_at,
         ended_as=session.ended_as,
         source=session.source,
-        blocks=told(session.sheet, session.standing_events),
+        blocks=tell_blocks(session.sheet, session.standing_events),
     )
 
 
@@ -200,7 +200,7 @@ def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Que
     """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the present one."""
     with transaction(app.pool, coach=coach) as db:
         house, who = house_of(db), trainees.one(db, id)
-        begun = monday(week or today_of(house.coach))
+        begun = monday_of(week or today_of(house.coach))
         planned, kept = asked_for(db, id, house, week=begun), plans.newest(db, id, begun)
         if kept:
             return _page(db, who, planned, kept.wish, kept.planned, kept=kept, looked=False)
@@ -219,7 +219,7 @@ def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
 def _looked(db: Connection, id: UUID, wished: WishBody, house: House) -> PlanPage:
     who, wish, on = trainees.one(db, id), wished.wish(), today_of(house.coach)
     planned = asked_for(db, id, house, week=wish.week)
-    kept = plans.one(db, wished.against) if wished.against else plans.newest(db, id, monday(wish.week))
+    kept = plans.one(db, wished.against) if wished.against else plans.newest(db, id, monday_of(wish.week))
     if kept and (kept.trainee, kept.week) != (id, wish.week):
         raise Refused(422, "That version is of another week or trainee.")
     found = solved(planned, still_ahead(wish, on=on))
@@ -301,7 +301,7 @@ class WeekOfTrainee:
 def everybody(app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> tuple[WeekOfTrainee, ...]:
     """Everybody's week in a glance: who is planned for which days."""
     with transaction(app.pool, coach=coach) as db:
-        begun = monday(week or today_of(house_of(db).coach))
+        begun = monday_of(week or today_of(house_of(db).coach))
         kept: Mapping[UUID, KeptPlan] = {p.trainee: p for p in plans.of_week(db, begun)}
         return tuple(
             WeekOfTrainee(

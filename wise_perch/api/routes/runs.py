@@ -14,11 +14,11 @@ from wise_perch.api.fields import Moment, Name, NewId, Note
 from wise_perch.api.judgement import JudgedRun, judged, scored
 from wise_perch.api.knowing import house_of, syllabus_of
 from wise_perch.api.levering import refresh_loads
-from wise_perch.core.bench.compare import Comparison, compare
+from wise_perch.core.bench.compare import Comparison, compare_runs
 from wise_perch.core.trade.evidence import Fell, Form, Side, Try
 from wise_perch.core.trade.protocol import Mode, Test, try_problem
 from wise_perch.core.trainee.stored import KeptTry, RunEnd
-from wise_perch.store import evidence, frames, trainees
+from wise_perch.store import arrangements, evidence, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
@@ -177,13 +177,13 @@ def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str,
     with transaction(app.pool, coach=coach) as db:
         ended = evidence.end_run(db, run_id=run, **ending.model_dump())
         house = house_of(db)
-        frame = frames.of(db, [ended.trainee], time_zone=house.coach.time_zone)[ended.trainee]
+        frame = arrangements.of(db, [ended.trainee], time_zone=house.coach.time_zone)[ended.trainee]
         refresh_loads(db, ended.trainee, house.by(frame.schools), frame.profile, run=run)
     return {"id": run}
 
 
 @router.get("/runs/{run}/compare/{other}")
-def compare_runs(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
+def comparison(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
     """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?"""
     with transaction(app.pool, coach=coach) as db:
         one, two = evidence.run(db, run), evidence.run(db, other)
@@ -192,4 +192,4 @@ def compare_runs(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Compar
         house = house_of(db)
         syllabus = syllabus_of(db, one.trainee, house)
     earlier, later = sorted((one, two), key=lambda r: (r.started_at, r.id))
-    return compare(scored(earlier, house.coach, syllabus).verdict, scored(later, house.coach, syllabus).verdict)
+    return compare_runs(scored(earlier, house.coach, syllabus).verdict, scored(later, house.coach, syllabus).verdict)

@@ -16,11 +16,11 @@ from wise_perch.api.fields import Moment, NewId
 from wise_perch.api.knowing import house_of, today_of
 from wise_perch.api.planning import asked_for
 from wise_perch.core.floor.kept_session import FloorSession, SessionPiece
-from wise_perch.core.floor.session_sheet import sheet_of
+from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.walk import FloorEvent
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Measure
 from wise_perch.core.trainee.stored import ShareLink, Sharing
-from wise_perch.core.week.week_plan import Block, DayPlan, monday
+from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
 from wise_perch.formats.plan_files import calendar
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction
@@ -91,7 +91,7 @@ def feed(token: Token, app: TheApp) -> Response:
     link = _shared(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
         house, who = house_of(db), trainees.one(db, link.trainee)
-        begun = monday(today_of(house.coach)) - timedelta(weeks=WEEKS_BACK)
+        begun = monday_of(today_of(house.coach)) - timedelta(weeks=WEEKS_BACK)
         weeks = [(str(p.id), p.planned) for p in plans.from_week(db, link.trainee, begun)]
     made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
     return Response(made, media_type="text/calendar; charset=utf-8")
@@ -146,7 +146,7 @@ def shared(token: Token, app: TheApp) -> SharedPage:
     with transaction(app.pool, coach=link.coach) as db:
         house, who = house_of(db), trainees.one(db, link.trainee)
         on = today_of(house.coach)
-        days = [d for p in plans.from_week(db, link.trainee, monday(on)) for d in p.planned.days if d.blocks and d.day >= on - timedelta(days=1)]
+        days = [d for p in plans.from_week(db, link.trainee, monday_of(on)) for d in p.planned.days if d.blocks and d.day >= on - timedelta(days=1)]
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
     return SharedPage(name=who.name, on=on, days=tuple(_day(d, told) for d in days))
 
@@ -209,12 +209,12 @@ def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
 
 def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
     house = house_of(db)
-    kept = plans.newest(db, link.trainee, monday(told.day))
+    kept = plans.newest(db, link.trainee, monday_of(told.day))
     plan = next((d for d in kept.planned.days if d.day == told.day and d.blocks), None) if kept else None
     if plan is None:
         raise Refused(422, "Nothing is planned on that day.")
-    planned = asked_for(db, link.trainee, house, week=monday(told.day))
-    sheet = sheet_of(plan, planned.asked, planned.known.wall)
+    planned = asked_for(db, link.trainee, house, week=monday_of(told.day))
+    sheet = lay_out_session(plan, planned.asked, planned.known.wall)
     if any(s.source == "self" and s.id != told.id for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)):
         raise Refused(409, "This day was told already.")
     session = floor.start(db, id=told.id, trainee=link.trainee, started_at=told.at, sheet=sheet, source="self")

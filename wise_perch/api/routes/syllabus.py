@@ -16,14 +16,14 @@ from wise_perch.api.knowing import NO_FRAME, House, evidence_of, house_of, judge
 from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
 from wise_perch.core.trade.file_lines import LineProblem
-from wise_perch.core.trade.gaps import Gap, gaps
-from wise_perch.core.trade.schools import Difference, compare
+from wise_perch.core.trade.gaps import Gap, find_gaps
+from wise_perch.core.trade.schools import Difference, compare_contents
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.changes import Change, effects
-from wise_perch.core.trainee.marks import marks
+from wise_perch.core.trainee.changes import WallChange, find_effects
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.stored import SyllabusVersion
-from wise_perch.store import frames, syllabi, trainees
+from wise_perch.store import arrangements, syllabi, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import ReadContent, built_in, our_text, read_text
 from wise_perch.syllabus.reading import write
@@ -75,11 +75,11 @@ class TraineeEffects:
 
     trainee: UUID
     name: str
-    changes: tuple[Change, ...]
+    changes: tuple[WallChange, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Trial:
+class SyllabusTrial:
     """A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
 
     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
@@ -105,14 +105,14 @@ def _edited(house: House, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False) -> Trial:
+def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False) -> SyllabusTrial:
     rows = text.splitlines()
     problems = read.problems[:PROBLEMS_NAMED]
-    return Trial(
+    return SyllabusTrial(
         problems=problems,
         excerpts={p.line: rows[p.line - 1].strip()[:200] for p in problems if 0 < p.line <= len(rows)},
         content=read.content,
-        gaps=gaps(read.syllabus) if read.syllabus else (),
+        gaps=find_gaps(read.syllabus) if read.syllabus else (),
         effects=_effects(db, house, House(house.coach, text)) if effects and read.syllabus else (),
         kept=kept,
     )
@@ -122,12 +122,12 @@ def _effects(db: Connection, before: House, after: House) -> tuple[TraineeEffect
     """Judge every trainee by both syllabuses; those for whom nothing changes are left out."""
     on, everybody = today_of(before.coach), trainees.every(db)
     ids = [t.id for t in everybody]
-    pieces, framed = evidence_of(db, ids, before), frames.of(db, ids, time_zone=before.coach.time_zone)
+    pieces, framed = evidence_of(db, ids, before), arrangements.of(db, ids, time_zone=before.coach.time_zone)
     found = []
     for t in everybody:
         frame = framed.get(t.id, NO_FRAME)
-        was, now = (judge(marks(pieces[t.id], s), frame, s, on=on).standing for s in (before.by(frame.schools), after.by(frame.schools)))
-        if changes := effects(was, now):
+        was, now = (judge(mark_evidence(pieces[t.id], s), frame, s, on=on).standing for s in (before.by(frame.schools), after.by(frame.schools)))
+        if changes := find_effects(was, now):
             found.append(TraineeEffects(trainee=t.id, name=t.name, changes=tuple(changes)))
     return tuple(found)
 
@@ -142,7 +142,7 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
         own=bool(house.text),
         version=versions[0].id if versions else None,
         content=written.content,
-        gaps=gaps(written),
+        gaps=find_gaps(written),
         pillars={str(pillar): words for pillar, words in PILLAR_WORDS.items()},
         versions=versions,
         schools=house.coach.schools,
@@ -150,7 +150,7 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 
 
 @router.post("/try")
-def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> Trial:
+def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
     """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees."""
     with transaction(app.pool, coach=coach) as db:
         house = house_of(db)
@@ -199,7 +199,7 @@ def compare_with(app: TheApp, coach: SignedIn, version: UUID | None = None) -> l
     """In what the syllabus in use differs from ours, or from an earlier version."""
     with transaction(app.pool, coach=coach) as db:
         now, text = house_of(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
-    return list(compare(_written(text).content, now.content))
+    return list(compare_contents(_written(text).content, now.content))
 
 
 def _written(text: str) -> Syllabus:
@@ -222,7 +222,7 @@ def export(app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.post(".yaml")
-def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None) -> Trial:
+def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None) -> SyllabusTrial:
     """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new version."""
     try:
         text = file.file.read().decode("utf-8-sig")

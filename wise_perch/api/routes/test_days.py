@@ -14,7 +14,7 @@ from wise_perch.api.benching import chosen
 from wise_perch.api.fields import Moment, NewId
 from wise_perch.api.judgement import title_of
 from wise_perch.api.knowing import House, house_of, syllabus_of
-from wise_perch.core.bench.test_day import DayMinutes, in_order, minutes, over_two_days
+from wise_perch.core.bench.test_day import DayMinutes, in_order, minutes_of_days, over_two_days
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTestDay, Run, RunEnd, Trainee, Turn
 from wise_perch.store import evidence, test_days, trainees
@@ -93,7 +93,7 @@ def _page(db: Connection, house: House, plan: tuple[Turn, ...], *, kept: KeptTes
         id=kept.id if kept else None,
         at=kept.at if kept else None,
         turns=tuple(_turn(t, everybody[t.trainee].name, syllabus, runs) for t in there),
-        minutes=minutes(there, syllabus.tests, warm_up_min=syllabus.intake.warm_up_minutes.value),
+        minutes=minutes_of_days(there, syllabus.tests, warm_up_min=syllabus.intake.warm_up_minutes.value),
         trainees=tuple(everybody[id] for id in dict.fromkeys(t.trainee for t in there)),
     )
 

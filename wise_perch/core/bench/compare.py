@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.special import betaln
 
 from wise_perch.core.scoring.rates import wilson_interval
-from wise_perch.core.scoring.verdict import Limit, Share, Values, Verdict, between, percent
+from wise_perch.core.scoring.verdict import LimitReading, Share, Values, Verdict, percent, say_interval
 
 Call = Literal["real", "noise", "too few"]
 """Is a change more than noise? `too few`: there are not enough tries to tell by any means."""
@@ -25,7 +25,7 @@ SEED = 20_260_503
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class RunDifference:
     """One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
 
     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
@@ -50,10 +50,10 @@ class Comparison:
     """Two runs compared, or why they are not (`refused`): modes and drills never mix."""
 
     refused: str
-    changes: tuple[Change, ...]
+    changes: tuple[RunDifference, ...]
 
 
-def compare(first: Verdict, second: Verdict) -> Comparison:
+def compare_runs(first: Verdict, second: Verdict) -> Comparison:
     """Compare two verdicts of one test, the earlier first."""
     if not first.n or not second.n:
         return Comparison(refused="One of the two has no try.", changes=())
@@ -65,18 +65,18 @@ def compare(first: Verdict, second: Verdict) -> Comparison:
     return Comparison(refused="" if changes else "The two have no figure in common.", changes=tuple(changes))
 
 
-def _change(a: Share | Values | Limit, b: Share | Values | Limit | None) -> Change | None:
+def _change(a: Share | Values | LimitReading, b: Share | Values | LimitReading | None) -> RunDifference | None:
     match a, b:
         case Share(), Share():
             return _shares(a, b)
         case Values(), Values() if a.values and b.values:
             return _values(a, b)
-        case Limit(), Limit():
+        case LimitReading(), LimitReading():
             return _limits(a, b)
     return None
 
 
-def _shares(a: Share, b: Share) -> Change:
+def _shares(a: Share, b: Share) -> RunDifference:
     p = fisher_p(a.k, a.n, b.k, b.n)
     low, high = newcombe(a.k, a.n, b.k, b.n)
     better = probability_greater(a.k, a.n, b.k, b.n)
@@ -85,7 +85,7 @@ def _shares(a: Share, b: Share) -> Change:
     said = "The same share" if same else f"From {percent(a.k / a.n)} to {percent(b.k / b.n)}"
     why = f"Fisher's exact p = {p:.2f}" if p >= 0.005 else "Fisher's exact p below 0.01"
     tail = "more than chance would give." if call == "real" else "within what chance alone gives with so few tries."
-    return Change(
+    return RunDifference(
         title=a.title,
         gate="" if a.gate is None else f"gate {a.gate * 10:g} of 10",
         first=f"{a.k} of {a.n}",
@@ -102,10 +102,10 @@ def _shares(a: Share, b: Share) -> Change:
 
 
 def _range(interval: tuple[float, float]) -> str:
-    return between(*interval)
+    return say_interval(*interval)
 
 
-def _values(a: Values, b: Values) -> Change:
+def _values(a: Values, b: Values) -> RunDifference:
     mean_a, mean_b = sum(a.values) / len(a.values), sum(b.values) / len(b.values)
     low, high = bootstrap_difference(a.values, b.values)
     p = permutation_p(a.values, b.values)
@@ -120,7 +120,7 @@ def _values(a: Values, b: Values) -> Change:
         "noise": "within what chance alone gives.",
         "too few": "too few tries to tell it from chance.",
     }
-    return Change(
+    return RunDifference(
         title=a.title,
         gate="" if a.gate is None else f"gate {a.gate:g} {a.unit}{' or less' if a.fewer else ''}",
         first=f"{mean_a:.1f} {a.unit}",
@@ -135,14 +135,14 @@ def _values(a: Values, b: Values) -> Change:
     )
 
 
-def _limits(a: Limit, b: Limit) -> Change:
+def _limits(a: LimitReading, b: LimitReading) -> RunDifference:
     difference = b.value - a.value
     better = "harder" if difference and (difference < 0) == a.fewer else "easier"
     apart = abs(difference)
     said = "The same setting" if not difference else f"{apart:g} {a.unit} {better} than before"
     within = apart < a.step + 1e-9
     tail = f"within one step of {a.step:g} {a.unit}, which a day may give or take." if within else f"more than one step of {a.step:g} {a.unit}."
-    return Change(
+    return RunDifference(
         title=a.title,
         gate="" if a.gate is None else f"gate at {a.gate:g} {a.unit}",
         first=f"{a.value:g} {a.unit}",

@@ -24,7 +24,7 @@ class RememberedLimit:
     old: bool
 
 
-def limits(pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date) -> tuple[RememberedLimit, ...]:
+def remember_limits(pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date) -> tuple[RememberedLimit, ...]:
     """Give the newest limit of every drill that a ladder tests, in the order of the tests."""
     found = []
     for test in syllabus.tests.values():

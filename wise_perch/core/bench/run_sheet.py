@@ -69,7 +69,7 @@ class Now:
     switched: bool
 
 
-def walk(sheet: Sheet, tries: Sequence[Try]) -> Now:
+def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
     """Say what comes now after these tries, in their order.
 
     A try made in another mode than the sheet expected (the coach's choice, or a correction made later) moves the run there;

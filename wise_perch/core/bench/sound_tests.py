@@ -3,7 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator
 
-from wise_perch.core.scoring import scoring
+from wise_perch.core.scoring import find_scoring
 from wise_perch.core.scoring.verdict import NO_TRY
 from wise_perch.core.trade.protocol import Mode, Test
 
@@ -11,13 +11,13 @@ LIVE_KEYS = frozenset({" ", "PageDown", "PageUp", "z", "p", "c", "l", "x", "t", 
 """Keys that mean the same in every test, so that no outcome may take them. Ours, but for the plain ones."""
 
 
-def faults(test: Test) -> list[str]:
+def find_test_faults(test: Test) -> list[str]:
     """List what is wrong with a test; empty if it is sound."""
     return [f"{test.test}: {what}" for what in (*_scoring_faults(test), *_mode_faults(test), *_rest_faults(test))]
 
 
 def _scoring_faults(test: Test) -> Iterator[str]:
-    way = scoring(test.scoring)
+    way = find_scoring(test.scoring)
     if way is None:
         yield f"there is no way of scoring called {test.scoring}."
         return

@@ -28,7 +28,7 @@ def in_order(turns: Sequence[Turn], tests: Mapping[str, Test]) -> tuple[Turn, ..
     return tuple(sorted(known, key=lambda t: (t.day, place[t.test], t.subject)))
 
 
-def minutes(turns: Sequence[Turn], tests: Mapping[str, Test], *, warm_up_min: float) -> tuple[DayMinutes, ...]:
+def minutes_of_days(turns: Sequence[Turn], tests: Mapping[str, Test], *, warm_up_min: float) -> tuple[DayMinutes, ...]:
     """Say how long each day takes at usual rests, warm-up included, in whole minutes rounded up.
 
     On one bench the tries of all trainees follow one another and fill each other's rests: the time is that of all tries, or

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from wise_perch.core.trade.intake import Intake, Profile, lengths
+from wise_perch.core.trade.intake import Intake, Profile, lengths_of
 
 UNITS: Mapping[str, str] = {"hand": "hands", "foot": "feet", "forearm": "forearms"}
 """The lengths that serve as rulers, the finest first, with their plural."""
@@ -12,11 +12,11 @@ NEAR = 0.13
 """So near a whole or a half length (as a share of it) a distance is said in it. Ours."""
 
 
-def rulers(intake: Intake, profile: Profile | None) -> Mapping[str, float]:
+def rulers_of(intake: Intake, profile: Profile | None) -> Mapping[str, float]:
     """The trainee's rulers, cm each; empty while stature is not known."""
     if profile is None or profile.stature_cm is None:
         return {}
-    known = lengths(intake, stature_cm=profile.stature_cm, measured_cm=profile.lengths_cm)
+    known = lengths_of(intake, stature_cm=profile.stature_cm, measured_cm=profile.lengths_cm)
     return {length.length: length.cm for length in known if length.length in UNITS}
 
 

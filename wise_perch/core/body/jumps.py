@@ -5,13 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wise_perch.core.body.ladders import SETTINGS, sweep
+from wise_perch.core.body.ladders import SETTINGS, sweep_dial
 from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import Body
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.mechanics import Lever, Mechanics
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import percent
+from wise_perch.core.trade.words import say_share
 
 MOST_BETWEEN = 4
 """More settings in between than this are not proposed at once. Ours."""
@@ -38,7 +38,7 @@ class Jump:
     between: tuple[Between, ...]
 
 
-def jumps(syllabus: Syllabus, body: Body, *, set_to: Callable[[Drill], Mapping[str, float]]) -> tuple[Jump, ...]:
+def find_jumps(syllabus: Syllabus, body: Body, *, set_to: Callable[[Drill], Mapping[str, float]]) -> tuple[Jump, ...]:
     """Find neighbours of a group of levers that lie further apart in share than the data allows.
 
     Args: `set_to` the dial settings a drill is done at now (its tested limit, else where it starts).
@@ -59,7 +59,7 @@ def _jump(mechanics: Mechanics, body: Body, lower: Drill, upper: Drill, set_to: 
         return None
     above = _share_above(mechanics, body, upper, set_to)
     here = settings_for(lever, body, set_to(lower))
-    _, low = sweep(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
+    _, low = sweep_dial(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
     if above is None or not low.size or above - float(low[0]) <= mechanics.jump.value:
         return None
     between = _between(lever, body, here, float(low[0]), above, step=lever.currency.step.value)
@@ -69,7 +69,7 @@ def _jump(mechanics: Mechanics, body: Body, lower: Drill, upper: Drill, set_to: 
         lower_share=float(low[0]),
         upper_share=above,
         between=between,
-        sentence=f"From {lower.title} ({_said(lever, here)}: {percent(float(low[0]))}) to {upper.title} ({percent(above)}) "
+        sentence=f"From {lower.title} ({_said(lever, here)}: {say_share(float(low[0]))}) to {upper.title} ({say_share(above)}) "
         f"is {(above - float(low[0])) * 100:.0f} points of body weight at once.",
     )
 
@@ -81,14 +81,14 @@ def _share_above(mechanics: Mechanics, body: Body, upper: Drill, set_to: Callabl
     if lever is None or not lever.group:
         return None
     here = settings_for(lever, body, set_to(upper))
-    _, share = sweep(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
+    _, share = sweep_dial(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
     return float(share[0]) if share.size else None
 
 
 def _between(lever: Lever, body: Body, here: Mapping[str, float], low: float, high: float, *, step: float) -> tuple[Between, ...]:
     """Settings of the lever's first knob, the others as they stand, in even steps of share from `low` to `high`."""
     knob = lever.knobs[0]
-    at, share = sweep(lever, body, dial=knob.knob, settings=here, at=np.linspace(knob.least, knob.most, SETTINGS))
+    at, share = sweep_dial(lever, body, dial=knob.knob, settings=here, at=np.linspace(knob.least, knob.most, SETTINGS))
     # nearer feet: the share grows as the setting falls, so that it is read from the far end
     rising, order = np.maximum.accumulate(share[::-1]), at[::-1]
     count = min(MOST_BETWEEN, max(1, round((high - low) / step) - 1))
@@ -97,7 +97,7 @@ def _between(lever: Lever, body: Body, here: Mapping[str, float], low: float, hi
         if not rising.size or not rising[0] <= wanted <= rising[-1]:
             continue
         setting = knob.on_notch(float(order[int(np.searchsorted(rising, wanted))]))
-        _, true = sweep(lever, body, dial=knob.knob, settings=here, at=np.array([setting]))
+        _, true = sweep_dial(lever, body, dial=knob.knob, settings=here, at=np.array([setting]))
         if true.size and low < true[0] < high:
             settings = {**here, knob.knob: setting}
             found.append(Between(settings=settings, share=float(true[0]), words=_said(lever, settings)))

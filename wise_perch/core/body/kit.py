@@ -45,7 +45,7 @@ class Stack:
         )
 
 
-def stacks(kit: Sequence[KitItem], *, most_cm: float, most_pieces: int = MOST_PIECES) -> Mapping[int, Stack]:
+def find_stacks(kit: Sequence[KitItem], *, most_cm: float, most_pieces: int = MOST_PIECES) -> Mapping[int, Stack]:
     """Every height up to `most_cm` that pieces of the kit make, by whole millimetres; each by the fewest pieces.
 
     A bounded subset sum: item by item, each height keeps its best stack. Of two stacks with as many pieces the one with
@@ -88,10 +88,10 @@ class Found:
     higher: Stack | None
 
 
-def find(kit: Sequence[KitItem], *, height_cm: float, most_pieces: int = MOST_PIECES) -> Found:
+def find_stack(kit: Sequence[KitItem], *, height_cm: float, most_pieces: int = MOST_PIECES) -> Found:
     """Find the stack that makes a height, or the reachable heights next to it."""
     thickest = max((i.thickness_cm for i in kit if i.count > 0), default=0)
-    made = stacks(kit, most_cm=height_cm + thickest, most_pieces=most_pieces)
+    made = find_stacks(kit, most_cm=height_cm + thickest, most_pieces=most_pieces)
     wanted = round(height_cm * MM)
     if wanted in made:
         return Found(exact=made[wanted], lower=None, higher=None)
@@ -99,23 +99,23 @@ def find(kit: Sequence[KitItem], *, height_cm: float, most_pieces: int = MOST_PI
     return Found(exact=None, lower=made[max(below)] if below else None, higher=made[min(above)] if above else None)
 
 
-def paired(kit: Sequence[KitItem]) -> tuple[KitItem, ...]:
+def pair_stacks(kit: Sequence[KitItem]) -> tuple[KitItem, ...]:
     """The kit for one hand when both hands stand raised alike: half of every sort."""
     return tuple(KitItem(kind=i.kind, thickness_cm=i.thickness_cm, count=i.count // 2) for i in kit if i.count >= 2)
 
 
-def rungs(ladder: Ladder, kit: Sequence[KitItem]) -> tuple[Rung, ...]:
+def rungs_of_kit(ladder: Ladder, kit: Sequence[KitItem]) -> tuple[Rung, ...]:
     """The settings of a ladder that this kit really makes, from easy to hard.
 
     Each notch is taken at the nearest reachable height, if one lies within half a notch; the floor needs nothing. Below the
     floor both hands stand raised by equal stacks. Without kit of the right kinds every notch stands, to be made by eye.
     """
     under = [i for i in kit if i.kind in ladder.stacks]
-    hands = paired([i for i in kit if i.kind in ladder.hand_stacks])
+    hands = pair_stacks([i for i in kit if i.kind in ladder.hand_stacks])
     if not under and not hands:
         return exact_rungs(ladder)
     most = max(abs(ladder.easiest), abs(ladder.hardest)) + ladder.notch.value
-    up, down = stacks(under, most_cm=most), stacks(hands, most_cm=most)
+    up, down = find_stacks(under, most_cm=most), find_stacks(hands, most_cm=most)
     found: dict[float, Rung] = {}
     for wanted in exact_rungs(ladder):
         if wanted.level == 0:

@@ -6,12 +6,12 @@ from datetime import date
 
 import numpy as np
 
-from wise_perch.core.body.kit import MOST_PIECES, KitItem, find, paired
-from wise_perch.core.body.levers import solve
+from wise_perch.core.body.kit import MOST_PIECES, KitItem, find_stack, pair_stacks
+from wise_perch.core.body.levers import solve_model
 from wise_perch.core.body.poses import Numbers
 from wise_perch.core.body.segments import CM, Body
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Form
-from wise_perch.core.trade.gates import FALLING, Dial, spoken
+from wise_perch.core.trade.gates import FALLING, Dial, say_amount
 from wise_perch.core.trade.mechanics import Knob, Lever
 
 SETTINGS = 200
@@ -57,20 +57,20 @@ class SettingsLadder:
     because: str = ""
 
 
-def sweep(lever: Lever, body: Body, *, dial: str, settings: Mapping[str, float], at: Numbers) -> tuple[Numbers, Numbers]:
+def sweep_dial(lever: Lever, body: Body, *, dial: str, settings: Mapping[str, float], at: Numbers) -> tuple[Numbers, Numbers]:
     """Work the currency out for many settings of one dial, the other knobs standing.
 
     Returns: the settings that can be, and the currency there, both of one length.
     """
     if lever.currency is None:
         return np.array([]), np.array([])
-    found = solve(lever.views[0].model, body, {**settings, dial: at})
+    found = solve_model(lever.views[0].model, body, {**settings, dial: at})
     value = np.broadcast_to(found.figures[lever.currency.figure], at.shape)
     fits = found.feasible if lever.currency.most is None else found.feasible & (value <= lever.currency.most.value)
     return at[fits], value[fits]
 
 
-def ladder(
+def lay_out_ladder(
     lever: Lever,
     body: Body,
     *,
@@ -88,15 +88,15 @@ def ladder(
     knob, currency = lever.knob(dial.name), lever.currency
     if knob is None or currency is None:
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because="This dial has no model.")
-    at, value = sweep(lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS))
+    at, value = sweep_dial(lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS))
     if not at.size:
-        reason = solve(lever.views[0].model, body, {**settings, dial.name: np.array([knob.start_at(body.stature * CM)])}).at(0)
+        reason = solve_model(lever.views[0].model, body, {**settings, dial.name: np.array([knob.start_at(body.stature * CM)])}).at(0)
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because=getattr(reason, "because", ""))
     up = _harder_up(dial)
     wanted = _even(at[:: 1 if up else -1], value[:: 1 if up else -1], step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0))
     rounded = list(dict.fromkeys(_made(float(x), knob, kit) for x in wanted))
     chosen = np.array(_with_tested(rounded, tested, knob))
-    settings_kept, values = sweep(lever, body, dial=dial.name, settings=settings, at=chosen)
+    settings_kept, values = sweep_dial(lever, body, dial=dial.name, settings=settings, at=chosen)
     following = _following(settings_kept, tested.setting if tested else begin, up=up, past=tested is not None)
     near = _nearest(settings_kept, tested.setting) if tested else None
     return SettingsLadder(
@@ -164,7 +164,7 @@ def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
     """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the notch."""
     pieces, sign = _pieces(setting, knob, kit)
     reach = FIRM_CM if knob.stack_pieces else NEAR_CM + NEAR_NOTCHES * knob.notch
-    found = find(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)) if pieces and abs(setting) >= NEAR_CM else None
+    found = find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)) if pieces and abs(setting) >= NEAR_CM else None
     heights = [s.height_cm for s in (found.exact, found.lower, found.higher) if s] if found else []
     near = min((h for h in heights), key=lambda h: (abs(h - abs(setting)), h), default=None)
     return sign * near if near is not None and abs(near - abs(setting)) <= reach else knob.on_notch(setting)
@@ -178,13 +178,13 @@ def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequenc
     """The kit that makes a setting, and its sign: below zero both hands stand raised."""
     if setting >= 0:
         return [i for i in kit if i.kind in knob.stacks], 1
-    return paired([i for i in kit if i.kind in knob.hand_stacks]), -1
+    return pair_stacks([i for i in kit if i.kind in knob.hand_stacks]), -1
 
 
 def stack_for(setting: float, knob: Knob, kit: Sequence[KitItem]) -> str:
     """What makes a height out of the coach's kit; empty where nothing makes it to the millimetre."""
     pieces, sign = _pieces(setting, knob, kit)
-    found = find(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact if pieces and setting else None
+    found = find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact if pieces and setting else None
     return "" if found is None else found.text if sign > 0 else f"under each hand {found.text}"
 
 
@@ -202,6 +202,6 @@ def hardest_clean(pieces: Sequence[Evidence], *, drills: Sequence[str], dial: Di
         setting = piece.value if remembered else piece.dial.get(dial.name)
         if setting is None or (not remembered and piece.value <= 0):
             continue
-        words = "limit of the test" if remembered else f"{spoken(piece.value, piece.measure, piece.n)} clean"
+        words = "limit of the test" if remembered else f"{say_amount(piece.value, piece.measure, piece.n)} clean"
         found.append(Tested(setting=setting, words=words, day=piece.day, old=(on - piece.day).days > stale_after_days))
     return max(found, key=lambda t: (not t.old, up * t.setting, t.day), default=None)

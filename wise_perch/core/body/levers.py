@@ -11,8 +11,8 @@ from wise_perch.core.body.poses import Numbers
 from wise_perch.core.body.presses import press, press_to_target
 from wise_perch.core.body.pushing import ball_lean, push_travel, push_up
 from wise_perch.core.body.segments import CM, Body
-from wise_perch.core.body.segments import body as made_body
-from wise_perch.core.body.upright import handstand, straight, wall_hold
+from wise_perch.core.body.segments import make_body as made_body
+from wise_perch.core.body.upright import handstand, straight_pose, wall_hold
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.mechanics import Lever
 
@@ -22,7 +22,7 @@ MASSLESS_KG = 1.0
 """Stands in for an unknown mass; figures that need it are then left out."""
 
 
-def metres(settings: Settings, knob: str) -> Numbers:
+def in_metres(settings: Settings, knob: str) -> Numbers:
     """A knob's setting in metres."""
     return np.asarray(np.atleast_1d(np.asarray(settings[knob], float)) / CM)
 
@@ -48,37 +48,37 @@ def _standing(body: Body, _: Settings) -> Answers:
         "under_limit_deg": -float(np.degrees(stands.under)),
         "share": 1.0,
     }
-    return Answers(pose=straight(body, np.zeros(1)), figures={name: np.array([v]) for name, v in figures.items()})
+    return Answers(pose=straight_pose(body, np.zeros(1)), figures={name: np.array([v]) for name, v in figures.items()})
 
 
 MODELS: Mapping[str, Callable[[Body, Settings], Answers]] = {
     "handstand": _standing,
-    "pike-bottom": lambda b, s: pike_bottom(b, hands_to_feet=metres(s, "hands-to-feet"), surface=metres(s, "surface-height")),
-    "pike-top": lambda b, s: pike_top(b, hands_to_feet=metres(s, "hands-to-feet"), surface=metres(s, "surface-height")),
-    "knees-on-bench": lambda b, s: knees_on_bench(b, hands_to_knees=metres(s, "hands-to-knees"), surface=metres(s, "surface-height")),
-    "hips-over-hands": lambda b, s: hips_over_hands(b, surface=metres(s, "surface-height")),
+    "pike-bottom": lambda b, s: pike_bottom(b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")),
+    "pike-top": lambda b, s: pike_top(b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")),
+    "knees-on-bench": lambda b, s: knees_on_bench(b, hands_to_knees=in_metres(s, "hands-to-knees"), surface=in_metres(s, "surface-height")),
+    "hips-over-hands": lambda b, s: hips_over_hands(b, surface=in_metres(s, "surface-height")),
     "right-angle": lambda b, _: right_angle(b),
-    "push-up": lambda b, s: push_up(b, hands=metres(s, "hands-height"), feet=metres(s, "feet-height")),
-    "push-up-knees": lambda b, s: push_up(b, hands=metres(s, "hands-height"), feet=metres(s, "feet-height"), knees=True),
-    "push-travel": lambda b, s: push_travel(b, pad=metres(s, "pad-height")),
-    "wall-back": lambda b, s: wall_hold(b, facing="back", hands_to_wall=metres(s, "hands-to-wall")),
-    "wall-chest": lambda b, s: wall_hold(b, facing="chest", hands_to_wall=metres(s, "hands-to-wall")),
+    "push-up": lambda b, s: push_up(b, hands=in_metres(s, "hands-height"), feet=in_metres(s, "feet-height")),
+    "push-up-knees": lambda b, s: push_up(b, hands=in_metres(s, "hands-height"), feet=in_metres(s, "feet-height"), knees=True),
+    "push-travel": lambda b, s: push_travel(b, pad=in_metres(s, "pad-height")),
+    "wall-back": lambda b, s: wall_hold(b, facing="back", hands_to_wall=in_metres(s, "hands-to-wall")),
+    "wall-chest": lambda b, s: wall_hold(b, facing="chest", hands_to_wall=in_metres(s, "hands-to-wall")),
     "braced-lean": _braced,
-    "press": lambda b, s: press(b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=metres(s, "surface-height")),
-    "press-to-target": lambda b, s: press_to_target(b, target=metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]),
-    "ball-lean": lambda b, s: ball_lean(b, ball_to_toes=metres(s, "ball-to-toes")),
+    "press": lambda b, s: press(b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=in_metres(s, "surface-height")),
+    "press-to-target": lambda b, s: press_to_target(b, target=in_metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]),
+    "ball-lean": lambda b, s: ball_lean(b, ball_to_toes=in_metres(s, "ball-to-toes")),
 }
 """Every model by its name: knob settings in cm and degrees, scalars or arrays that broadcast."""
 
 
-def solve(model: str, body: Body, settings: Settings) -> Answers:
+def solve_model(model: str, body: Body, settings: Settings) -> Answers:
     """Work a model out for every setting."""
     return MODELS[model](body, settings)
 
 
 def solve_one(model: str, body: Body, settings: Mapping[str, float]) -> Answer | Infeasible:
     """Work a model out for one setting."""
-    return solve(model, body, settings).at(0)
+    return solve_model(model, body, settings).at(0)
 
 
 def settings_for(lever: Lever, body: Body, given: Mapping[str, float]) -> dict[str, float]:

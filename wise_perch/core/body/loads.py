@@ -9,7 +9,7 @@ from wise_perch.core.body.segments import Body
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
 from wise_perch.core.trade.mechanics import Mechanics
-from wise_perch.core.trade.words import percent
+from wise_perch.core.trade.words import say_share
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,4 +56,4 @@ def hand_load(mechanics: Mechanics, share: tuple[float, str] | None, *, measure:
     seconds = seconds_of(mechanics, measure=measure, value=value, window_s=window_s)
     if not seconds or share is None:
         return None
-    return HandLoad(share=share[0], seconds=share[0] * seconds, because=f"{percent(share[0])} x {seconds:g} s ({share[1]})")
+    return HandLoad(share=share[0], seconds=share[0] * seconds, because=f"{say_share(share[0])} x {seconds:g} s ({share[1]})")

@@ -11,7 +11,7 @@ from wise_perch.core.body.constants import BRZYCKI, EPLEY
 from wise_perch.core.body.levers import solve_one
 from wise_perch.core.body.segments import Body
 from wise_perch.core.trade.mechanics import Mechanics
-from wise_perch.core.trade.words import percent
+from wise_perch.core.trade.words import say_share
 
 POINT = 100
 """Points of body weight in a share of 1."""
@@ -75,8 +75,8 @@ def wall_push_up(done: Sequence[Reps], mechanics: Mechanics) -> FirstRep | None:
         high=high,
         needed=1.0,
         reached=_reached(low, high, 1.0),
-        sentence=f"{best.reps} clean at {percent(best.share)} ({best.words}) make {percent(estimates[0])} to {percent(estimates[1])} for one rep; "
-        f"with the model's doubt {percent(low)} to {percent(high)}, and the rep asks 100 %.",
+        sentence=f"{best.reps} clean at {say_share(best.share)} ({best.words}) make {say_share(estimates[0])} to {say_share(estimates[1])} for one rep; "
+        f"with the model's doubt {say_share(low)} to {say_share(high)}, and the rep asks 100 %.",
         gains=tuple(_push_gains(best, estimates[0])),
         model=f"model, ± {error * POINT:.0f} points",
         sources=(EPLEY, BRZYCKI),
@@ -95,7 +95,7 @@ def _push_gains(best: Reps, estimate: float) -> list[str]:
     more = next((r for r in range(best.reps + 1, 37) if min(epley(best.share, r), brzycki(best.share, r)) >= 1), None)
     needed = max(1 / (1 + best.reps / 30), (37 - best.reps) / 36) if best.reps > 1 else 1.0
     found = [
-        f"The same {best.reps} reps at {percent(needed)} instead of {percent(best.share)}: "
+        f"The same {best.reps} reps at {say_share(needed)} instead of {say_share(best.share)}: "
         f"{(needed - best.share) * POINT:.0f} points, a setting nearer or higher."
     ]
     if more is not None:
@@ -167,7 +167,7 @@ def _press_gains(body: Body, fold: float, straddle: float, surface: float, shown
     lower = _moment(body, fold, straddle, max(0.0, surface - 1))
     if lower is not None and surface > 0:
         found.append(f"A centimetre lower asks {lower - shown:.1f} N m more: surface by surface from {surface:g} cm.")
-    found.append(f"By strength alone {short:.0f} N m more at the shoulders ({percent(short / needed)} of what the floor takes).")
+    found.append(f"By strength alone {short:.0f} N m more at the shoulders ({say_share(short / needed)} of what the floor takes).")
     return found
 
 

@@ -5,7 +5,7 @@ import numpy.typing as npt
 
 from wise_perch.core.body.answers import Answers, Fault, Flags, unit_root
 from wise_perch.core.body.constants import G
-from wise_perch.core.body.poses import Numbers, Points, Pose, points, with_ear
+from wise_perch.core.body.poses import Numbers, Points, Pose, make_points, with_ear
 from wise_perch.core.body.segments import CM, Body
 
 Settings = npt.ArrayLike
@@ -20,11 +20,11 @@ def pike_top(body: Body, *, hands_to_feet: Settings, surface: Settings) -> Answe
     Returns: `share` of body weight on the hands, `hip_angle_deg` between trunk and legs, moments in N m.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_feet, float), np.asarray(surface, float))
-    ankle = points(distance, height + body.part("ankle-to-ball"))
-    wrist = points(np.zeros_like(distance), 0.0)
+    ankle = make_points(distance, height + body.part("ankle-to-ball"))
+    wrist = make_points(np.zeros_like(distance), 0.0)
     upper = body.arm + body.trunk
     hip, far, near = _hips_up(wrist, ankle, upper, body.leg)
-    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": points(distance, height)})
+    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
     pose = Pose(body, joints)
     figures = {**_figures(pose, distance), "reach_cm": _farthest(body, height, upper=upper, ahead=0.0) * CM}
     faults = (*_reach(body, height, far=far, near=near, upper=upper, ahead=0.0), *_held(figures["share"], distance))
@@ -37,13 +37,13 @@ def pike_bottom(body: Body, *, hands_to_feet: Settings, surface: Settings) -> An
     The head carries nothing. Arguments and figures as for `pike_top`; `share` is the common currency of the push line.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_feet, float), np.asarray(surface, float))
-    ankle = points(distance, height + body.part("ankle-to-ball"))
-    wrist, crown = points(np.zeros_like(distance), 0.0), points(np.full_like(distance, -body.forearm), 0.0)
+    ankle = make_points(distance, height + body.part("ankle-to-ball"))
+    wrist, crown = make_points(np.zeros_like(distance), 0.0), make_points(np.full_like(distance, -body.forearm), 0.0)
     upper = body.head + body.trunk
     hip, far, near = _hips_up(crown, ankle, upper, body.leg)
     shoulder = crown.toward(hip, body.head / upper)
     arms, cramped = _folded_arm(body, wrist, shoulder)
-    joints = with_ear(body, arms | _legs(body, hip, ankle) | {"ball": points(distance, height)})
+    joints = with_ear(body, arms | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
     pose = Pose(body, joints)
     figures = {**_figures(pose, distance), "reach_cm": _farthest(body, height, upper=upper, ahead=body.forearm) * CM}
     faults = (
@@ -60,9 +60,9 @@ def hips_over_hands(body: Body, *, surface: Settings) -> Answers:
     rise = body.arm + body.trunk - (height + body.part("ankle-to-ball"))
     too_low, too_high = rise > body.leg, rise < -body.leg
     distance = unit_root(body.leg**2 - rise**2)
-    wrist, hip = points(np.zeros_like(distance), 0.0), points(np.zeros_like(distance), body.arm + body.trunk)
-    ankle = points(distance, height + body.part("ankle-to-ball"))
-    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": points(distance, height)})
+    wrist, hip = make_points(np.zeros_like(distance), 0.0), make_points(np.zeros_like(distance), body.arm + body.trunk)
+    ankle = make_points(distance, height + body.part("ankle-to-ball"))
+    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
     pose = Pose(body, joints)
     least = body.arm + body.trunk - body.leg - body.part("ankle-to-ball")
     away = np.maximum(distance, 1e-9)
@@ -94,12 +94,12 @@ def knees_on_bench(body: Body, *, hands_to_knees: Settings, surface: Settings) -
     Args: `hands_to_knees` along the floor and `surface` the bench's height, m.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_knees, float), np.asarray(surface, float))
-    knee = points(distance, height + body.part("knee-centre"))
-    wrist = points(np.zeros_like(distance), 0.0)
+    knee = make_points(distance, height + body.part("knee-centre"))
+    wrist = make_points(np.zeros_like(distance), 0.0)
     upper = body.arm + body.trunk
     hip, far, near = _hips_up(wrist, knee, upper, body.thigh)
-    ankle = points(distance + body.shank, knee.z)
-    ball = points(ankle.x + body.part("ankle-to-ball"), knee.z)
+    ankle = make_points(distance + body.shank, knee.z)
+    ball = make_points(ankle.x + body.part("ankle-to-ball"), knee.z)
     joints = with_ear(body, _arms_in_line(body, wrist, hip) | {"hip": hip, "knee": knee, "ankle": ankle, "ball": ball})
     pose = Pose(body, joints, carried=("shank", "foot"))
     most = unit_root((upper + body.thigh) ** 2 - knee.z**2)
@@ -136,7 +136,7 @@ def _hips_up(start: Points, end: Points, first: float, second: float) -> tuple[P
     along = (apart**2 + first**2 - second**2) / (2 * apart)
     aside = unit_root(first**2 - along**2)
     # of the two sides of the line from hands to feet the left one is the higher while the feet lie behind the hands
-    hip = points(start.x + (along * dx - aside * dz) / apart, start.z + (along * dz + aside * dx) / apart)
+    hip = make_points(start.x + (along * dx - aside * dz) / apart, start.z + (along * dz + aside * dx) / apart)
     return hip, np.asarray(apart > first + second), np.asarray((apart < abs(first - second)) | (dx <= 0))
 
 
@@ -172,7 +172,7 @@ def _arms_in_line(body: Body, wrist: Points, hip: Points) -> dict[str, Points]:
     whole = body.arm + body.trunk
     return {
         "wrist": wrist,
-        "fingertips": points(wrist.x - body.hand, wrist.z),
+        "fingertips": make_points(wrist.x - body.hand, wrist.z),
         "elbow": wrist.toward(hip, body.forearm / whole),
         "shoulder": wrist.toward(hip, body.arm / whole),
     }
@@ -188,7 +188,7 @@ def _folded_arm(body: Body, wrist: Points, shoulder: Points) -> tuple[dict[str, 
     apart = np.maximum(np.hypot(dx, dz), 1e-12)
     along = (apart**2 + body.forearm**2 - body.upper_arm**2) / (2 * apart)
     aside = unit_root(body.forearm**2 - along**2)
-    elbow = points(wrist.x + (along * dx + aside * dz) / apart, wrist.z + (along * dz - aside * dx) / apart)
+    elbow = make_points(wrist.x + (along * dx + aside * dz) / apart, wrist.z + (along * dz - aside * dx) / apart)
     cramped = np.asarray((apart > body.arm) | (apart < abs(body.forearm - body.upper_arm)))
-    fingertips = points(wrist.x - body.hand, wrist.z)
+    fingertips = make_points(wrist.x - body.hand, wrist.z)
     return {"wrist": wrist, "fingertips": fingertips, "elbow": elbow, "shoulder": shoulder}, cramped

@@ -24,7 +24,7 @@ class Points:
         return Points(self.x + share * (other.x - self.x), self.z + share * (other.z - self.z))
 
 
-def points(x: npt.ArrayLike, z: npt.ArrayLike) -> Points:
+def make_points(x: npt.ArrayLike, z: npt.ArrayLike) -> Points:
     """Points of equal shape from anything that broadcasts."""
     wide, high = np.broadcast_arrays(np.asarray(x, float), np.asarray(z, float))
     return Points(wide, high)
@@ -72,7 +72,7 @@ class Pose:
         masses = [self.body.mass(s) for s in chosen]
         centres = [self.centre_of(s) for s in chosen]
         total = sum(masses)
-        return points(
+        return make_points(
             sum(m * c.x for m, c in zip(masses, centres, strict=True)) / total, sum(m * c.z for m, c in zip(masses, centres, strict=True)) / total
         )
 

@@ -5,7 +5,7 @@ import numpy.typing as npt
 
 from wise_perch.core.body.answers import Answers, Fault, Flags
 from wise_perch.core.body.constants import MASS_SHARES
-from wise_perch.core.body.poses import Numbers, Points, Pose, points, with_ear
+from wise_perch.core.body.poses import Numbers, Points, Pose, make_points, with_ear
 from wise_perch.core.body.segments import CM, Body, Segment
 
 STEPS = 52
@@ -111,19 +111,19 @@ def _trunk(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tup
 
 def _pose(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Pose, Numbers, Flags]:
     trunk, beyond = _trunk(body, p, b, h, lean)
-    shoulder = points(body.arm * np.sin(lean), body.arm * np.cos(lean))
-    hip = points(shoulder.x - body.trunk * np.sin(trunk), shoulder.z + body.trunk * np.cos(trunk))
+    shoulder = make_points(body.arm * np.sin(lean), body.arm * np.cos(lean))
+    hip = make_points(shoulder.x - body.trunk * np.sin(trunk), shoulder.z + body.trunk * np.cos(trunk))
     way = trunk - p
 
     def down(length: float) -> Points:
         """A point so far down the leg, as seen from the side."""
         seen = length * np.cos(b)
-        return points(hip.x + seen * np.sin(way), hip.z - seen * np.cos(way))
+        return make_points(hip.x + seen * np.sin(way), hip.z - seen * np.cos(way))
 
-    wrist = points(np.zeros_like(lean), 0.0)
+    wrist = make_points(np.zeros_like(lean), 0.0)
     joints = {
         "wrist": wrist,
-        "fingertips": points(np.full_like(lean, body.hand), 0.0),
+        "fingertips": make_points(np.full_like(lean, body.hand), 0.0),
         "elbow": wrist.toward(shoulder, body.forearm / body.arm),
         "shoulder": shoulder,
         "hip": hip,

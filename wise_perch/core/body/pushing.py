@@ -5,7 +5,7 @@ import numpy.typing as npt
 
 from wise_perch.core.body.answers import Answers, Fault, unit_root
 from wise_perch.core.body.constants import G
-from wise_perch.core.body.poses import Numbers, Points, Pose, points, with_ear
+from wise_perch.core.body.poses import Numbers, Points, Pose, make_points, with_ear
 from wise_perch.core.body.segments import CM, Body
 
 
@@ -36,27 +36,27 @@ def push_up(body: Body, *, hands: npt.ArrayLike, feet: npt.ArrayLike, knees: boo
 
 
 def _push_joints(body: Body, *, hand: Numbers, slope: Numbers, length: float, knees: bool) -> dict[str, Points]:
-    wrist = points(np.zeros_like(hand), hand)
-    shoulder = points(body.arm * np.sin(slope), hand + body.arm * np.cos(slope))
+    wrist = make_points(np.zeros_like(hand), hand)
+    shoulder = make_points(body.arm * np.sin(slope), hand + body.arm * np.cos(slope))
 
     def below(along: float) -> Points:
         """A point so far down the body's line from the shoulder."""
-        return points(shoulder.x + along * np.cos(slope), shoulder.z - along * np.sin(slope))
+        return make_points(shoulder.x + along * np.cos(slope), shoulder.z - along * np.sin(slope))
 
     joints = {
         "wrist": wrist,
-        "fingertips": points(wrist.x - body.hand, wrist.z),
+        "fingertips": make_points(wrist.x - body.hand, wrist.z),
         "elbow": wrist.toward(shoulder, body.forearm / body.arm),
         "shoulder": shoulder,
         "hip": below(body.trunk),
         "knee": below(body.trunk + body.thigh),
     }
     if knees:
-        joints["ankle"] = points(joints["knee"].x + body.shank, joints["knee"].z)
-        joints["ball"] = points(joints["ankle"].x + body.part("ankle-to-ball"), joints["ankle"].z)
+        joints["ankle"] = make_points(joints["knee"].x + body.shank, joints["knee"].z)
+        joints["ball"] = make_points(joints["ankle"].x + body.part("ankle-to-ball"), joints["ankle"].z)
     else:
         joints["ankle"] = below(length)
-        joints["ball"] = points(joints["ankle"].x, joints["ankle"].z - body.part("ankle-to-ball"))
+        joints["ball"] = make_points(joints["ankle"].x, joints["ankle"].z - body.part("ankle-to-ball"))
     return with_ear(body, joints)
 
 
@@ -91,12 +91,12 @@ def _folded_handstand(body: Body, shoulder: Numbers) -> Pose:
     elbow = (body.forearm**2 + shoulder**2 - body.upper_arm**2) / (2 * np.where(shoulder == 0, 1.0, shoulder))
     aside = unit_root(body.forearm**2 - elbow**2)
     up = {"shoulder": 0.0, "hip": body.trunk, "knee": body.trunk + body.thigh, "ankle": body.trunk + body.leg}
-    joints = {name: points(zero, shoulder + at) for name, at in up.items()}
+    joints = {name: make_points(zero, shoulder + at) for name, at in up.items()}
     joints |= {
-        "wrist": points(zero, 0.0),
-        "fingertips": points(zero + body.hand, 0.0),
-        "elbow": points(-aside, elbow),
-        "ball": points(zero, joints["ankle"].z + body.part("ankle-to-ball")),
+        "wrist": make_points(zero, 0.0),
+        "fingertips": make_points(zero + body.hand, 0.0),
+        "elbow": make_points(-aside, elbow),
+        "ball": make_points(zero, joints["ankle"].z + body.part("ankle-to-ball")),
     }
     return Pose(body, with_ear(body, joints))
 
@@ -111,14 +111,14 @@ def ball_lean(body: Body, *, ball_to_toes: npt.ArrayLike) -> Answers:
     zero = np.zeros_like(up_the_leg)
     far = body.trunk + body.leg + body.part("ankle-to-toes")
     along = {"shoulder": 0.0, "hip": body.trunk, "knee": body.trunk + body.thigh, "ankle": body.trunk + body.leg}
-    joints = {name: points(zero + at, body.arm) for name, at in along.items()}
+    joints = {name: make_points(zero + at, body.arm) for name, at in along.items()}
     joints |= {
-        "wrist": points(zero, 0.0),
-        "fingertips": points(zero - body.hand, 0.0),
-        "elbow": points(zero, body.forearm),
-        "ball": points(zero + along["ankle"] + body.part("ankle-to-ball"), body.arm),
-        "toes": points(zero + far, body.arm),
-        "support": points(far - up_the_leg, body.arm),
+        "wrist": make_points(zero, 0.0),
+        "fingertips": make_points(zero - body.hand, 0.0),
+        "elbow": make_points(zero, body.forearm),
+        "ball": make_points(zero + along["ankle"] + body.part("ankle-to-ball"), body.arm),
+        "toes": make_points(zero + far, body.arm),
+        "support": make_points(far - up_the_leg, body.arm),
     }
     pose = Pose(body, with_ear(body, joints))
     support = far - up_the_leg

@@ -78,7 +78,7 @@ class Body:
         return share.mass * share.count * self.mass_kg
 
 
-def body(*, stature_cm: float, mass_kg: float, own_cm: Mapping[str, float] | None = None) -> Body:
+def make_body(*, stature_cm: float, mass_kg: float, own_cm: Mapping[str, float] | None = None) -> Body:
     """Build a body from stature and mass; lengths in `own_cm` (by the intake's names, cm) override the estimates.
 
     An arm is measured from the shoulder to the middle fingertip, a leg from the hip joint to the floor: what is known of their

@@ -8,14 +8,14 @@ import numpy.typing as npt
 
 from wise_perch.core.body.answers import Answer, Answers, Fault
 from wise_perch.core.body.constants import MASS_SHARES, G
-from wise_perch.core.body.poses import SPANS, Numbers, Pose, points
+from wise_perch.core.body.poses import SPANS, Numbers, Pose, make_points
 from wise_perch.core.body.segments import CM, Body, Segment
 
 Facing = Literal["back", "chest"]
 """Which side of the body the wall is on."""
 
 
-def straight(body: Body, lean: npt.ArrayLike, *, heel: float = 0.0) -> Pose:
+def straight_pose(body: Body, lean: npt.ArrayLike, *, heel: float = 0.0) -> Pose:
     """A straight handstand with pointed feet, leaning by `lean` rad toward the fingers (+x) about the wrist.
 
     `heel`: how far behind the leg's line the foot touches a wall, m; it only adds the point "contact".
@@ -33,10 +33,10 @@ def straight(body: Body, lean: npt.ArrayLike, *, heel: float = 0.0) -> Pose:
         "ball": body.arm + body.trunk + body.leg + body.part("ankle-to-ball"),
         "toes": body.arm + body.trunk + body.leg + body.part("ankle-to-toes"),
     }
-    joints = {name: points(at * np.sin(angle), at * np.cos(angle)) for name, at in up.items()}
+    joints = {name: make_points(at * np.sin(angle), at * np.cos(angle)) for name, at in up.items()}
     # the hand lies on the floor however the body leans
-    joints["fingertips"] = points(np.full_like(angle, body.hand), 0.0)
-    joints["heel"] = points(
+    joints["fingertips"] = make_points(np.full_like(angle, body.hand), 0.0)
+    joints["heel"] = make_points(
         joints["ankle"].x + heel * np.cos(angle),
         joints["ankle"].z - heel * np.sin(angle),
     )
@@ -45,7 +45,7 @@ def straight(body: Body, lean: npt.ArrayLike, *, heel: float = 0.0) -> Pose:
 
 def straight_answer(body: Body, *, lean: float) -> Answer:
     """A straight handstand at a lean toward the fingers, rad, as one pose."""
-    found = Answers(pose=straight(body, np.array([lean])), figures={"lean_deg": np.degrees(np.array([lean]))}).at(0)
+    found = Answers(pose=straight_pose(body, np.array([lean])), figures={"lean_deg": np.degrees(np.array([lean]))}).at(0)
     assert isinstance(found, Answer), "a straight handstand has no faults"
     return found
 
@@ -67,7 +67,7 @@ class Handstand:
 
 def handstand(body: Body) -> Handstand:
     """Work out the handstand of a body."""
-    pose = straight(body, np.zeros(1))
+    pose = straight_pose(body, np.zeros(1))
     c = float(pose.centre().z[0])
     inertia = sum(_inertia(pose, segment) for segment in pose.segments if segment != "hand")
     return Handstand(
@@ -112,7 +112,7 @@ class Save:
         return self.side == "saveable"
 
 
-def save(body: Body, *, lean: float, lean_rate: float) -> Save:
+def judge_save(body: Body, *, lean: float, lean_rate: float) -> Save:
     """Say whether a handstand can be saved. Args: `lean` rad from vertical toward the fingers, `lean_rate` rad/s."""
     stands = handstand(body)
     at = stands.com_height * float(np.sin(lean)) + stands.com_height * float(np.cos(lean)) * lean_rate / stands.rate
@@ -145,7 +145,7 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
     long = float(np.hypot(length, behind))
     lean = np.arcsin(np.clip(distance / long, -1, 1)) - float(np.arctan2(behind, length))
     toward = 1 if facing == "back" else -1
-    pose = straight(body, toward * lean, heel=behind)
+    pose = straight_pose(body, toward * lean, heel=behind)
     ahead = toward * pose.centre().x
     height = length * np.cos(lean) - behind * np.sin(lean)
     force = body.mass_kg * G * ahead / np.where(np.abs(height) < 1e-9, 1.0, height)
@@ -188,7 +188,7 @@ def _nearest(body: Body, facing: Facing) -> float:
 def _distance_at(body: Body, facing: Facing, ahead: float) -> float:
     """The distance at which the centre of mass lies `ahead` of the wrist toward the wall, m."""
     toward = 1 if facing == "back" else -1
-    pose = straight(body, np.zeros(1))
+    pose = straight_pose(body, np.zeros(1))
     # the hands lie still ahead of the wrist, so only the rest of the body moves with the lean
     moved = ahead - toward * float(pose.centre().x[0])
     lean = float(np.arcsin(moved / float(pose.centre().z[0])))

@@ -35,7 +35,7 @@ class FigureShown:
     words: str
 
 
-def said(note: FigureNote, value: float) -> str:
+def say_figure(note: FigureNote, value: float) -> str:
     """A figure as it is said: "83 %", "4.1 cm", "20 N m"."""
     factor, decimals, unit = WAYS[note.unit]
     if note.unit == "cm" and abs(value) < SMALL:
@@ -44,11 +44,11 @@ def said(note: FigureNote, value: float) -> str:
     return f"{round(value * factor, decimals) + 0.0:.{decimals}f}{unit}"
 
 
-def shown(mechanics: Mechanics, lever: Lever, figures: Mapping[str, float], *, mass_known: bool) -> tuple[FigureShown, ...]:
+def show_figures(mechanics: Mechanics, lever: Lever, figures: Mapping[str, float], *, mass_known: bool) -> tuple[FigureShown, ...]:
     """A model's figures, the lever's currency first and then in the order of the data, without those that would need a mass nobody entered."""
     first = lever.currency.figure if lever.currency else ""
     found = [
-        FigureShown(figure=name, title=note.title, value=figures[name], words=said(note, figures[name]))
+        FigureShown(figure=name, title=note.title, value=figures[name], words=say_figure(note, figures[name]))
         for name, note in mechanics.figures.items()
         if name in figures and (mass_known or not note.needs_mass)
     ]
@@ -59,7 +59,7 @@ def value_said(note: FigureNote, value: float, *, mass_known: bool) -> str:
     """A step's value; where the mass is not known, what it is for each kg of it."""
     if note.needs_mass and not mass_known:
         return f"{value:.2f}{WAYS[note.unit][2]} a kg"
-    return said(note, value)
+    return say_figure(note, value)
 
 
 def setup_lines(mechanics: Mechanics, lever: Lever, body: Body, settings: Mapping[str, float]) -> tuple[str, ...]:
@@ -73,7 +73,7 @@ def setup_lines(mechanics: Mechanics, lever: Lever, body: Body, settings: Mappin
         knob = lever.knob(name)
         if knob:
             return f"{stands[name]:g}{'°' if knob.unit == 'deg' else ' cm'}"
-        return said(mechanics.figures[name], found.figures[name])
+        return say_figure(mechanics.figures[name], found.figures[name])
 
     lines = (*lever.setup, *(lever.setup_at if settings else ()))
     return tuple(BRACES.sub(lambda m: value(m[1]), line) for line in lines)

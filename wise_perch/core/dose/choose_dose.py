@@ -3,20 +3,20 @@
 from dataclasses import replace
 
 from wise_perch.core.body.loads import seconds_of, share_of
-from wise_perch.core.dose.dose import USUAL_SETS, Dosed, best_piece, best_value, clean_ones, sets_of, sides_of
+from wise_perch.core.dose.dose import USUAL_SETS, DayDose, best_piece, best_value, clean_ones, sets_of, sides_of
 from wise_perch.core.dose.holds import hold_dose
 from wise_perch.core.dose.reps import lowering_dose, reps_dose
-from wise_perch.core.dose.setting import Trained, dialled
-from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.dose.setting import Trained, set_dial
+from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Measure
-from wise_perch.core.trade.gates import Range, spoken
+from wise_perch.core.trade.gates import Range, say_amount
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import spell
-from wise_perch.core.trainee.marks import enough
+from wise_perch.core.trade.words import say_day
+from wise_perch.core.trainee.marks import is_enough
 from wise_perch.core.trainee.standing import DrillStanding
 
 
-def dose(drill: Drill, stands: DrillStanding, who: Trained) -> Dosed:
+def choose_dose(drill: Drill, stands: DrillStanding, who: Trained) -> DayDose:
     """Work out a drill's dose for the day."""
     if stands.confidence is not None and stands.confidence <= who.syllabus.rules.low_confidence.value:
         who = replace(who, shy=True)
@@ -26,21 +26,23 @@ def dose(drill: Drill, stands: DrillStanding, who: Trained) -> Dosed:
     return replace(found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, who))
 
 
-def _rule(drill: Drill, who: Trained) -> Dose:
+def _rule(drill: Drill, who: Trained) -> DoseRule:
     """The syllabus's rule for this drill: of several the last whose second drill is met, else the first."""
     rules = who.syllabus.doses(drill)
     if not rules:
-        return Dose()
+        return DoseRule()
     for rule in reversed(rules):
         if rule.then and rule.each and rule.then in who.syllabus.drills:
             ready = best_value(who.recent(drill), drill.gate) >= rule.each.least
-            held = any(enough(p.value, p.n, g) for g in [who.syllabus.drills[rule.then].gate] for p in clean_ones(who.pieces.get(rule.then, ()), g))
+            held = any(
+                is_enough(p.value, p.n, g) for g in [who.syllabus.drills[rule.then].gate] for p in clean_ones(who.pieces.get(rule.then, ()), g)
+            )
             if ready and held:
                 return rule
     return next((r for r in rules if not r.then), rules[0])
 
 
-def _by_measure(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> Dosed:
+def _by_measure(drill: Drill, rule: DoseRule, stands: DrillStanding, who: Trained) -> DayDose:
     measure = drill.gate.measure
     if measure is Measure.RATE or rule.way == "singles":
         return singles_dose(drill, rule, who)
@@ -59,7 +61,7 @@ def _by_measure(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -
             return distance_dose(drill, rule, who)
 
 
-def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+def singles_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     """Single tries with a rest between them, at most so many a session."""
     rules, gate = who.syllabus.sessions, drill.gate
     asked = (
@@ -73,12 +75,12 @@ def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
         if gate.measure is Measure.RATE
         else min(asked.least, rules.singles_least.value)
     )
-    between = rule.rest_s or who.syllabus.content.usual_doses.get(Measure.RATE.value, Dose()).rest_s
+    between = rule.rest_s or who.syllabus.content.usual_doses.get(Measure.RATE.value, DoseRule()).rest_s
     rest = between.value if between else rules.least_rest_s.value
     hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None
-    set_to = dialled(drill, who, enough=gate.value, least=0.0) if drill.dial else None
+    set_to = set_dial(drill, who, enough=gate.value, least=0.0) if drill.dial else None
     each = 1.0 if gate.measure in (Measure.RATE, Measure.REPS) else (hold or gate.value)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="singles",
         measure=gate.measure,
@@ -98,11 +100,11 @@ def singles_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
     )
 
 
-def stretch_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+def stretch_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     """A stretch: so long at a time, little and often."""
     rules = who.syllabus.sessions
     sets = sets_of(rule, USUAL_SETS)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="stretch",
         measure=drill.gate.measure,
@@ -122,15 +124,19 @@ def stretch_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
     )
 
 
-def distance_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+def distance_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     """A distance a little beyond the best, in steps of half a metre."""
     rules, gate = who.syllabus.sessions, drill.gate
     best = best_piece(who.recent(drill), gate)
     asked = min(gate.value, best.value + gate.value / 5) if best else gate.value / 2
     each = float(max(50, round(asked / 50) * 50))
-    told = f"a little beyond the best, {spoken(best.value, gate.measure)} on {spell(best.day, who.on)}" if best else "half of its gate to begin with"
+    told = (
+        f"a little beyond the best, {say_amount(best.value, gate.measure)} on {say_day(best.day, who.on)}"
+        if best
+        else "half of its gate to begin with"
+    )
     sets = sets_of(rule, USUAL_SETS)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="distance",
         measure=gate.measure,
@@ -140,11 +146,11 @@ def distance_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
         each=each,
         work_s=each / 100 * rules.metre_s.value,
         rest_s=max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0),
-        because=(Because(text=f"{spoken(each, gate.measure)}: {told}.", origin="ours"),),
+        because=(Because(text=f"{say_amount(each, gate.measure)}: {told}.", origin="ours"),),
     )
 
 
-def _load(found: Dosed, share: float | None, who: Trained) -> float:
+def _load(found: DayDose, share: float | None, who: Trained) -> float:
     """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is carried."""
     if share is None or found.way == "stretch":
         return 0.0

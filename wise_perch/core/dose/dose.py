@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from wise_perch.core.dose.setting import Dialled, Trained
-from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.dose.setting import DialSetting, Trained
+from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
-from wise_perch.core.trade.gates import Gate, Range, spoken
+from wise_perch.core.trade.gates import Gate, Range, say_amount
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import spell
-from wise_perch.core.trainee.marks import at_setting, compares
+from wise_perch.core.trade.words import say_day
+from wise_perch.core.trainee.marks import at_setting, compares_with
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.wall import State
 
@@ -29,7 +29,7 @@ class Then:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Dosed:
+class DayDose:
     """A drill's dose on one day.
 
     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
@@ -52,7 +52,7 @@ class Dosed:
     work_s: float
     rest_s: float
     every_minute: bool = False
-    dialled: Dialled | None = None
+    dialled: DialSetting | None = None
     place: str = ""
     then: Then | None = None
     share: float | None = None
@@ -72,7 +72,7 @@ class Dosed:
     @property
     def amount(self) -> str:
         """The dose as it is said: "3 × 4 s", "10 singles", "5 min, 1 rep each minute"."""
-        each, side = spoken(self.each, self.measure), " a side" if self.sides > 1 else ""
+        each, side = say_amount(self.each, self.measure), " a side" if self.sides > 1 else ""
         match self.way:
             case "singles":
                 return f"{self.sets} {'try' if self.sets == 1 else 'singles'}{side}"
@@ -80,7 +80,7 @@ class Dosed:
                 what = f"{self.each:g} {'rep' if self.each == 1 else 'reps'}" if self.measure is Measure.REPS else f"one of {each}"
                 return f"{self.sets} min, {what} each minute"
             case "rounds" if self.then:
-                return f"{self.sets} rounds of {self.each:g} and {spoken(self.then.each, self.then.measure)} {self.then.title.lower()}"
+                return f"{self.sets} rounds of {self.each:g} and {say_amount(self.then.each, self.then.measure)} {self.then.title.lower()}"
             case "touches":
                 return f"{self.sets} × {self.window_s:g} s, count the touches"
             case "stretch":
@@ -89,7 +89,7 @@ class Dosed:
                 return f"{self.sets} × {each}{side}"
 
 
-def with_sets(dosed: Dosed, sets: int) -> Dosed:
+def with_sets(dosed: DayDose, sets: int) -> DayDose:
     """The same dose with another number of sets."""
     return replace(dosed, sets=sets)
 
@@ -102,7 +102,7 @@ USUAL_SETS = Range(least=2, most=4, origin="practice")
 
 def clean_ones(pieces: Sequence[Evidence], gate: Gate) -> list[Evidence]:
     """The clean pieces that are measured as a gate is."""
-    return [p for p in pieces if compares(p, gate) and p.form is Form.CLEAN]
+    return [p for p in pieces if compares_with(p, gate) and p.form is Form.CLEAN]
 
 
 def best_piece(pieces: Sequence[Evidence], gate: Gate) -> Evidence | None:
@@ -123,7 +123,7 @@ def sides_of(drill: Drill) -> int:
 
 
 def gate_try(
-    drill: Drill, stands: DrillStanding, best: Evidence | None, set_to: Dialled | None, who: Trained
+    drill: Drill, stands: DrillStanding, best: Evidence | None, set_to: DialSetting | None, who: Trained
 ) -> tuple[float | None, tuple[Because, ...]]:
     """The first set asks for the gate where it is within reach, or waits for its second day."""
     gate, rules = drill.gate, who.syllabus.sessions
@@ -131,23 +131,25 @@ def gate_try(
     if gate.mode or not there:
         return None, ()
     if stands.state is State.MET:
-        by = f" by {spell(stands.prove_by, who.on)}" if stands.prove_by and stands.prove_by >= who.on else ""
+        by = f" by {say_day(stands.prove_by, who.on)}" if stands.prove_by and stands.prove_by >= who.on else ""
         return gate.value, (
             Because(text=f"The first one for the gate: a second clean day{by} makes it proven.", origin=who.syllabus.rules.proven_within_days.origin),
         )
     if best and at_setting(best, gate) and best.value >= rules.gate_try_from.value * gate.value:
         return gate.value, (
-            Because(text=f"The first one for the gate, {spoken(gate.value, gate.measure)}: it is within reach.", origin=rules.gate_try_from.origin),
+            Because(
+                text=f"The first one for the gate, {say_amount(gate.value, gate.measure)}: it is within reach.", origin=rules.gate_try_from.origin
+            ),
         )
     return None, ()
 
 
-def sets_of(rule: Dose, usual: Range) -> Range:
+def sets_of(rule: DoseRule, usual: Range) -> Range:
     """The rule's own number of sets, or the usual one."""
     return rule.sets or usual
 
 
-def because_sets(sets: Range, rest: float, rule: Dose) -> Because:
+def because_sets(sets: Range, rest: float, rule: DoseRule) -> Because:
     """Why so many sets and such a rest, with the rule's own words."""
     said = f" {rule.words}" if rule.words else ""
     return Because(text=f"{sets.text} sets, rest {rest:g} s.{said}", origin=rule.said or sets.origin)

@@ -2,23 +2,23 @@
 
 from collections.abc import Sequence
 
-from wise_perch.core.dose.dose import USUAL_SETS, Dosed, because_sets, best_piece, gate_try, sets_of, sides_of
-from wise_perch.core.dose.setting import Trained, dialled, float_distance
-from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.dose.dose import USUAL_SETS, DayDose, because_sets, best_piece, gate_try, sets_of, sides_of
+from wise_perch.core.dose.setting import Trained, float_distance, set_dial
+from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Evidence, Measure
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import spell
+from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.standing import DrillStanding
 
 
-def hold_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> Dosed:
+def hold_dose(drill: Drill, rule: DoseRule, stands: DrillStanding, who: Trained) -> DayDose:
     """A hold: a share of the best recent clean one, or windows of touches for a float that is not held yet."""
     rules, gate = who.syllabus.sessions, drill.gate
     recent = who.recent(drill)
     best = best_piece(recent, gate)
     if best is None and gate.mode and (touched := _touches(drill, rule, recent, who)):
         return touched
-    set_to = dialled(
+    set_to = set_dial(
         drill, who, enough=gate.value, least=min(gate.value, (rule.each.least if rule.each else gate.value * rules.first_share.value)) / 2
     )
     each, why = _hold_seconds(drill, rule, best, who)
@@ -27,7 +27,7 @@ def hold_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> 
     work = each * sides_of(drill)
     rest = max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0, rules.rest_work_ratio.value * work)
     place, place_why = _float_place(drill, who)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="hold",
         measure=Measure.HOLD,
@@ -46,7 +46,7 @@ def hold_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> 
     )
 
 
-def _hold_seconds(drill: Drill, rule: Dose, best: Evidence | None, who: Trained) -> tuple[float, tuple[Because, ...]]:
+def _hold_seconds(drill: Drill, rule: DoseRule, best: Evidence | None, who: Trained) -> tuple[float, tuple[Because, ...]]:
     """A share of the best recent clean hold, inside the drill's own range; without one a share of its gate."""
     rules, gate = who.syllabus.sessions, drill.gate
     own = rule.each if rule.each and rule.unit in ("", "s") else None
@@ -56,7 +56,7 @@ def _hold_seconds(drill: Drill, rule: Dose, best: Evidence | None, who: Trained)
         return asked, (Because(text=text, origin=own.origin if own else rules.first_share.origin),)
     share = rules.hold_share.value
     asked = float(max(1, round(share * best.value)))
-    text = f"{share * 100:.0f} % of the best clean hold, {best.value:g} s on {spell(best.day, who.on)}"
+    text = f"{share * 100:.0f} % of the best clean hold, {best.value:g} s on {say_day(best.day, who.on)}"
     if asked > gate.value and not own:
         return gate.value, (Because(text=f"{text}, and no more than its gate.", origin=gate.origin),)
     origin = rules.hold_share.origin
@@ -70,18 +70,18 @@ def _stage_in_seconds(drill: Drill) -> bool:
     return bool(drill.stages) and drill.stages[0].measure in (None, drill.gate.measure)
 
 
-def _touches(drill: Drill, rule: Dose, recent: Sequence[Evidence], who: Trained) -> Dosed | None:
+def _touches(drill: Drill, rule: DoseRule, recent: Sequence[Evidence], who: Trained) -> DayDose | None:
     """A float that is not held yet is worked in windows, counting the touches."""
     stage = next((s for s in drill.stages if s.measure is Measure.TOUCHES and s.window_s), None)
     if stage is None or stage.window_s is None:
         return None
     rules = who.syllabus.sessions
     newest = max((p for p in recent if p.measure is Measure.TOUCHES), key=lambda p: p.day, default=None)
-    told = f"{newest.value:g} touches on {spell(newest.day, who.on)}: " if newest else "Not held off the wall yet: "
+    told = f"{newest.value:g} touches on {say_day(newest.day, who.on)}: " if newest else "Not held off the wall yet: "
     sets = sets_of(rule, USUAL_SETS)
     rest = max(rules.least_rest_s.value, stage.window_s)
     place, why = _float_place(drill, who)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="touches",
         measure=Measure.TOUCHES,

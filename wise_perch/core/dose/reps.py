@@ -3,27 +3,27 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from wise_perch.core.dose.dose import Dosed, Then, Way, because_sets, best_piece, clean_ones, gate_try, sets_of, sides_of
-from wise_perch.core.dose.setting import Dialled, Trained, dialled
-from wise_perch.core.trade.content import Dose, Drill
+from wise_perch.core.dose.dose import DayDose, Then, Way, because_sets, best_piece, clean_ones, gate_try, sets_of, sides_of
+from wise_perch.core.dose.setting import DialSetting, Trained, set_dial
+from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.gates import Range
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import spell
+from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.standing import DrillStanding
 
 LEAST_REPS = 0.6
 """Where a drill has no range of its own, reps begin at this share of its gate. Ours."""
 
 
-def reps_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> Dosed:
+def reps_dose(drill: Drill, rule: DoseRule, stands: DrillStanding, who: Trained) -> DayDose:
     """First more reps, then the harder setting; or by the minute, in rounds, linked, or up and down a staircase."""
     rules, gate = who.syllabus.sessions, drill.gate
     own = rule.each or Range(
         least=max(1.0, round(LEAST_REPS * gate.value)), most=gate.easy_from.value if gate.easy_from else gate.value, origin="ours"
     )
     stepping = rule.way in ("staircase", "minute") or (drill.dial is not None and gate.at is not None)
-    set_to = dialled(drill, who, enough=rules.clean_to_step.value if stepping else own.most, least=1.0 if stepping else own.least)
+    set_to = set_dial(drill, who, enough=rules.clean_to_step.value if stepping else own.most, least=1.0 if stepping else own.least)
     recent = who.recent(drill)
     each, why = _rep_count(drill, rule, own, recent, set_to, who)
     first, gate_why = (None, ()) if rule.way in ("minute", "staircase") else gate_try(drill, stands, best_piece(recent, gate), set_to, who)
@@ -44,7 +44,7 @@ def reps_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> 
     then = _then(rule, who)
     work = each * who.syllabus.mechanics.rep_s.value * sides_of(drill) + (then.each if then else 0.0)
     rest = max(rule.rest_s.value if rule.rest_s else 0.0, rules.least_rest_s.value)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way=way,
         measure=Measure.REPS,
@@ -62,7 +62,7 @@ def reps_dose(drill: Drill, rule: Dose, stands: DrillStanding, who: Trained) -> 
     )
 
 
-def _then(rule: Dose, who: Trained) -> Then | None:
+def _then(rule: DoseRule, who: Trained) -> Then | None:
     second = who.syllabus.drills.get(rule.then)
     if second is None or rule.then_each is None:
         return None
@@ -70,7 +70,7 @@ def _then(rule: Dose, who: Trained) -> Then | None:
 
 
 def _rep_count(
-    drill: Drill, rule: Dose, own: Range, recent: Sequence[Evidence], set_to: Dialled | None, who: Trained
+    drill: Drill, rule: DoseRule, own: Range, recent: Sequence[Evidence], set_to: DialSetting | None, who: Trained
 ) -> tuple[float, tuple[Because, ...]]:
     """Reps a set: one more than the poorest clean set of the newest day at this setting, inside the range."""
     if rule.way == "links":
@@ -84,7 +84,7 @@ def _rep_count(
     if not here:
         return own.least, (Because(text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin),)
     newest = [p for p in here if p.day == here[-1].day]
-    day = spell(here[-1].day, who.on)
+    day = say_day(here[-1].day, who.on)
     good = [p for p in newest if p.form is Form.CLEAN]
     least = min((p.value for p in newest), default=0.0)
     if len(good) == len(newest):
@@ -110,12 +110,12 @@ def _links(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float,
 
 
 def _by_the_minute(
-    drill: Drill, rule: Dose, each: float, set_to: Dialled | None, recent: Sequence[Evidence], who: Trained, why: tuple[Because, ...]
-) -> Dosed:
+    drill: Drill, rule: DoseRule, each: float, set_to: DialSetting | None, recent: Sequence[Evidence], who: Trained, why: tuple[Because, ...]
+) -> DayDose:
     """One set each minute: the block grows by a minute, or the height goes lower and the block begins anew; never both."""
     rules = who.syllabus.sessions
     minutes, set_to, reason = _minutes(set_to, recent, who)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="minute",
         measure=drill.gate.measure,
@@ -131,7 +131,7 @@ def _by_the_minute(
     )
 
 
-def _minutes(set_to: Dialled | None, recent: Sequence[Evidence], who: Trained) -> tuple[int, Dialled | None, Because]:
+def _minutes(set_to: DialSetting | None, recent: Sequence[Evidence], who: Trained) -> tuple[int, DialSetting | None, Because]:
     rules = who.syllabus.sessions
     first, most = int(rules.minutes_first.value), int(rules.minutes_most.value)
     begin = Because(text=f"{first} minutes at a new height.", origin=rules.minutes_first.origin)
@@ -144,7 +144,7 @@ def _minutes(set_to: Dialled | None, recent: Sequence[Evidence], who: Trained) -
     there = newest[-1].dial[set_to.dial]
     done = [p for p in newest if p.dial[set_to.dial] == there]
     clean = all(p.form is Form.CLEAN for p in done)
-    day = spell(newest[-1].day, who.on)
+    day = say_day(newest[-1].day, who.on)
     stay = _at(set_to, there)
     if not clean or stay is None:
         return first, set_to, begin
@@ -164,23 +164,23 @@ def _minutes(set_to: Dialled | None, recent: Sequence[Evidence], who: Trained) -
     )
 
 
-def _at(set_to: Dialled, setting: float) -> Dialled | None:
+def _at(set_to: DialSetting, setting: float) -> DialSetting | None:
     """The same dial at another of its settings; None where it is not among them."""
     at = next((n for n, s in enumerate(set_to.steps) if abs(s.setting - setting) < 1e-6), None)
     return None if at is None else replace(set_to, at=at)
 
 
-def lowering_dose(drill: Drill, rule: Dose, who: Trained) -> Dosed:
+def lowering_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     """A lowering: each one in control for as long as its gate asks, as single sets or by the minute."""
     rules, gate = who.syllabus.sessions, drill.gate
-    set_to = dialled(drill, who, enough=gate.value, least=gate.value * rules.first_share.value)
+    set_to = set_dial(drill, who, enough=gate.value, least=gate.value * rules.first_share.value)
     recent = who.recent(drill)
     why = (Because(text=f"{gate.value:g} s down in control is the gate; each one slow to the end.", origin=gate.origin),)
     if rule.way == "minute":
         return _by_the_minute(drill, rule, gate.value, set_to, recent, who, why)
     sets = sets_of(rule, Range(least=3, most=5, origin="practice"))
     rest = max(rule.rest_s.value if rule.rest_s else 0.0, rules.least_rest_s.value)
-    return Dosed(
+    return DayDose(
         drill=drill.drill,
         way="lowering",
         measure=Measure.LOWERING,

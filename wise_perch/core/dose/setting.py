@@ -8,11 +8,11 @@ from functools import lru_cache
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.body_units import in_rulers
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.body.ladders import SettingsLadder, ladder, stack_for
+from wise_perch.core.body.ladders import SettingsLadder, lay_out_ladder, stack_for
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.segments import Body
-from wise_perch.core.dose.staircase import Limit, Trial, limit, moved
-from wise_perch.core.trade.checks import edge
+from wise_perch.core.dose.staircase import DialEstimate, StaircaseSet, estimate_limit, find_direction
+from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.decision import Origin
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Form, Measure
@@ -20,7 +20,7 @@ from wise_perch.core.trade.gates import FALLING, Dial
 from wise_perch.core.trade.mechanics import Lever
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import spell
+from wise_perch.core.trade.words import say_day
 
 AROUND = 3
 """So many settings stand by on either side of the present one."""
@@ -35,7 +35,7 @@ class SettingStep:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Dialled:
+class DialSetting:
     """A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
 
     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
@@ -47,7 +47,7 @@ class Dialled:
     at: int
     because: tuple[Because, ...]
     in_body: str = ""
-    limit: Limit | None = None
+    limit: DialEstimate | None = None
 
     @property
     def setting(self) -> float:
@@ -57,7 +57,7 @@ class Dialled:
     @property
     def words(self) -> str:
         """The setting as it is said: "hands to wall 40 cm"."""
-        return said(self.dial, self.setting, self.unit)
+        return say_setting(self.dial, self.setting, self.unit)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,14 +85,14 @@ class Trained:
         return sorted(found, key=lambda p: p.day)
 
 
-def said(dial: str, setting: float, unit: str) -> str:
+def say_setting(dial: str, setting: float, unit: str) -> str:
     """A setting as it is said: "hands to wall 40 cm", "pad height: the flat floor"."""
     if setting == 0 and dial.endswith("height"):
         return "on the flat floor"
     return f"{dial.replace('-', ' ')} {setting:g}{'°' if unit == 'deg' else f' {unit}'}"
 
 
-def dialled(drill: Drill, who: Trained, *, enough: float, least: float) -> Dialled | None:
+def set_dial(drill: Drill, who: Trained, *, enough: float, least: float) -> DialSetting | None:
     """Set a drill's dial for the day; None for a drill without one, or whose settings nobody knows.
 
     Args: `enough` of the drill's measure, clean, moves the dial a step harder; less than `least`, or lost form, a step easier.
@@ -112,7 +112,7 @@ def dialled(drill: Drill, who: Trained, *, enough: float, least: float) -> Diall
         at, reason = _after(newest, at, steps, drill, dial, who)
         because = (reason,)
     low, high = max(0, at - AROUND), at + AROUND + 1
-    return Dialled(
+    return DialSetting(
         dial=dial.name,
         unit=dial.unit,
         steps=tuple(steps[low:high]),
@@ -123,13 +123,13 @@ def dialled(drill: Drill, who: Trained, *, enough: float, least: float) -> Diall
     )
 
 
-def _limit(dial: Dial, steps: Sequence[SettingStep], trials: Sequence[Trial]) -> Limit | None:
+def _limit(dial: Dial, steps: Sequence[SettingStep], trials: Sequence[StaircaseSet]) -> DialEstimate | None:
     ends = [s.setting for s in steps]
     gap = (max(ends) - min(ends)) / (len(ends) - 1) if len(ends) > 1 else 0.0
-    return limit(trials, step=gap, least=min(ends), most=max(ends), harder_up=dial.harder not in FALLING) if gap > 0 else None
+    return estimate_limit(trials, step=gap, least=min(ends), most=max(ends), harder_up=dial.harder not in FALLING) if gap > 0 else None
 
 
-def _trials(drill: Drill, dial: Dial, who: Trained, *, enough: float, least: float) -> list[Trial]:
+def _trials(drill: Drill, dial: Dial, who: Trained, *, enough: float, least: float) -> list[StaircaseSet]:
     """What recent sets at known settings tell, oldest first, within a day the easiest setting first."""
     sign = -1 if dial.harder in FALLING else 1
     found = []
@@ -140,7 +140,7 @@ def _trials(drill: Drill, dial: Dial, who: Trained, *, enough: float, least: flo
         # a tested limit is a setting that went, and says nothing about the next one
         miss = p.mode != REMEMBERED and (p.form is Form.LOST or p.value < least)
         passed = False if miss else None if p.mode == REMEMBERED or p.form is not Form.CLEAN or p.value < enough else True
-        found.append(Trial(setting=setting, passed=passed, day=p.day))
+        found.append(StaircaseSet(setting=setting, passed=passed, day=p.day))
     return sorted(found, key=lambda t: (t.day, sign * t.setting))
 
 
@@ -148,31 +148,31 @@ def _held_back(dial: Dial, who: Trained) -> bool:
     return who.shy and dial.shy is not None
 
 
-def _wanted(drill: Drill, dial: Dial, who: Trained, trials: Sequence[Trial]) -> tuple[float | None, tuple[Because, ...]]:
+def _wanted(drill: Drill, dial: Dial, who: Trained, trials: Sequence[StaircaseSet]) -> tuple[float | None, tuple[Because, ...]]:
     """The setting to begin from, before the newest sets have their say."""
     chosen = who.chosen.get(drill.drill)
     if chosen and dial.name in chosen[0] and not (trials and trials[-1].day > chosen[1]):
-        return chosen[0][dial.name], (Because(text=f"As you set it on {spell(chosen[1], who.on)}."),)
+        return chosen[0][dial.name], (Because(text=f"As you set it on {say_day(chosen[1], who.on)}."),)
     if who.shy and dial.shy:
-        text = f"Confidence is low: {said(dial.name, dial.shy.value, dial.unit)}."
+        text = f"Confidence is low: {say_setting(dial.name, dial.shy.value, dial.unit)}."
         return dial.shy.value, (Because(text=text, origin=dial.shy.origin),)
     if trials:
         newest = trials[-1]
-        return newest.setting, (Because(text=f"Where it stood on {spell(newest.day, who.on)}."),)
+        return newest.setting, (Because(text=f"Where it stood on {say_day(newest.day, who.on)}."),)
     if dial.start:
-        text = f"Nothing recorded at a setting yet: {said(dial.name, dial.start.value, dial.unit)} is where one begins."
+        text = f"Nothing recorded at a setting yet: {say_setting(dial.name, dial.start.value, dial.unit)} is where one begins."
         return dial.start.value, (Because(text=text, origin=dial.start.origin),)
-    found = edge(drill.gate)
+    found = gate_setting(drill.gate)
     return found, (Because(text="The setting its gate is measured at."),)
 
 
-def _after(newest: Sequence[Trial], at: int, steps: Sequence[SettingStep], drill: Drill, dial: Dial, who: Trained) -> tuple[int, Because]:
+def _after(newest: Sequence[StaircaseSet], at: int, steps: Sequence[SettingStep], drill: Drill, dial: Dial, who: Trained) -> tuple[int, Because]:
     """Where the staircase goes after the newest day, never past the setting the gate is measured at."""
-    way = moved(newest)
-    day, there = spell(newest[0].day, who.on), f"{newest[0].setting:g}{'°' if dial.unit == 'deg' else ' cm'}"
+    way = find_direction(newest)
+    day, there = say_day(newest[0].day, who.on), f"{newest[0].setting:g}{'°' if dial.unit == 'deg' else ' cm'}"
     origin: Origin = who.syllabus.sessions.clean_to_step.origin
     if way > 0:
-        end, sign = edge(drill.gate), -1 if dial.harder in FALLING else 1
+        end, sign = gate_setting(drill.gate), -1 if dial.harder in FALLING else 1
         past = end is not None and sign * newest[0].setting >= sign * end
         if past or at + 1 >= len(steps):
             return at, Because(text=f"Enough, clean, at {there} on {day}: the setting its gate asks for stays.", origin=origin)
@@ -202,7 +202,7 @@ def _steps(drill: Drill, dial: Dial, who: Trained, wanted: float) -> list[Settin
         found = [SettingStep(setting=wanted + sign * step * n) for n in range(-AROUND, AROUND + 1)]
         found = [s for s in found if s.setting >= 0 or (drill.gate.at and (drill.gate.at.at_most or 0) < 0)]
     # the setting it stands at, and the one its gate asks for, are there to the millimetre
-    for extra in dict.fromkeys((wanted, *([gate] if (gate := edge(drill.gate)) is not None else []))):
+    for extra in dict.fromkeys((wanted, *([gate] if (gate := gate_setting(drill.gate)) is not None else []))):
         near = knob.notch if knob else 0.5
         found = [s for s in found if abs(s.setting - extra) > near or s.setting == wanted]
         if all(s.setting != extra for s in found):
@@ -214,7 +214,7 @@ def _steps(drill: Drill, dial: Dial, who: Trained, wanted: float) -> list[Settin
 @lru_cache(maxsize=512)
 def laid_out(lever: Lever, body: Body, dial: Dial, others: tuple[tuple[str, float], ...], kit: tuple[KitItem, ...]) -> SettingsLadder:
     """A dial's ladder for a body, worked out once for the same body, kit and other settings."""
-    return ladder(lever, body, dial=dial, settings=settings_for(lever, body, dict(others)), kit=kit)
+    return lay_out_ladder(lever, body, dial=dial, settings=settings_for(lever, body, dict(others)), kit=kit)
 
 
 def float_distance(drill: Drill, who: Trained) -> tuple[float, float] | None:

@@ -13,7 +13,7 @@ BAND = (0.1, 0.9)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Trial:
+class StaircaseSet:
     """What was done at one setting on one day: enough clean reps (True), a miss (False), or neither (None)."""
 
     setting: float
@@ -22,7 +22,7 @@ class Trial:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
+class DialEstimate:
     """The present limit of a dial, in its unit: the median and the ends of the 80 % band, from `n` sets."""
 
     setting: float
@@ -31,7 +31,7 @@ class Limit:
     n: int
 
 
-def limit(trials: Iterable[Trial], *, step: float, least: float, most: float, harder_up: bool) -> Limit | None:
+def estimate_limit(trials: Iterable[StaircaseSet], *, step: float, least: float, most: float, harder_up: bool) -> DialEstimate | None:
     """Estimate the hardest setting that goes well half of the time.
 
     A logistic curve over the setting, half a step wide, with every place of the dial as likely before the first set
@@ -53,10 +53,10 @@ def limit(trials: Iterable[Trial], *, step: float, least: float, most: float, ha
     below = np.cumsum(weight) / weight.sum()
     low, middle, high = (float(np.interp(p, below, at)) for p in (BAND[0], 0.5, BAND[1]))
     ends = (low, high) if harder_up else (high, low)
-    return Limit(setting=middle, easy_end=ends[0], hard_end=ends[1], n=len(told))
+    return DialEstimate(setting=middle, easy_end=ends[0], hard_end=ends[1], n=len(told))
 
 
-def moved(trials: Sequence[Trial]) -> int:
+def find_direction(trials: Sequence[StaircaseSet]) -> int:
     """Say which way the dial goes after the newest day's trials at its hardest setting: 1 harder, -1 easier, 0 stays.
 
     A miss weighs more than a pass: nobody goes harder on a day with both.

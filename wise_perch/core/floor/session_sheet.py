@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from wise_perch.core.dose.choose_dose import dose
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
@@ -13,7 +13,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import why_not
 from wise_perch.core.trainee.wall import Wall
 from wise_perch.core.week.candidates import lighter_drill
-from wise_perch.core.week.question import Asked
+from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.week_plan import Block, DayPlan
 
 MOST_SWAPS = 4
@@ -23,7 +23,7 @@ MOST_SWAPS = 4
 class _Maker:
     """Gathers the variants that a sheet needs, each once."""
 
-    def __init__(self, asked: Asked, wall: Wall, *, exits_shown: bool) -> None:
+    def __init__(self, asked: WeekQuestion, wall: Wall, *, exits_shown: bool) -> None:
         self.asked, self.wall, self.syllabus = asked, wall, asked.who.syllabus
         self.every = asked.standing.every()
         self.found: dict[str, Variant] = {}
@@ -34,7 +34,7 @@ class _Maker:
         if name not in self.found:
             drill = self.syllabus.drills[name]
             # nobody is sent at a gate with what only stands in for something else
-            self._keep(name, drill, replace(dose(drill, self.every[name], self.asked.who), first=None))
+            self._keep(name, drill, replace(choose_dose(drill, self.every[name], self.asked.who), first=None))
         return name
 
     def block(self, block: Block) -> str:
@@ -60,7 +60,7 @@ class _Maker:
         return made
 
     def _keep(
-        self, key: str, drill: Drill, dosed: Dosed, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
+        self, key: str, drill: Drill, dosed: DayDose, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
     ) -> None:
         variant = Variant(
             key=key,
@@ -90,7 +90,7 @@ class _Maker:
             return ""
         key = f"{drill.drill} shy"
         if key not in self.found:
-            dosed = dose(drill, self.every[drill.drill], replace(self.asked.who, shy=True, chosen={}))
+            dosed = choose_dose(drill, self.every[drill.drill], replace(self.asked.who, shy=True, chosen={}))
             self.found[key] = Variant(
                 key=key, title=drill.title, drill=drill.drill, pillar=self.syllabus.pillar_of[drill.drill], dosed=dosed, length_s=dosed.length_s,
                 inverted=drill.drill in self.syllabus.inverted, joints=joints_of(self.syllabus, drill), about=drill.about, cues=drill.cues,
@@ -129,7 +129,7 @@ def _toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
         yield from (d.drill for d in sorted(rung, key=lambda d: d.optional))
 
 
-def sheet_of(day: DayPlan, asked: Asked, wall: Wall) -> FloorSheet:
+def lay_out_session(day: DayPlan, asked: WeekQuestion, wall: Wall) -> FloorSheet:
     """Lay a planned session out as the sheet that is followed on the floor."""
     exits = asked.who.syllabus.sessions.rehearsal.drills
     maker = _Maker(asked, wall, exits_shown=any(b.drill in exits for b in day.blocks))

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wise_perch.core.floor.walk import FloorEvent, FloorSheet, SlotNow, Status, Variant, walk
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet, SlotNow, Status, Variant, walk_session
 from wise_perch.core.trade.evidence import Form
 
 
@@ -19,9 +19,9 @@ class SlotDone:
     drill: str = ""
 
 
-def told(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDone, ...]:
+def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDone, ...]:
     """Say of every block what was planned and what was done."""
-    now = walk(sheet, events)
+    now = walk_session(sheet, events)
     found = []
     for n, (slot, state) in enumerate(zip(sheet.slots, now.slots, strict=True)):
         planned, variant = sheet.variants[slot.planned], sheet.variants[state.key]

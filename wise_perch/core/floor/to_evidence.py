@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from uuid import UUID, uuid5
 
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.floor.kept_session import KeptEvent, SessionPiece
 from wise_perch.core.floor.walk import FloorSheet, Variant
 from wise_perch.core.trade.evidence import Form, Measure
@@ -40,7 +40,7 @@ def pieces_of_slot(
 
 
 def _pieces(
-    variant: Variant, dosed: Dosed, sets: Sequence[KeptEvent], together: UUID, confidence: int | None, syllabus: Syllabus
+    variant: Variant, dosed: DayDose, sets: Sequence[KeptEvent], together: UUID, confidence: int | None, syllabus: Syllabus
 ) -> Iterable[SessionPiece]:
     if not sets:
         return
@@ -63,7 +63,7 @@ def _pieces(
 
 
 def _piece(
-    variant: Variant, dosed: Dosed, event: KeptEvent, *, id: UUID, value: float, n: int | None, form: Form, confidence: int | None
+    variant: Variant, dosed: DayDose, event: KeptEvent, *, id: UUID, value: float, n: int | None, form: Form, confidence: int | None
 ) -> SessionPiece:
     setting = event.what.setting
     return SessionPiece(
@@ -83,7 +83,7 @@ def _piece(
     )
 
 
-def _then(dosed: Dosed, event: KeptEvent, confidence: int | None) -> SessionPiece:
+def _then(dosed: DayDose, event: KeptEvent, confidence: int | None) -> SessionPiece:
     then = dosed.then
     assert then is not None
     return SessionPiece(

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Literal
 
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.evidence import Form, Side
 from wise_perch.core.trade.session_lookup import joint_kind
@@ -32,7 +32,7 @@ class Variant:
     drill: str = ""
     test: str = ""
     pillar: Pillar | None = None
-    dosed: Dosed | None = None
+    dosed: DayDose | None = None
     length_s: float = 0.0
     inverted: bool = False
     joints: tuple[str, ...] = ()
@@ -143,7 +143,7 @@ class FloorNow:
     spared: tuple[str, ...] = ()
 
 
-def walk(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
+def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
     """Say where a session stands after what happened. What names a block that is not there, or over, changes nothing."""
     slots = [_begin(sheet, s.planned) for s in sheet.slots]
     # joints that must not be loaded any more today, each with the words that say so

@@ -6,7 +6,7 @@ from math import floor
 from statistics import mean, median_high
 from typing import Any
 
-from wise_perch.core.scoring.verdict import Known, Row, Values, Verdict, nothing, piece, worst_form
+from wise_perch.core.scoring.verdict import Row, RunFacts, Values, Verdict, evidence_of_run, verdict_without_tries, worst_form
 from wise_perch.core.trade.evidence import Evidence, Measure, Try
 from wise_perch.core.trade.protocol import Mode, Test
 
@@ -28,7 +28,7 @@ class _Sorted:
     last: str
 
 
-def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score a float. The way of measuring that the run ended in is the one that counts.
 
     Seconds: each try is credited up to the ceiling, and the average of all three is the result. Touches: the middle one of
@@ -38,7 +38,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
     found = _sort(tries, ceiling.value if ceiling else None)
     figures = _figures(found, test)
     if not tries:
-        return nothing(figures)
+        return verdict_without_tries(figures)
     mode = test.mode(found.last)
     mine = [t for t in tries if (t.mode or SECONDS) == found.last]
     by_mode = {SECONDS: _by_seconds, TOUCHES: _by_touches, LIGHT: _by_light_foot}
@@ -101,7 +101,7 @@ def _verdict(
     )
 
 
-def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: Known, figures: dict[str, Any]) -> Verdict:
+def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
     gate, average = test.rules["gate_s"].value, _average(found.seconds)
     full = len(found.seconds) >= mode.tries.value
     form = worst_form(mine)
@@ -112,7 +112,7 @@ def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
         reasons.append(f"Only {len(found.seconds)} of {mode.tries.value:g} tries: an average of three needs all of them.")
     if enough and form != "clean":
         reasons.append(f"At least one was {form.value}: it counts as work done and not for the gate.")
-    pieces = [piece(known, test.drills["float"], measure=Measure.HOLD, value=average, form=form, mode=AVERAGE)] if full else []
+    pieces = [evidence_of_run(known, test.drills["float"], measure=Measure.HOLD, value=average, form=form, mode=AVERAGE)] if full else []
     return _verdict(
         mode,
         mine,
@@ -129,7 +129,7 @@ def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
     )
 
 
-def _by_touches(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: Known, figures: dict[str, Any]) -> Verdict:
+def _by_touches(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
     few, middle = test.rules["touches_few"].value, median_high(found.touches)
     window = mode.window_s.value if mode.window_s else 0.0
     said = f"{_touches(middle)} in {window:g} s is the middle one of {len(found.touches)} {'window' if len(found.touches) == 1 else 'windows'}."
@@ -151,11 +151,11 @@ def _by_touches(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
         decision="float-next" if so else "fewer-touches",
         reasons=[said, then],
         values=Values(title=f"touches in {window:g} s", unit="touches", values=tuple(float(t) for t in found.touches), fewer=True, gate=few),
-        pieces=[piece(known, test.drills["float"], measure=Measure.TOUCHES, value=float(middle), form=worst_form(mine), window_s=window)],
+        pieces=[evidence_of_run(known, test.drills["float"], measure=Measure.TOUCHES, value=float(middle), form=worst_form(mine), window_s=window)],
     )
 
 
-def _by_light_foot(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: Known, figures: dict[str, Any]) -> Verdict:
+def _by_light_foot(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
     best = max(found.light)
     held = max(mine, key=lambda t: t.value or 0.0)
     return _verdict(
@@ -167,7 +167,7 @@ def _by_light_foot(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], 
         decision="leave-the-wall",
         reasons=[f"The wall could not be left yet; the longest hold with a light foot was {best:.1f} s."],
         values=Values(title="light-foot seconds", unit="s", values=found.light),
-        pieces=[piece(known, test.drills["float"], measure=Measure.HOLD, value=best, form=worst_form([held]), mode=LIGHT_FOOT)],
+        pieces=[evidence_of_run(known, test.drills["float"], measure=Measure.HOLD, value=best, form=worst_form([held]), mode=LIGHT_FOOT)],
     )
 
 

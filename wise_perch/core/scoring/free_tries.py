@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass, fields
 from typing import Literal
 
 from wise_perch.core.scoring.rates import probability_at_least, two_sided_half, wilson_interval
-from wise_perch.core.scoring.verdict import Known, Row, Share, Values, Verdict, nothing, percent, piece, share_row
+from wise_perch.core.scoring.verdict import Row, RunFacts, Share, Values, Verdict, evidence_of_run, percent, share_row, verdict_without_tries
 from wise_perch.core.trade.decision import Decision, Figure
 from wise_perch.core.trade.evidence import Evidence, Fell, Measure, Outcome, Try
 from wise_perch.core.trade.protocol import Test
@@ -121,7 +121,7 @@ def _fall_pattern(c: _Counts, rules: FreeTriesRules) -> Pattern | None:
     return "under" if c.under >= enough else None
 
 
-def score(tries: Sequence[Try], rules: FreeTriesRules, context: FreeTriesContext | None = None) -> FreeTriesScore:
+def score_free_tries(tries: Sequence[Try], rules: FreeTriesRules, context: FreeTriesContext | None = None) -> FreeTriesScore:
     """Score a run of free tries and decide what to work on.
 
     Args: `tries` in any order, their numbers all different; `rules` the test's figures; `context` what else is known.
@@ -245,13 +245,13 @@ def rules_of(test: Test) -> FreeTriesRules:
     return FreeTriesRules(**test.rules)
 
 
-def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score the tries and lay the score out for every door."""
     rules = rules_of(test)
     landings = known.rates.get(test.landings_drill)
-    s = score(tries, rules, FreeTriesContext(exits_proven=known.proven.get(test.exits_drill), soft_landings=landings))
+    s = score_free_tries(tries, rules, FreeTriesContext(exits_proven=known.proven.get(test.exits_drill), soft_landings=landings))
     if not s.n:
-        return nothing(asdict(s))
+        return verdict_without_tries(asdict(s))
     c = _count(tries, rules)
     gate = rules.long_hold_share.value
     seconds = f"{rules.long_hold_s.value:g} s"
@@ -293,7 +293,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
     )
 
 
-def gate_evidence(tries: Sequence[Try], test: Test, known: Known) -> list[Evidence]:
+def gate_evidence(tries: Sequence[Try], test: Test, known: RunFacts) -> list[Evidence]:
     """Say what a run of free tries tells about the drills it measures: how often vertical was reached, the best clean hold,
     and how many clean holds were long.
 
@@ -305,9 +305,9 @@ def gate_evidence(tries: Sequence[Try], test: Test, known: Known) -> list[Eviden
         return []
     clean = _count([t for t in tries if t.clean], rules)
     found = [
-        piece(known, test.drills["reach"], measure=Measure.RATE, value=c.held + c.overshot, n=c.n),
-        piece(known, test.drills["long_holds"], measure=Measure.RATE, value=clean.long, n=c.n),
+        evidence_of_run(known, test.drills["reach"], measure=Measure.RATE, value=c.held + c.overshot, n=c.n),
+        evidence_of_run(known, test.drills["long_holds"], measure=Measure.RATE, value=clean.long, n=c.n),
     ]
     if clean.holds:
-        found.append(piece(known, test.drills["best_hold"], measure=Measure.HOLD, value=max(clean.holds)))
+        found.append(evidence_of_run(known, test.drills["best_hold"], measure=Measure.HOLD, value=max(clean.holds)))
     return found

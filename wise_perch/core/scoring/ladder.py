@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from wise_perch.core.scoring.verdict import Known, Limit, Row, Verdict, nothing, piece, worst_form
+from wise_perch.core.scoring.verdict import LimitReading, Row, RunFacts, Verdict, evidence_of_run, verdict_without_tries, worst_form
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Measure, Try
 from wise_perch.core.trade.protocol import Ladder, Mode, Test, harder_first
 
@@ -12,7 +12,7 @@ RULES = frozenset[str]()
 DRILLS = frozenset[str]()
 
 
-def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score a ladder, or several in a row: each limit is the hardest setting passed clean; loose passes are work done.
 
     `test.drills` names the drill of each mode (or the subject does), and the drills that speak from a setting on: a role
@@ -28,7 +28,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
         missed = _missed(modes[name], tries, test)
         figures[f"{names[name]}_missed" if several else "missed"] = missed
     if not tries:
-        return nothing(figures)
+        return verdict_without_tries(figures)
     tried = [name for name in modes if any((t.mode or test.modes[0].mode) == name for t in tries)]
     rows = [_row(modes[name], limits[name], tries, test) for name in tried]
     reasons = [_reason(modes[name], limits[name], tries, test, known) for name in tried]
@@ -45,7 +45,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
         decision=decision,
         reasons=tuple(reasons),
         compared=tuple(
-            Limit(
+            LimitReading(
                 title=modes[name].title,
                 unit=_unit(modes[name]),
                 value=limit,
@@ -104,7 +104,7 @@ def _row(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test) -> R
     return Row(title=mode.title.lower(), figure=_words(mode, limit), beside="no miss" if missed is None else f"missed at {missed:g} {_unit(mode)}")
 
 
-def _reason(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test, known: Known) -> str:
+def _reason(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test, known: RunFacts) -> str:
     missed = _missed(mode, tries, test)
     if limit is None:
         return f"{mode.title}: nothing passed clean" + (f", missed at {missed:g} {_unit(mode)}." if missed is not None else ".")
@@ -113,25 +113,25 @@ def _reason(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test, k
     return f"{mode.title}: passed at {limit:g} {_unit(mode)}" + (f", missed at {missed:g}" if missed is not None else ", with no miss") + asked + "."
 
 
-def _drill(test: Test, mode: str, known: Known) -> str:
+def _drill(test: Test, mode: str, known: RunFacts) -> str:
     return test.drills.get(mode) or (known.subject.drill if known.subject else "")
 
 
-def _gate_setting(test: Test, mode: str, known: Known) -> float | None:
+def _gate_setting(test: Test, mode: str, known: RunFacts) -> float | None:
     """The setting the drill's gate is measured at, if it has one."""
     drill = known.drills.get(_drill(test, mode, known))
     at = drill.gate.at if drill else None
     return None if at is None else at.at_most if at.at_most is not None else at.at_least
 
 
-def _past_gate(test: Test, mode: str, limit: float, known: Known) -> bool:
+def _past_gate(test: Test, mode: str, limit: float, known: RunFacts) -> bool:
     setting = _gate_setting(test, mode, known)
     if setting is None:
         return False
     return limit <= setting if _falling(test.mode(mode)) else limit >= setting
 
 
-def _pieces(test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], known: Known) -> list[Evidence]:
+def _pieces(test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], known: RunFacts) -> list[Evidence]:
     """A rep at each setting passed, and the limit itself, kept with its day."""
     ladder, drill = mode.ladder, _drill(test, mode.mode, known)
     if ladder is None or not drill:
@@ -142,7 +142,7 @@ def _pieces(test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], k
         found = [_rep(test, mode, ladder, drill, t, known) for t in good]
     if limit is not None:
         kind = Measure.HEIGHT if ladder.dial.endswith("height") else Measure.DISTANCE
-        found.append(piece(known, drill, measure=kind, value=limit, mode=REMEMBERED, dial=_at(ladder, limit)))
+        found.append(evidence_of_run(known, drill, measure=kind, value=limit, mode=REMEMBERED, dial=_at(ladder, limit)))
     return found
 
 
@@ -150,8 +150,8 @@ def _at(ladder: Ladder, level: float) -> Mapping[str, float]:
     return {ladder.dial: level}
 
 
-def _rep(test: Test, mode: Mode, ladder: Ladder, drill: str, t: Try, known: Known) -> Evidence:
+def _rep(test: Test, mode: Mode, ladder: Ladder, drill: str, t: Try, known: RunFacts) -> Evidence:
     level = t.level or 0.0
     at_zero, below = test.drills.get(f"{mode.mode}-flat"), test.drills.get(f"{mode.mode}-below")
     speaks_for = below if below and level < 0 else at_zero if at_zero and level == 0 else drill
-    return piece(known, speaks_for, measure=Measure.REPS, value=1, form=worst_form([t]), dial=_at(ladder, level))
+    return evidence_of_run(known, speaks_for, measure=Measure.REPS, value=1, form=worst_form([t]), dial=_at(ladder, level))

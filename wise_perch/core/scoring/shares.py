@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from wise_perch.core.scoring.rates import probability_at_least, wilson_interval
-from wise_perch.core.scoring.verdict import Known, Share, Verdict, nothing, percent, piece, share_row
+from wise_perch.core.scoring.verdict import RunFacts, Share, Verdict, evidence_of_run, percent, share_row, verdict_without_tries
 from wise_perch.core.trade.evidence import Measure, Try
 from wise_perch.core.trade.protocol import Test
 
@@ -12,7 +12,7 @@ RULES = frozenset({"full_tries", "gate_share"})
 DRILLS = frozenset({"landed", "soft"})
 
 
-def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score wall landings: how many landed at all, and how many of all without a thud.
 
     A landing marked loose or lost still landed, but not softly enough to count.
@@ -31,7 +31,7 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
         "p_soft_at_least_gate": probability_at_least(soft, n, rate=test.rules["gate_share"].value),
     }
     if not n:
-        return nothing(figures)
+        return verdict_without_tries(figures)
     gate, full = test.rules["gate_share"].value, test.rules["full_tries"].value
     reached = n >= full and soft >= gate * n - 1e-9
     asked = f"{gate * full:g} of {full:g}"
@@ -53,8 +53,8 @@ def judge(test: Test, tries: Sequence[Try], known: Known) -> Verdict:
         reasons=tuple(reasons),
         compared=(Share(title="soft landings", k=soft, n=n, gate=gate), Share(title="landed", k=landed, n=n)),
         pieces=(
-            piece(known, test.drills["landed"], measure=Measure.RATE, value=landed, n=n),
-            piece(known, test.drills["soft"], measure=Measure.RATE, value=soft, n=n),
+            evidence_of_run(known, test.drills["landed"], measure=Measure.RATE, value=landed, n=n),
+            evidence_of_run(known, test.drills["soft"], measure=Measure.RATE, value=soft, n=n),
         ),
         note="Ranges are Wilson 95 % intervals; chances start from a uniform prior.",
     )

@@ -13,7 +13,7 @@ from wise_perch.core.trade.protocol import Test
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Known:
+class RunFacts:
     """What is known beside the tries. `subject`: the drill that was tested. `dial`: the setting the whole run was made at.
 
     `drills`: all that are in use. `proven` and `rates` (k, n of the newest) by drill; a drill that is missing there is not known here, so what would need
@@ -60,7 +60,7 @@ class Values:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
+class LimitReading:
     """One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better."""
 
     title: str
@@ -87,7 +87,7 @@ class Verdict:
     reasons: tuple[str, ...]
     note: str = ""
     unchecked: tuple[str, ...] = ()
-    compared: tuple[Share | Values | Limit, ...] = ()
+    compared: tuple[Share | Values | LimitReading, ...] = ()
     pieces: tuple[Evidence, ...] = ()
 
 
@@ -98,7 +98,7 @@ class Scoring(Protocol):
     RULES: frozenset[str]
     DRILLS: frozenset[str]
 
-    def judge(self, test: Test, tries: Sequence[Try], known: Known) -> Verdict:
+    def judge_tries(self, test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
         """Judge the tries of one run, in their order."""
         ...
 
@@ -107,7 +107,7 @@ NO_TRY = "no-try"
 """The decision where nothing was done. Every test may come to it."""
 
 
-def nothing(figures: Mapping[str, Any], mode: str = "") -> Verdict:
+def verdict_without_tries(figures: Mapping[str, Any], mode: str = "") -> Verdict:
     """The verdict of a run without a try."""
     decision = Decision(NO_TRY, ("No try was made, so there is nothing to decide from this run.",))
     return Verdict(n=0, mode=mode, summary="no try", rows=(), figures=figures, decision=decision.what, reasons=decision.because)
@@ -116,10 +116,10 @@ def nothing(figures: Mapping[str, Any], mode: str = "") -> Verdict:
 def share_row(title: str, k: int, n: int) -> Row:
     """k of n with its Wilson 95 % interval."""
     low, high = wilson_interval(k, n)
-    return Row(title=title, figure=f"{k} of {n}", beside=between(low, high))
+    return Row(title=title, figure=f"{k} of {n}", beside=say_interval(low, high))
 
 
-def between(low: float, high: float) -> str:
+def say_interval(low: float, high: float) -> str:
     """A range of shares as a coach reads it: "40–89 %"."""
     return f"{low * 100:.0f}–{high * 100:.0f} %"
 
@@ -135,8 +135,8 @@ def worst_form(tries: Sequence[Try]) -> Form:
     return Form.LOST if Form.LOST in marked else Form.LOOSE if Form.LOOSE in marked else Form.CLEAN
 
 
-def piece(
-    known: Known,
+def evidence_of_run(
+    known: RunFacts,
     drill: str,
     *,
     measure: Measure,

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 
-from wise_perch.core.trade.content import Amendment, Content, Dose, Drill, Line
+from wise_perch.core.trade.content import Amendment, Content, DoseRule, Drill, Line
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
-from wise_perch.core.trade.gates import FALLING, Gate, whole
+from wise_perch.core.trade.gates import FALLING, Gate, is_whole
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.syllabus import Syllabus
@@ -24,7 +24,7 @@ class Problem:
     what: str
 
 
-def problems(syllabus: Syllabus) -> list[Problem]:
+def find_problems(syllabus: Syllabus) -> list[Problem]:
     """List what is wrong; empty if the syllabus is sound."""
     content = syllabus.content
     placed = list(_placed(content))
@@ -102,7 +102,7 @@ def _drill_problems(path: Path, d: Drill, content: Content) -> Iterator[Problem]
                 yield Problem((*path, part, n), f"{d.drill}: {item} stands nowhere under {part}.")
 
 
-def _dose_problems(dose: Dose, d: Drill) -> Iterator[tuple[str, str]]:
+def _dose_problems(dose: DoseRule, d: Drill) -> Iterator[tuple[str, str]]:
     if dose.unit and dose.unit != MEASURE_UNITS[d.gate.measure]:
         yield "unit", f"its dose is in {dose.unit}, but its {d.gate.measure.value} is measured in {_unit(d)}."
     for name in ("sets", "each", "days", "of_best"):
@@ -122,7 +122,7 @@ def _gate_problems(gate: Gate, d: Drill) -> Iterator[str]:
         yield f"a gate of {gate.value:g} is met by doing nothing."
     if gate.fewer and (gate.start is None or gate.start <= gate.value):
         yield f"a gate of at most {gate.value:g} needs a start above it, from which it fills."
-    if whole(gate.measure) and gate.value != int(gate.value):
+    if is_whole(gate.measure) and gate.value != int(gate.value):
         yield f"{gate.measure.value} come in whole numbers, and {gate.value:g} is none."
     if (gate.measure is Measure.RATE) != (gate.of is not None):
         yield "a rate is k of n, and only a rate has an n."
@@ -222,14 +222,14 @@ def _names(change: Amendment) -> list[str]:
 # --- what hangs together -----------------------------------------------------------------------------------------
 
 
-def graph(syllabus: Syllabus) -> Mapping[str, set[str]]:
+def graph_of(syllabus: Syllabus) -> Mapping[str, set[str]]:
     """Every drill with all it may wait for."""
     return {name: {w for need in needs for w in need.any_of} for name, needs in syllabus.needs.items()}
 
 
 def _cycle(syllabus: Syllabus) -> list[str] | None:
     try:
-        TopologicalSorter(graph(syllabus)).prepare()
+        TopologicalSorter(graph_of(syllabus)).prepare()
     except CycleError as error:
         return list(error.args[1])
     return None
@@ -257,13 +257,13 @@ def _unreached(syllabus: Syllabus) -> list[str]:
     return [name for name, d in syllabus.drills.items() if name not in reached and not d.optional]
 
 
-def alike(a: Drill, b: Drill) -> bool:
+def are_alike(a: Drill, b: Drill) -> bool:
     """Say whether two drills differ only in their gate or setting: one family, measured alike. A drill begins its own family."""
     same_measure = (a.gate.measure, a.gate.mode, a.gate.of, a.gate.fewer) == (b.gate.measure, b.gate.mode, b.gate.of, b.gate.fewer)
     return same_measure and (a.family or a.drill) == (b.family or b.drill)
 
 
-def edge(gate: Gate) -> float | None:
+def gate_setting(gate: Gate) -> float | None:
     """The setting a gate is measured at."""
     return None if gate.at is None else gate.at.at_most if gate.at.at_most is not None else gate.at.at_least
 
@@ -275,13 +275,13 @@ def _easier(syllabus: Syllabus, paths: Mapping[str, Path]) -> Iterator[Problem]:
         for rung in line.rungs:
             for d in rung:
                 for b in below:
-                    if alike(b, d) and (what := _easier_than(b, d)):
+                    if are_alike(b, d) and (what := _easier_than(b, d)):
                         yield Problem((*paths[d.drill], "gate"), what)
             below += rung
 
 
 def _easier_than(b: Drill, d: Drill) -> str | None:
-    low, high = edge(b.gate), edge(d.gate)
+    low, high = gate_setting(b.gate), gate_setting(d.gate)
     if low is not None and high is not None and low != high and d.dial:
         if (high > low) == (d.dial.harder in FALLING):
             return f"{d.drill} stands above {b.drill}, but its setting is easier: {d.dial.harder} is harder, and it goes from {low:g} to {high:g}."

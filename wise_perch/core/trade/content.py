@@ -29,7 +29,7 @@ class Need:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Dose:
+class DoseRule:
     """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
 
     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
@@ -74,7 +74,7 @@ class Drill:
     pillar: Pillar | None = None
     inverted: bool | None = None
     stages: tuple[Stage, ...] = ()
-    doses: tuple[Dose, ...] = ()
+    doses: tuple[DoseRule, ...] = ()
     kit: tuple[str, ...] = ()
     cues: tuple[str, ...] = ()
     faults: tuple[str, ...] = ()
@@ -140,7 +140,7 @@ class Amendment:
     gate: Gate | None = None
     needs: tuple[Need, ...] | None = None
     follows: bool | None = None
-    doses: tuple[Dose, ...] | None = None
+    doses: tuple[DoseRule, ...] | None = None
     cues: tuple[str, ...] | None = None
     add_cues: tuple[str, ...] = ()
     place: Place | None = None
@@ -156,7 +156,7 @@ class School:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Question:
+class SchoolQuestion:
     """A question on which practitioners disagree; the first school is the usual one."""
 
     question: str
@@ -201,8 +201,8 @@ class Content:
     format: Literal["syllabus/1"]
     rules: Rules
     kit: Mapping[str, str]
-    usual_doses: Mapping[str, Dose]
+    usual_doses: Mapping[str, DoseRule]
     lines: tuple[Line, ...]
     faults: tuple[Fault, ...]
     goals: tuple[Goal, ...]
-    schools: tuple[Question, ...]
+    schools: tuple[SchoolQuestion, ...]

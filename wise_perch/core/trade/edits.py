@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from wise_perch.core.trade.content import Amendment, Content, Drill, Goal, Line, Place
-from wise_perch.core.trade.schools import Rungs, changed, move
+from wise_perch.core.trade.schools import Rungs, changed_drill, move_drill
 
 
 class EditRefused(ValueError):
@@ -52,7 +52,7 @@ def _insert(content: Content, edit: Edit) -> Content:
         raise EditRefused(f"There is a drill named {edit.drill} already.")
     if edit.line not in {line.line for line in content.lines}:
         raise EditRefused(f"There is no line named {edit.line}.")
-    return _with_line(content, edit.line or "", lambda rungs: move(rungs, drill, edit.place or Place()))
+    return _with_line(content, edit.line or "", lambda rungs: move_drill(rungs, drill, edit.place or Place()))
 
 
 def _alter(content: Content, edit: Edit) -> Content:
@@ -65,14 +65,14 @@ def _alter(content: Content, edit: Edit) -> Content:
         at = next(n for n, d in enumerate(rung) if d.drill == edit.drill)
         rung[at] = _altered(rung[at], edit)
         if edit.place:
-            move(rungs, rung.pop(at), edit.place)
+            move_drill(rungs, rung.pop(at), edit.place)
 
     return _with_line(content, home.line, alter)
 
 
 def _altered(d: Drill, edit: Edit) -> Drill:
     if edit.change:
-        d = changed(d, edit.change)
+        d = changed_drill(d, edit.change)
     parts = {name: value for name in ("title", "about", "retired") if (value := getattr(edit, name)) is not None}
     return replace(d, **parts)
 

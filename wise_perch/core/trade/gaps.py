@@ -4,10 +4,10 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from wise_perch.core.trade.checks import edge
+from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill, Line, Place, Rules
 from wise_perch.core.trade.evidence import Measure
-from wise_perch.core.trade.gates import Gate, whole
+from wise_perch.core.trade.gates import Gate, is_whole
 from wise_perch.core.trade.syllabus import Syllabus
 
 
@@ -23,7 +23,7 @@ class Gap:
     place: Place
 
 
-def gaps(syllabus: Syllabus) -> tuple[Gap, ...]:
+def find_gaps(syllabus: Syllabus) -> tuple[Gap, ...]:
     """Find neighbours that share a measure or a dial and lie further apart than the rules allow.
 
     Where both gates name a setting of the same dial, the dial's own largest step decides; else the ratio of the gates.
@@ -42,7 +42,7 @@ def _gaps_of(line: Line, syllabus: Syllabus) -> Iterator[Gap]:
 
 
 def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None:
-    low, high = edge(lower.gate), edge(upper.gate)
+    low, high = gate_setting(lower.gate), gate_setting(upper.gate)
     if upper.dial and low is not None and high is not None and lower.dial and lower.dial.name == upper.dial.name:
         return _setting_gap(line, lower, upper, low, high)
     if not _same_measure(lower.gate, upper.gate):
@@ -50,7 +50,7 @@ def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None
     if lower.gate.fewer or upper.gate.value <= lower.gate.value * rules.gap_ratio.value:
         return None
     value = math.sqrt(lower.gate.value * upper.gate.value)
-    value = float(round(value)) if whole(upper.gate.measure) or value >= 10 else round(value, 1)
+    value = float(round(value)) if is_whole(upper.gate.measure) or value >= 10 else round(value, 1)
     if not lower.gate.value < value < upper.gate.value:
         return None
     gate = replace(upper.gate, value=value, origin="ours", easy_from=None)

@@ -11,7 +11,7 @@ FALLING: frozenset[Harder] = frozenset({"nearer", "lower", "faster"})
 """The ways of getting harder in which a setting's number goes down."""
 
 
-def spoken(value: float, measure: Measure, of: float | None = None) -> str:
+def say_amount(value: float, measure: Measure, of: float | None = None) -> str:
     """A figure of a measure as a coach says it: "30 s", "7 of 10", "5", "3 touches", "10°", "5 m"."""
     number = f"{value:g}"
     match measure:
@@ -99,7 +99,7 @@ class Gate:
     @property
     def amount(self) -> str:
         """How much it takes: "30 s", "7 of 10", "5", "10° or less"."""
-        return spoken(self.value, self.measure, self.of) + (" or less" if self.fewer else "")
+        return say_amount(self.value, self.measure, self.of) + (" or less" if self.fewer else "")
 
     @property
     def text(self) -> str:
@@ -162,6 +162,6 @@ class Dial:
     step: Figure | None = None
 
 
-def whole(measure: Measure) -> bool:
+def is_whole(measure: Measure) -> bool:
     """Say whether a measure comes in whole numbers."""
     return measure in COUNTED

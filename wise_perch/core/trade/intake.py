@@ -93,7 +93,7 @@ class Length:
     doubt: str = ""
 
 
-def lengths(intake: Intake, *, stature_cm: float, measured_cm: Mapping[str, float]) -> tuple[Length, ...]:
+def lengths_of(intake: Intake, *, stature_cm: float, measured_cm: Mapping[str, float]) -> tuple[Length, ...]:
     """Give every body length: the measured one, or its share of stature marked as an estimate.
 
     Args: `stature_cm` crown to floor; `measured_cm` by the length's name.

@@ -63,7 +63,7 @@ class Early:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class ModeChange:
     """A key with which the coach goes on in another way of measuring."""
 
     key: str
@@ -94,7 +94,7 @@ class Mode:
     window_s: Figure | None = None
     ladder: Ladder | None = None
     early: Early | None = None
-    change: Change | None = None
+    change: ModeChange | None = None
     then: str = ""
     fewer: bool = False
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
-from wise_perch.core.trade.content import Amendment, Content, Dose, Drill, Line, Need, Place, School
+from wise_perch.core.trade.content import Amendment, Content, DoseRule, Drill, Line, Need, Place, School
 from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trade.syllabus import Syllabus
 
@@ -14,7 +14,7 @@ class UnknownChoice(ValueError):
     """A question or school that the syllabus does not have; the text is a sentence."""
 
 
-def chosen(content: Content, choices: Mapping[str, str]) -> tuple[School, ...]:
+def chosen_schools(content: Content, choices: Mapping[str, str]) -> tuple[School, ...]:
     """Give the school for every question: the chosen one, or the usual one. Raises UnknownChoice."""
     known = {q.question: q for q in content.schools}
     found = []
@@ -32,7 +32,7 @@ def chosen(content: Content, choices: Mapping[str, str]) -> tuple[School, ...]:
 
 def with_schools(syllabus: Syllabus, choices: Mapping[str, str]) -> Syllabus:
     """Lay the chosen schools over a syllabus; where nothing is chosen, the usual ones. Raises UnknownChoice."""
-    changes = [change for school in chosen(syllabus.content, choices) for change in school.changes]
+    changes = [change for school in chosen_schools(syllabus.content, choices) for change in school.changes]
     version = "+".join([syllabus.version, *(f"{q}:{s}" for q, s in sorted(choices.items()))])
     return replace(syllabus, version=version, content=with_changes(syllabus.content, changes))
 
@@ -54,20 +54,20 @@ def _change(rungs: Rungs, change: Amendment) -> None:
     for rung in rungs:
         for n, d in enumerate(rung):
             if d.drill == change.drill:
-                rung[n] = changed(d, change)
+                rung[n] = changed_drill(d, change)
                 if change.place:
-                    move(rungs, rung.pop(n), change.place)
+                    move_drill(rungs, rung.pop(n), change.place)
                 return
 
 
-def changed(d: Drill, change: Amendment) -> Drill:
+def changed_drill(d: Drill, change: Amendment) -> Drill:
     """One drill with a change laid over it."""
     parts = {name: value for name in ("gate", "needs", "follows", "doses", "cues") if (value := getattr(change, name)) is not None}
     made = replace(d, **parts)
     return replace(made, cues=change.add_cues + made.cues) if change.add_cues else made
 
 
-def move(rungs: Rungs, d: Drill, place: Place) -> None:
+def move_drill(rungs: Rungs, d: Drill, place: Place) -> None:
     """Put a drill, already taken out, in its place; at the top where the place names nobody here."""
     target = place.below or place.above or place.beside
     at = next((i for i, rung in enumerate(rungs) if any(other.drill == target for other in rung)), None)
@@ -99,7 +99,7 @@ class _Placed:
     words: str
 
 
-def compare(before: Content, after: Content) -> tuple[Difference, ...]:
+def compare_contents(before: Content, after: Content) -> tuple[Difference, ...]:
     """List drill by drill what differs between two contents: place, gate, needs, cues, doses and the rest."""
     old, new = _placed(before), _placed(after)
     return tuple(d for name in dict.fromkeys([*old, *new]) for d in _differences(name, old.get(name), new.get(name)))
@@ -138,7 +138,7 @@ def _said(part: object) -> str:
     if isinstance(part, Need):
         asked = f" {part.value.value:g}" if part.value else f", {part.enough.value:g} together" if part.enough else ""
         return f"{' or '.join(part.any_of)}{asked} {part.state}"
-    if isinstance(part, Dose):
+    if isinstance(part, DoseRule):
         bounds = [
             f"{part.sets.text} sets" if part.sets else "",
             f"of {part.each.text} {part.unit}" if part.each else "",

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
-from wise_perch.core.trade.content import Content, Dose, Drill, Line, Need, Pillar, Rules
+from wise_perch.core.trade.content import Content, DoseRule, Drill, Line, Need, Pillar, Rules
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
 from wise_perch.core.trade.mechanics import Mechanics
@@ -156,7 +156,7 @@ class Syllabus:
             found.setdefault((gate.measure, gate.mode, gate.window_s), gate)
         return tuple(found.values())
 
-    def doses(self, d: Drill) -> tuple[Dose, ...]:
+    def doses(self, d: Drill) -> tuple[DoseRule, ...]:
         """A drill's own doses, or the usual one of its measure."""
         usual = self.content.usual_doses.get(d.gate.measure.value)
         return d.doses or ((usual,) if usual else ())

@@ -4,17 +4,17 @@ from datetime import date
 from functools import lru_cache
 
 
-def percent(share: float) -> str:
+def say_share(share: float) -> str:
     """A share as it is said: "83 %"."""
     return f"{share * 100:.0f} %"
 
 
 @lru_cache(maxsize=8192)
-def spell(day: date, on: date) -> str:
+def say_day(day: date, on: date) -> str:
     """A day as a coach says it on day `on`: "3 May", with the year where it is another one."""
     return f"{day.day} {day:%b}" if day.year == on.year else f"{day.day} {day:%b %Y}"
 
 
-def capital(text: str) -> str:
+def capitalise(text: str) -> str:
     """A sentence from its words."""
     return text[:1].upper() + text[1:]

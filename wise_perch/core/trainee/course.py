@@ -3,10 +3,10 @@
 from datetime import date, timedelta
 
 from wise_perch.core.trade.content import Goal
-from wise_perch.core.trade.words import spell
+from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.marks import Marks, Record
 from wise_perch.core.trainee.wall import Wall
-from wise_perch.core.trainee.wording import amount
+from wise_perch.core.trainee.wording import say_value
 
 
 def stay_the_course(goal: Goal, wall: Wall) -> str | None:
@@ -26,7 +26,7 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
         return None
     _, told = max(moves)
     gate = wall.syllabus.drills[head].gate
-    stood = f"{wall.syllabus.drills[head].title} has stood at {amount(record.value, record.n, gate)} since {spell(record.day, on)}"
+    stood = f"{wall.syllabus.drills[head].title} has stood at {say_value(record.value, record.n, gate)} since {say_day(record.day, on)}"
     return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
 
 
@@ -42,6 +42,6 @@ def _move(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
         if before and newest and newest.day > since and before.fill < 1:
             title = wall.syllabus.drills[name].title
             lower = title[:1].lower() + title[1:]
-            was, now = (amount(r.value, r.n, reading.gate) for r in (before, newest))
-            found.append((newest.fill - before.fill, f"{lower} moved from {was} to {now} on {spell(newest.day, wall.on)}"))
+            was, now = (say_value(r.value, r.n, reading.gate) for r in (before, newest))
+            found.append((newest.fill - before.fill, f"{lower} moved from {was} to {now} on {say_day(newest.day, wall.on)}"))
     return max(found, default=None)

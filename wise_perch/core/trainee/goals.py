@@ -7,10 +7,10 @@ from typing import Literal
 
 from wise_perch.core.scoring.verdict import Verdict
 from wise_perch.core.trade.content import Goal, Need, Pillar
-from wise_perch.core.trade.gates import spoken
-from wise_perch.core.trade.words import capital, spell
+from wise_perch.core.trade.gates import say_amount
+from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.course import stay_the_course
-from wise_perch.core.trainee.pillars import PillarShortfall, pillars
+from wise_perch.core.trainee.pillars import PillarShortfall, weigh_pillars
 from wise_perch.core.trainee.standing import DrillStanding, Standing
 from wise_perch.core.trainee.wall import State, Wall
 from wise_perch.core.trainee.wording import need_text
@@ -173,21 +173,21 @@ def _headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> 
 
 def _reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
     last = max((d.last_pass for n in goal.drills if (d := every.get(n)) and d.last_pass), default=None)
-    return f"{goal.title}, last shown on {spell(last, on)}." if last else f"{goal.title}, by the coach's waiver."
+    return f"{goal.title}, last shown on {say_day(last, on)}." if last else f"{goal.title}, by the coach's waiver."
 
 
 def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     met = wall.of_need(need, d.drill).met
     if met and need.state == "proven":
-        by = f" by {spell(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
+        by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
         shy = d.state is State.MET and d.prove_by is None
         anew = f"To be proven on two days {'done with confidence' if shy else 'anew'}; {d.shortfall}"
         sentence = f"One more clean day{by} makes it proven" if held else anew
         kind: StepKind = "prove"
     elif d.open:
-        extra = f"; {spoken(need.value.value, d.measure)} is enough here" if need.value else ""
-        kind, sentence = "work on", capital(d.shortfall) + extra
+        extra = f"; {say_amount(need.value.value, d.measure)} is enough here" if need.value else ""
+        kind, sentence = "work on", capitalise(d.shortfall) + extra
     else:
         kind, sentence = "closed", "Closed until: " + "; ".join(w.sentence for w in d.waits)
     return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
@@ -246,7 +246,7 @@ def _help_steps(names: Sequence[str], every: Mapping[str, DrillStanding], holdin
     helping = [every[n] for n in names if every[n].pillar == holding]
     return tuple(
         PathStep(
-            drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capital(d.shortfall)}; it helps"
+            drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capitalise(d.shortfall)}; it helps"
         )
         for d in sorted(helping, key=lambda d: (d.state is State.STALE, d.exceeds, d.drill))
     )
@@ -263,7 +263,7 @@ def _weighed(
     for name in wall.syllabus.below[goal.goal] - unseen:
         if name in asked or not every[name].optional:
             rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
-    return pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
+    return weigh_pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
 
 
 def why_not(d: DrillStanding, wall: Wall) -> str:

@@ -65,7 +65,7 @@ TraineeMarks = Mapping[str, Mapping[str, Marks]]
 """By drill, then by the key of the reading."""
 
 
-def compares(piece: Evidence, gate: Gate) -> bool:
+def compares_with(piece: Evidence, gate: Gate) -> bool:
     """Say whether a piece of evidence speaks about a gate at all: same measure, same mode, same window."""
     return piece.measure is gate.measure and piece.mode == gate.mode and piece.window_s == gate.window_s
 
@@ -75,7 +75,7 @@ def at_setting(piece: Evidence, gate: Gate) -> bool:
     return gate.at is None or gate.at.holds(piece.dial.get(gate.at.dial))
 
 
-def enough(value: float, n: int | None, gate: Gate) -> bool:
+def is_enough(value: float, n: int | None, gate: Gate) -> bool:
     """Say whether a figure reaches the gate, whatever its form and setting.
 
     A rate needs at least as many tries as the gate names, and at least its share of them.
@@ -85,12 +85,12 @@ def enough(value: float, n: int | None, gate: Gate) -> bool:
     return value <= gate.value if gate.fewer else value >= gate.value
 
 
-def passes(piece: Evidence, gate: Gate) -> bool:
+def passes_gate(piece: Evidence, gate: Gate) -> bool:
     """Say whether one piece of evidence meets the gate: clean, at the setting, and enough."""
-    return compares(piece, gate) and piece.form is Form.CLEAN and at_setting(piece, gate) and enough(piece.value, piece.n, gate)
+    return compares_with(piece, gate) and piece.form is Form.CLEAN and at_setting(piece, gate) and is_enough(piece.value, piece.n, gate)
 
 
-def fill(value: float, n: int | None, gate: Gate) -> float:
+def fill_of_gate(value: float, n: int | None, gate: Gate) -> float:
     """The share of the gate that a value fills, from 0 up; over 1 where it is exceeded.
 
     For a rate over fewer tries than asked, the missing tries count as misses. A gate of fewer is empty at its start.
@@ -103,7 +103,7 @@ def fill(value: float, n: int | None, gate: Gate) -> float:
     return max(0.0, value / gate.value)
 
 
-def marks(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[str, Marks]]:
+def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[str, Marks]]:
     """Boil evidence down to marks. The order of evidence does not matter; drills not in the syllabus are passed over."""
     grouped: dict[str, list[Evidence]] = defaultdict(list)
     for piece in evidence:
@@ -136,7 +136,7 @@ def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: 
     """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole history passes here."""
     every = _filled(pieces, gate)
     clean = [pair for pair in every if pair[1].form is Form.CLEAN]
-    sufficient = [p for _, p in clean if enough(p.value, p.n, gate)] if gate.at else []
+    sufficient = [p for _, p in clean if is_enough(p.value, p.n, gate)] if gate.at else []
     if gate.at:
         clean = [pair for pair in clean if at_setting(pair[1], gate)]
     passed: dict[date, tuple[float, Evidence]] = {}
@@ -181,7 +181,7 @@ def _filled(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidenc
     if gate.of is None and not gate.fewer:
         value = gate.value
         return [(p.value / value, p) for p in pieces]
-    return [(fill(p.value, p.n, gate), p) for p in pieces]
+    return [(fill_of_gate(p.value, p.n, gate), p) for p in pieces]
 
 
 def _best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:

@@ -57,7 +57,7 @@ class _Lack:
     needed: bool
 
 
-def pillars(
+def weigh_pillars(
     *, lacking: Mapping[str, float], helping: Mapping[str, float], rungs: Mapping[Pillar, int], every: Mapping[str, DrillStanding], wall: Wall
 ) -> tuple[PillarShortfall, ...]:
     """Weigh every pillar with something missing, the heaviest first; of equals the one that stands first in the rules.

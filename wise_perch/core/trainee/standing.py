@@ -12,11 +12,11 @@ from wise_perch.core.trade.content import Drill, Need, Pillar, Rules
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import stage_gate
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import spell
-from wise_perch.core.trainee.marks import Best, TraineeMarks, enough
+from wise_perch.core.trade.words import say_day
+from wise_perch.core.trainee.marks import Best, TraineeMarks, is_enough
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import NOTHING, GateReading, State, Wall, read_wall
-from wise_perch.core.trainee.wording import figure, setting, shortfall, wait_sentence
+from wise_perch.core.trainee.wording import say_reading, say_shortfall, setting, wait_sentence
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -204,7 +204,7 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         waiver=waiver,
         fill=1.0 if gate.met and state is not State.WAIVED else min(1.0, gate.fill),
         exceeds=gate.fill,
-        figure=figure(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
+        figure=say_reading(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
         shortfall=_shortfall(gate, waiver, rules, on),
         setting=setting(d, found, rules),
         best=found.best,
@@ -228,7 +228,7 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
 
 
 def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date) -> str:
-    said = shortfall(
+    said = say_shortfall(
         gate.found,
         gate.reading.gate,
         side=gate.reading.side,
@@ -239,7 +239,7 @@ def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date)
     if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
         asked = f"{rules.proving_confidence.value:g}"
         return f"{said}; passed on more than one day, but proven asks for confidence {asked} or more on both"
-    return f"waived on {spell(waiver.day, on)}: {waiver.reason}; {said}" if waiver and gate.state is State.WAIVED else said
+    return f"waived on {say_day(waiver.day, on)}: {waiver.reason}; {said}" if waiver and gate.state is State.WAIVED else said
 
 
 def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
@@ -250,7 +250,7 @@ def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
         key = f"stage {n}"
         best = own.get(key, NOTHING).best if key in read else gate.found.best
         asked = stage_gate(stage, d.gate)
-        met = gate.met or (best is not None and enough(best.value, best.n, asked))
+        met = gate.met or (best is not None and is_enough(best.value, best.n, asked))
         found.append(StageStanding(text=wall.texts.stages[d.drill][n], origin=stage.origin, reached=met, best=best))
     return tuple(found)
 

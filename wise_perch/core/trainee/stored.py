@@ -60,7 +60,7 @@ class KeptWaiver(Waiver):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Frame:
+class Arrangement:
     """What the coach decided about a trainee beside evidence. `schools`: exceptions from the coach's own.
 
     `goals` in the order they were chosen; `profile` the newest intake.

@@ -8,7 +8,7 @@ from typing import Literal, get_args
 from wise_perch.core.trade.content import Rules
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import capital, spell
+from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.standing import DrillStanding, Standing
 from wise_perch.core.trainee.wall import State
@@ -62,7 +62,7 @@ class Matter:
     test: str | None = None
 
 
-def matters(
+def find_matters(
     stands: Standing,
     syllabus: Syllabus,
     *,
@@ -85,14 +85,14 @@ def matters(
         sentence = f"The intake named {asked}. Nothing upside down until what that asks for is done and you confirm."
         found.append(Matter(kind="cleared", sentence=sentence, action="Ask first"))
     if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
-        sentence = f"{capital(pain.joint)} {pain.level} of 10 on {spell(pain.day, on)}. Ask before loading it."
+        sentence = f"{capitalise(pain.joint)} {pain.level} of 10 on {say_day(pain.day, on)}. Ask before loading it."
         found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
     if open_run:
         done = "no try yet" if not open_run.tries else f"{open_run.tries} tries kept" if open_run.tries > 1 else "one try kept"
         found.append(
             Matter(
                 kind="unfinished",
-                sentence=f"{_title(open_run.test, syllabus)} of {spell(open_run.day, on)} not ended yet, {done}.",
+                sentence=f"{_title(open_run.test, syllabus)} of {say_day(open_run.day, on)} not ended yet, {done}.",
                 action="Go on",
                 run=open_run.run,
             )
@@ -129,9 +129,9 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
     return [
         Matter(
             kind="one-pass",
-            sentence=f"{d.title} was passed once, on {spell(d.last_pass, on)}. One more clean day by {spell(by, on)} makes it proven."
+            sentence=f"{d.title} was passed once, on {say_day(d.last_pass, on)}. One more clean day by {say_day(by, on)} makes it proven."
             if d.last_pass and d.last_pass < stands.on
-            else f"{d.title} was passed today. Another clean day by {spell(by, on)} makes it proven.",
+            else f"{d.title} was passed today. Another clean day by {say_day(by, on)} makes it proven.",
             action="Decide" if d.last_pass and d.last_pass < stands.on else "Look",
             drill=d.drill,
         )
@@ -165,7 +165,7 @@ def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, 
     if on < last.day + timedelta(days=within_days):
         return []
     result = f", {last.summary}" if last.summary else ""
-    return [Matter(kind="test", sentence=f"{test.title} are due; last on {spell(last.day, on)}{result}.", action=action, test=test.test)]
+    return [Matter(kind="test", sentence=f"{test.title} are due; last on {say_day(last.day, on)}{result}.", action=action, test=test.test)]
 
 
 def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:
@@ -179,7 +179,7 @@ def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:
     if not ahead:
         return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
     top = max(ahead, key=lambda d: (d.fill, d.drill))
-    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {capital(top.shortfall)}.", action="Look", drill=top.drill)
+    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {capitalise(top.shortfall)}.", action="Look", drill=top.drill)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -202,7 +202,7 @@ def next_steps(stands: Standing, goals: Sequence[GoalStanding] = ()) -> list[Nex
             return [NextStep(drill=s.drill, title=s.title, label="Work on now", sentence=s.sentence) for s in goal.work_on]
     ahead = [stands.drill(name) for line in stands.lines for name in line.ahead]
     steps = [
-        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capital(d.shortfall))
+        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall))
         for d in sorted((d for d in ahead if d.open), key=lambda d: (-d.fill, d.drill))
     ]
     named = {step.drill for step in steps}
@@ -220,5 +220,5 @@ def next_steps(stands: Standing, goals: Sequence[GoalStanding] = ()) -> list[Nex
 
 def _to_do(d: DrillStanding, on: date) -> str:
     if d.prove_by and d.prove_by >= on:
-        return f"One more clean day by {spell(d.prove_by, on)}"
+        return f"One more clean day by {say_day(d.prove_by, on)}"
     return "Two clean days" if d.state is State.STALE or d.prove_by else f"A clean {d.gate}"

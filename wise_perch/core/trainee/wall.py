@@ -12,7 +12,7 @@ from functools import lru_cache
 from wise_perch.core.trade.content import Need, Rules
 from wise_perch.core.trade.gates import stage_gate
 from wise_perch.core.trade.syllabus import Reading, Syllabus, need_key
-from wise_perch.core.trainee.marks import Marks, TraineeMarks, fill
+from wise_perch.core.trainee.marks import Marks, TraineeMarks, fill_of_gate
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wording import wait_sentence
 
@@ -73,7 +73,7 @@ def _weakest(of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules
     for reading in readings:
         found = of_drill.get(reading.key, NOTHING)
         best = found.best
-        filled = fill(best.value, best.n, reading.gate) if best else 0.0
+        filled = fill_of_gate(best.value, best.n, reading.gate) if best else 0.0
         parts.append(GateReading(_state(found, rules, on), filled, found, reading))
     return min(parts, key=lambda r: (RANK[r.state], r.fill)) if len(parts) > 1 else parts[0]
 

@@ -6,22 +6,22 @@ from datetime import date
 
 from wise_perch.core.trade.content import Drill, Need, Rules
 from wise_perch.core.trade.evidence import Form, Measure
-from wise_perch.core.trade.gates import Gate, spoken
-from wise_perch.core.trade.words import capital, spell
-from wise_perch.core.trainee.marks import Best, Marks, enough
+from wise_perch.core.trade.gates import Gate, say_amount
+from wise_perch.core.trade.words import capitalise, say_day
+from wise_perch.core.trainee.marks import Best, Marks, is_enough
 
 
-def amount(value: float, n: int | None, gate: Gate) -> str:
+def say_value(value: float, n: int | None, gate: Gate) -> str:
     """A measured value with its unit, rounded so that it never claims more: "18 s", "6 of 10", "12", "14°"."""
     tenths = math.ceil(value * 10 - 1e-9) if gate.fewer else math.floor(value * 10 + 1e-9)
-    return spoken(tenths / 10, gate.measure, n)
+    return say_amount(tenths / 10, gate.measure, n)
 
 
 def _of(best: Best, gate: Gate) -> str:
-    return amount(best.value, best.n, gate)
+    return say_value(best.value, best.n, gate)
 
 
-def figure(found: Marks, gate: Gate, *, met: bool) -> str:
+def say_reading(found: Marks, gate: Gate, *, met: bool) -> str:
     """The short reading on a bar: what is there, beside what it takes while that is not reached."""
     best = found.best
     if best is None:
@@ -29,8 +29,8 @@ def figure(found: Marks, gate: Gate, *, met: bool) -> str:
     if met or gate.measure is Measure.RATE:
         return _of(best, gate)
     if gate.fewer:
-        return f"{_of(best, gate)}, to {spoken(gate.value, gate.measure)}"
-    return f"{amount(best.value, None, gate).split(' ')[0].rstrip('°')} of {spoken(gate.value, gate.measure)}"
+        return f"{_of(best, gate)}, to {say_amount(gate.value, gate.measure)}"
+    return f"{say_value(best.value, None, gate).split(' ')[0].rstrip('°')} of {say_amount(gate.value, gate.measure)}"
 
 
 def _missing(best: Best, gate: Gate) -> str:
@@ -39,32 +39,32 @@ def _missing(best: Best, gate: Gate) -> str:
         lacking = gate.value - best.value
         return f"; {lacking:g} more of {gate.of}" if best.n == gate.of and lacking > 0 else f"; the gate is {gate.text}"
     lacking = round(best.value - gate.value if gate.fewer else gate.value - best.value, 1)
-    return f"; {spoken(lacking, gate.measure)} to go" if lacking > 0 else ""
+    return f"; {say_amount(lacking, gate.measure)} to go" if lacking > 0 else ""
 
 
-def shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: bool, on: date) -> str:
+def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: bool, on: date) -> str:
     """How a gate stands in a sentence, without its full stop: best and day, and what is missing in the gate's unit."""
     head = f"{side} side: " if side else ""
     best, seen, last = found.best, found.best_any, found.last_pass
     if stale and last:
-        return f"{head}last passed {spell(last, on)}; show it again"
+        return f"{head}last passed {say_day(last, on)}; show it again"
     if met and best:
-        return f"{head}{_of(best, gate)}, best on {spell(best.day, on)}"
+        return f"{head}{_of(best, gate)}, best on {say_day(best.day, on)}"
     if best is not None and gate.fewer:
-        return f"{head}{_of(best, gate)} on {spell(best.day, on)}{_missing(best, gate)}"
-    if best is not None and not (gate.at and found.hardest and not enough(best.value, best.n, gate)):
-        return f"{head}{figure(found, gate, met=False)}, best on {spell(best.day, on)}{_missing(best, gate)}"
+        return f"{head}{_of(best, gate)} on {say_day(best.day, on)}{_missing(best, gate)}"
+    if best is not None and not (gate.at and found.hardest and not is_enough(best.value, best.n, gate)):
+        return f"{head}{say_reading(found, gate, met=False)}, best on {say_day(best.day, on)}{_missing(best, gate)}"
     if found.hardest is not None and gate.at:
         there = found.hardest.dial[gate.at.dial]
         edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
         unit = "°" if gate.at.unit == "deg" else f" {gate.at.unit or 'cm'}"
-        done = f"{_of(found.hardest, gate)} at {there:g}{unit} on {spell(found.hardest.day, on)}"
+        done = f"{_of(found.hardest, gate)} at {there:g}{unit} on {say_day(found.hardest.day, on)}"
         return f"{head}{done}, but not {gate.at.where}; {abs(there - edge):g}{unit} to go"
     if seen is None:
         return f"{head}nothing recorded yet; the gate is {gate.text}"
     if seen.form is not Form.CLEAN:
-        return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
-    return f"{head}{_of(seen, gate)} on {spell(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
+        return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
+    return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
 
 
 def setting(d: Drill, found: Marks, rules: Rules) -> str:
@@ -87,7 +87,7 @@ def need_text(need: Need, drills: Mapping[str, Drill]) -> str:
 
 
 def _asked(need: Need, gate: Gate) -> str:
-    return spoken(need.value.value, gate.measure, gate.of) if need.value else gate.text
+    return say_amount(need.value.value, gate.measure, gate.of) if need.value else gate.text
 
 
 def _inline(d: Drill) -> str:
@@ -100,4 +100,4 @@ def wait_sentence(need: Need, drills: Mapping[str, Drill], *, shares: Mapping[st
         there = ", ".join(f"{title[:1].lower() + title[1:]} {share * 100:.0f} %" for title, share in (shares or {}).items())
         total = sum((shares or {}).values())
         return f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
-    return f"{capital(need_text(need, drills))}, {need.state}"
+    return f"{capitalise(need_text(need, drills))}, {need.state}"

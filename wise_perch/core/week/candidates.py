@@ -4,15 +4,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wise_perch.core.body.loads import share_of
-from wise_perch.core.dose.choose_dose import dose
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Drill, Pillar
 from wise_perch.core.trade.session_lookup import heavy_of, joint_kind, joints_of, phase_of
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import percent, spell
+from wise_perch.core.trade.words import say_day, say_share
 from wise_perch.core.trainee.wall import State
-from wise_perch.core.week.priorities import DUE_COUNTS, FILLER, Worth, counted
-from wise_perch.core.week.question import Ache, Asked, DueTest
+from wise_perch.core.week.priorities import DUE_COUNTS, FILLER, Priority, weigh_drills
+from wise_perch.core.week.question import Ache, DueTest, WeekQuestion
 from wise_perch.core.week.week_plan import LeftOut
 
 LIGHTER = 0.9
@@ -27,7 +27,7 @@ class Candidate:
     title: str
     pillar: Pillar | None
     phase: str
-    dosed: Dosed | None
+    dosed: DayDose | None
     test_s: float = 0.0
     counts: float
     why: tuple[Because, ...]
@@ -51,12 +51,12 @@ def hurts(aches: Sequence[Ache], joints: Sequence[str], stops_at: float) -> tupl
     return worst, bool(worst and (worst.sharp or worst.level >= stops_at))
 
 
-def candidates(asked: Asked, *, also: Sequence[str] = ()) -> tuple[list[Candidate], list[LeftOut]]:
+def find_candidates(asked: WeekQuestion, *, also: Sequence[str] = ()) -> tuple[list[Candidate], list[LeftOut]]:
     """Gather what a week may be made of, and what is left out whatever the time. `also`: drills the coach wants in."""
-    every, worths = asked.standing.every(), counted(asked)
+    every, worths = asked.standing.every(), weigh_drills(asked)
     for name in also:
         if name in every and (name not in worths or worths[name].keeps):
-            worths[name] = Worth(FILLER, (Because(text="You put it in."),))
+            worths[name] = Priority(FILLER, (Because(text="You put it in."),))
     found: dict[str, Candidate] = {}
     left: list[LeftOut] = []
     for name, worth in worths.items():
@@ -80,7 +80,7 @@ def _once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftO
     return list(seen.values())
 
 
-def _candidate(name: str, worth: Worth, asked: Asked, left: list[LeftOut]) -> Candidate | None:
+def _candidate(name: str, worth: Priority, asked: WeekQuestion, left: list[LeftOut]) -> Candidate | None:
     """A drill as it can be trained today: itself, something lighter where a joint aches, or nothing."""
     syllabus = asked.who.syllabus
     drill, stops_at = syllabus.drills[name], syllabus.rules.pain_stops_at.value
@@ -88,7 +88,7 @@ def _candidate(name: str, worth: Worth, asked: Asked, left: list[LeftOut]) -> Ca
     ache, stop = hurts(asked.aches, joints, stops_at)
     if ache is None:
         return _made(drill, worth, asked)
-    told = f"{ache.joint.capitalize()} {ache.level} of 10 on {spell(ache.day, asked.who.on)}"
+    told = f"{ache.joint.capitalize()} {ache.level} of 10 on {say_day(ache.day, asked.who.on)}"
     lighter = None if stop else lighter_drill(drill, asked)
     if lighter is None:
         reason = syllabus.rules.pain_much if stop else f"{syllabus.sessions.words.none_lighter}."
@@ -100,10 +100,10 @@ def _candidate(name: str, worth: Worth, asked: Asked, left: list[LeftOut]) -> Ca
         return None
     left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {text}."))
     why = Because(text=f"{told}: in place of {drill.title.lower()}, {text}.", origin=syllabus.rules.pain_stops_at.origin)
-    return _made(other, Worth(worth.counts, (why,), keeps=True), asked)
+    return _made(other, Priority(worth.counts, (why,), keeps=True), asked)
 
 
-def lighter_drill(drill: Drill, asked: Asked) -> tuple[Drill, str] | None:
+def lighter_drill(drill: Drill, asked: WeekQuestion) -> tuple[Drill, str] | None:
     """The nearest open drill, lower on the same line or on the one that is lighter, that puts less on the hands, and how much less in words."""
     syllabus, every = asked.who.syllabus, asked.standing.every()
     own = _share(drill, asked)
@@ -120,19 +120,19 @@ def lighter_drill(drill: Drill, asked: Asked) -> tuple[Drill, str] | None:
     if not told:
         return None
     share, nearest = max(told, key=lambda pair: (pair[0], pair[1].drill))
-    return nearest, f"{percent(share)} of body weight on the hands instead of {percent(own)}"
+    return nearest, f"{say_share(share)} of body weight on the hands instead of {say_share(own)}"
 
 
-def _share(drill: Drill, asked: Asked) -> float | None:
+def _share(drill: Drill, asked: WeekQuestion) -> float | None:
     found = share_of(asked.who.syllabus.mechanics, drill, asked.who.body, {})
     if found:
         return found[0]
     return 1.0 if drill.drill in asked.who.syllabus.inverted else None
 
 
-def _made(drill: Drill, worth: Worth, asked: Asked) -> Candidate:
+def _made(drill: Drill, worth: Priority, asked: WeekQuestion) -> Candidate:
     syllabus, stands = asked.who.syllabus, asked.standing.every()[drill.drill]
-    dosed, phase = dose(drill, stands, asked.who), phase_of(syllabus, drill.drill)
+    dosed, phase = choose_dose(drill, stands, asked.who), phase_of(syllabus, drill.drill)
     if worth.keeps:
         dosed = replace(dosed, most=dosed.least, first=None)
     own = [r.days.most for r in syllabus.doses(drill) if r.days]
@@ -153,7 +153,7 @@ def _made(drill: Drill, worth: Worth, asked: Asked) -> Candidate:
     )
 
 
-def _test_hurts(test: DueTest, asked: Asked, left: list[LeftOut]) -> bool:
+def _test_hurts(test: DueTest, asked: WeekQuestion, left: list[LeftOut]) -> bool:
     drill = asked.who.syllabus.drills.get(test.drill)
     ache, _ = hurts(asked.aches, joints_of(asked.who.syllabus, drill) if drill else (), asked.who.syllabus.rules.pain_stops_at.value)
     if ache:
@@ -161,7 +161,7 @@ def _test_hurts(test: DueTest, asked: Asked, left: list[LeftOut]) -> bool:
     return ache is not None
 
 
-def _of_test(test: DueTest, asked: Asked) -> Candidate:
+def _of_test(test: DueTest, asked: WeekQuestion) -> Candidate:
     syllabus = asked.who.syllabus
     drill = syllabus.drills.get(test.drill)
     phase = phase_of(syllabus, test.drill)

@@ -56,7 +56,7 @@ def daily_loads(pieces: Sequence[Evidence], syllabus: Syllabus, body: Body | Non
     return found
 
 
-def loading(daily: Mapping[date, float], *, week: date, weeks: int) -> Loading:
+def sum_loading(daily: Mapping[date, float], *, week: date, weeks: int) -> Loading:
     """The mean hand-load of the weeks before a week, and what the week itself has carried. `week` is its Monday."""
     begun = week - timedelta(weeks=weeks)
     before = sum(s for day, s in daily.items() if begun <= day < week)

@@ -5,21 +5,21 @@ from dataclasses import dataclass
 from datetime import date
 
 from wise_perch.core.trade.content import Pillar
-from wise_perch.core.trade.words import percent
+from wise_perch.core.trade.words import say_share
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
-from wise_perch.core.week.candidates import Candidate, candidates
+from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.priorities import FILLER
-from wise_perch.core.week.question import Asked
-from wise_perch.core.week.session import Prepared, blocks_of, frame_s, preparation, rehearsal
-from wise_perch.core.week.solve import UNIT_S, Chosen, Puzzle, Slot, cost, solve
-from wise_perch.core.week.week_plan import DayPlan, DayWish, LeftOut, PillarShare, Question, Refusal, WeekPlan, Wish
+from wise_perch.core.week.question import WeekQuestion
+from wise_perch.core.week.session import Prepared, blocks_of, exits_shown_first, frame_s, prepare_session
+from wise_perch.core.week.solve import UNIT_S, Chosen, Puzzle, Slot, cost_in_units, solve_week
+from wise_perch.core.week.week_plan import DayPlan, DayWish, LeftOut, PillarShare, Refusal, UnmetWish, WeekPlan, Wish
 
 
 @dataclass(frozen=True, kw_only=True)
 class _Laid:
     """A week before it is solved: what it may be made of, and each day's time beside preparation."""
 
-    asked: Asked
+    asked: WeekQuestion
     wish: Wish
     found: Sequence[Candidate]
     prepared: Sequence[Prepared]
@@ -27,25 +27,25 @@ class _Laid:
     puzzle: Puzzle
 
 
-def load_most(asked: Asked) -> float:
+def load_most(asked: WeekQuestion) -> float:
     """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less what is done."""
     rules = asked.who.syllabus.sessions
     return max(0.0, max(rules.least_week_load_s.value, (1 + rules.ramp.value) * asked.loading.mean_s) - asked.loading.done_s)
 
 
-def plan(asked: Asked, wish: Wish) -> WeekPlan | Refusal:
+def plan_week(asked: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
     """Plan a week. What can not be had is named, never silently cut; the same question gives the same week."""
-    found, left = candidates(asked, also=[p.drill for p in wish.pins])
+    found, left = find_candidates(asked, also=[p.drill for p in wish.pins])
     if refused := _pins_refused(wish, found, left, asked):
         return Refusal(questions=tuple(refused))
-    prepared, gone = preparation(asked)
+    prepared, gone = prepare_session(asked)
     laid = _laid_out(asked, wish, found, prepared)
     if refused := _too_much_pinned(laid):
         return Refusal(questions=tuple(refused))
-    chosen = solve(laid.puzzle)
+    chosen = solve_week(laid.puzzle)
     if chosen is None:
         text = "What is pinned can not all be had: heavy push and heavy press need a day between them, and kit, places and minutes have their limits. Take one pin back."
-        return Refusal(questions=(Question(text=text, options=tuple(p.drill for p in wish.pins)),))
+        return Refusal(questions=(UnmetWish(text=text, options=tuple(p.drill for p in wish.pins)),))
     days = tuple(_day(d, laid, chosen) for d in wish.days)
     rest = [
         LeftOut(drill=c.name, title=c.title, because=_why_not(c, laid, chosen)) for c in found if not any(name == c.name for _, name in chosen.sets)
@@ -67,11 +67,11 @@ def plan(asked: Asked, wish: Wish) -> WeekPlan | Refusal:
 # --- before solving ----------------------------------------------------------------------------------------------
 
 
-def _laid_out(asked: Asked, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
+def _laid_out(asked: WeekQuestion, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
     rules = asked.who.syllabus.sessions
     base = frame_s(prepared, rules.change_over_s.value)
     slots = [_slot(d, wish, found, base) for d in wish.days]
-    shown = rehearsal(asked)
+    shown = exits_shown_first(asked)
     puzzle = Puzzle(
         slots=slots,
         candidates=found,
@@ -93,12 +93,12 @@ def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) ->
     return Slot(day=day.day, free_s=max(0.0, day.minutes * 60 - frame), barred=frozenset(barred - set(pinned)), pinned=pinned)
 
 
-def _holding(asked: Asked) -> Pillar | None:
+def _holding(asked: WeekQuestion) -> Pillar | None:
     first = next((g for g in asked.goals if not g.reached), None)
     return first.holding if first else None
 
 
-def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], asked: Asked) -> list[Question]:
+def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], asked: WeekQuestion) -> list[UnmetWish]:
     """A pin of what is closed, hurting or not there is refused with its reason, as is one without its kit."""
     known, why = {c.name: c for c in found}, {x.drill: x.because for x in left}
     places = {d.day: d.place for d in wish.days}
@@ -108,20 +108,20 @@ def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut
         drill = asked.who.syllabus.drills.get(pin.drill)
         title = drill.title if drill else pin.drill
         if candidate is None:
-            refused.append(Question(text=f"{title} can not be pinned. {why.get(pin.drill, 'It stands nowhere in the syllabus.')}", day=pin.day))
+            refused.append(UnmetWish(text=f"{title} can not be pinned. {why.get(pin.drill, 'It stands nowhere in the syllabus.')}", day=pin.day))
         elif pin.day not in places:
-            refused.append(Question(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
+            refused.append(UnmetWish(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
         elif missing := candidate.kit - set(wish.kit.get(places[pin.day], ())):
-            refused.append(Question(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, asked)}.", day=pin.day))
+            refused.append(UnmetWish(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, asked)}.", day=pin.day))
     return refused
 
 
-def _kit(items: frozenset[str], asked: Asked) -> str:
+def _kit(items: frozenset[str], asked: WeekQuestion) -> str:
     words = asked.who.syllabus.content.kit
     return " and ".join(words[i][:1].lower() + words[i][1:] for i in sorted(items))
 
 
-def _too_much_pinned(laid: _Laid) -> list[Question]:
+def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
     known = {c.name: c for c in laid.found}
     rules = laid.asked.who.syllabus.sessions
     refused = []
@@ -132,16 +132,16 @@ def _too_much_pinned(laid: _Laid) -> list[Question]:
         if mine and took > slot.free_s:
             minutes = -(-(day.minutes * 60 - slot.free_s + took) // 60)
             text = f"What is pinned on {day.day:%a} takes {minutes:.0f} of {day.minutes} minutes, preparation included. Lengthen the day, or take a pin or some sets back."
-            refused.append(Question(text=text, options=tuple(slot.pinned), day=day.day))
+            refused.append(UnmetWish(text=text, options=tuple(slot.pinned), day=day.day))
         singles = sum(sets or 0 for c, sets in mine if c.singles)
         if singles > rules.singles_most.value:
             text = f"{singles} single tries on {day.day:%a} are more than {rules.singles_most.value:g}, the most of a session."
-            refused.append(Question(text=text, options=tuple(c.name for c, _ in mine if c.singles), day=day.day))
+            refused.append(UnmetWish(text=text, options=tuple(c.name for c, _ in mine if c.singles), day=day.day))
     return refused
 
 
 def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
-    once, each = cost(candidate, laid.asked.who.syllabus.sessions)
+    once, each = cost_in_units(candidate, laid.asked.who.syllabus.sessions)
     return float(UNIT_S * (once + each * sets))
 
 
@@ -195,7 +195,7 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
         return f"Heavy push and heavy press keep a day between them, and {other} counted more."
     planned = sum((c.dosed.load_s if (c := known[name]).dosed else 0) * sets for (_, name), sets in chosen.sets.items())
     if candidate.dosed and planned + candidate.dosed.load_s * least > laid.puzzle.load_most_s:
-        return f"The week's hand-load is full: at most {percent(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks."
+        return f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks."
     needed = -(-_seconds(candidate, least, laid) // 60)
     spare = max(s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day) for s in open_days)
     if spare >= needed * 60:
@@ -222,7 +222,7 @@ def _shares(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:
     )
 
 
-def _load_words(load: float, asked: Asked) -> str:
+def _load_words(load: float, asked: WeekQuestion) -> str:
     rules, mean = asked.who.syllabus.sessions, asked.loading.mean_s
     total = load + asked.loading.done_s
     if mean <= 0:
@@ -230,9 +230,9 @@ def _load_words(load: float, asked: Asked) -> str:
     change = total / mean - 1
     way = "above" if change >= 0 else "below"
     mean_of = f"the mean of the last {rules.ramp_weeks.value:g} weeks"
-    words = f"Hand-load {percent(abs(change))} {way} {mean_of}" if abs(change) >= 0.005 else f"Hand-load as {mean_of}"
+    words = f"Hand-load {say_share(abs(change))} {way} {mean_of}" if abs(change) >= 0.005 else f"Hand-load as {mean_of}"
     return (
-        f"{words}: more than the {percent(rules.ramp.value)} it should grow by at most."
+        f"{words}: more than the {say_share(rules.ramp.value)} it should grow by at most."
         if change > rules.ramp.value + 0.005 and total > rules.least_week_load_s.value
         else f"{words}."
     )
@@ -241,7 +241,7 @@ def _load_words(load: float, asked: Asked) -> str:
 # --- wishes that can not be had ----------------------------------------------------------------------------------
 
 
-def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Question]:
+def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
     found = [q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))]
     kinds = {c.heavy for c in laid.found if c.heavy and c.counts > FILLER}
     planned = {c.heavy for c in laid.found if c.heavy and any(name == c.name for _, name in chosen.sets)}
@@ -250,31 +250,31 @@ def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Que
         options = tuple(c.name for c in laid.found if c.heavy == other)
         days_said = f"{len(days)} {'day' if len(days) == 1 else 'days'}"
         found.append(
-            Question(
+            UnmetWish(
                 text=f"Heavy push and heavy press keep a day between them: {days_said} hold {only} alone. Another day, or {other} in its place?",
                 options=options,
             )
         )
     if laid.puzzle.load_most_s <= 0 and any(c.dosed and c.dosed.load_s for c in laid.found):
         rules, loading = laid.asked.who.syllabus.sessions, laid.asked.loading
-        text = f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than {percent(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
-        found.append(Question(text=text))
+        text = f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
+        found.append(UnmetWish(text=text))
     holding = next((s for s in _shares(days, laid) if s.holding), None)
     most = max((s.seconds for s in _shares(days, laid)), default=0.0)
     if laid.puzzle.holding and holding and holding.seconds < most:
         text = f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own doses, kit and days allow; another pillar has {most / 60:.0f}."
-        found.append(Question(text=text))
+        found.append(UnmetWish(text=text))
     return found
 
 
-def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> Question | None:
+def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> UnmetWish | None:
     """A day too short for what is wished: nothing but preparation, or one block where several pillars want one."""
     wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > FILLER]
     smallest = min((_seconds(c, c.dosed.least if c.dosed else 1, laid) for c in wanted), default=0.0)
     if wanted and slot.free_s < smallest:
         frame = day.minutes * 60 - slot.free_s if slot.free_s else frame_s(laid.prepared, laid.asked.who.syllabus.sessions.change_over_s.value)
         text = f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no block; the shortest takes {-(-smallest // 60):.0f} min."
-        return Question(text=text, day=day.day)
+        return UnmetWish(text=text, day=day.day)
     mine = [name for d, name in chosen.sets if d == day.day]
     if len(mine) != 1:
         return None
@@ -284,4 +284,4 @@ def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> Questio
         return None
     a, b = PILLAR_WORDS[there.pillar].lower(), PILLAR_WORDS[others[0].pillar].lower()
     text = f"{day.minutes} minutes on {day.day:%a} hold preparation and one block; {a} or {b}? {there.title} is in."
-    return Question(text=text, options=(others[0].name,), day=day.day)
+    return UnmetWish(text=text, options=(others[0].name,), day=day.day)

@@ -32,7 +32,7 @@ class DueTest:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Asked:
+class WeekQuestion:
     """All that a plan is made from. `aches` newest of each joint; `heavy` days already done, with "push" or "press"."""
 
     who: Trained

@@ -3,13 +3,13 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from wise_perch.core.dose.choose_dose import dose
-from wise_perch.core.dose.dose import Dosed, with_sets
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose, with_sets
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of, phase_of
 from wise_perch.core.trade.session_rules import Because, Phase
 from wise_perch.core.week.candidates import Candidate, hurts
-from wise_perch.core.week.question import Asked
+from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.week_plan import Block, DayWish
 
 
@@ -20,10 +20,10 @@ class Prepared:
     phase: Phase
     length_s: float
     drill: Drill | None = None
-    dosed: Dosed | None = None
+    dosed: DayDose | None = None
 
 
-def preparation(asked: Asked) -> tuple[list[Prepared], list[str]]:
+def prepare_session(asked: WeekQuestion) -> tuple[list[Prepared], list[str]]:
     """What every session begins and ends with, and what of it a hurting joint leaves out."""
     syllabus = asked.who.syllabus
     stops_at = syllabus.rules.pain_stops_at.value
@@ -42,13 +42,13 @@ def preparation(asked: Asked) -> tuple[list[Prepared], list[str]]:
             if hurts(asked.aches, joints_of(syllabus, drill), stops_at)[1]:
                 gone.append(drill.title)
                 continue
-            dosed = dose(drill, stands, asked.who)
+            dosed = choose_dose(drill, stands, asked.who)
             dosed = replace(dosed, sets=dosed.least, first=None)
             found.append(Prepared(phase=phase, length_s=max(phase.least_s.value if phase.least_s else 0.0, dosed.length_s), drill=drill, dosed=dosed))
     return found, gone
 
 
-def rehearsal(asked: Asked) -> Prepared | None:
+def exits_shown_first(asked: WeekQuestion) -> Prepared | None:
     """The exit shown before any open-floor work: the first that is proven."""
     syllabus, every = asked.who.syllabus, asked.standing.every()
     rule = syllabus.sessions.rehearsal
@@ -57,7 +57,7 @@ def rehearsal(asked: Asked) -> Prepared | None:
     if name is None or phase is None:
         return None
     drill = syllabus.drills[name]
-    dosed = dose(drill, every[name], asked.who)
+    dosed = choose_dose(drill, every[name], asked.who)
     sets = int(rule.sets.value)
     dosed = replace(dosed, sets=sets, least=sets, most=sets, first=None, because=(Because(text=rule.because, origin=rule.sets.origin),))
     return Prepared(phase=phase, length_s=dosed.length_s, drill=drill, dosed=dosed)
@@ -69,12 +69,16 @@ def frame_s(prepared: Sequence[Prepared], change_over_s: float) -> float:
 
 
 def blocks_of(
-    wish: DayWish, chosen: Sequence[tuple[Candidate, int, bool]], prepared: Sequence[Prepared], asked: Asked, siblings: Mapping[str, tuple[str, ...]]
+    wish: DayWish,
+    chosen: Sequence[tuple[Candidate, int, bool]],
+    prepared: Sequence[Prepared],
+    asked: WeekQuestion,
+    siblings: Mapping[str, tuple[str, ...]],
 ) -> tuple[Block, ...]:
     """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`: candidate, sets, pinned."""
     found: list[Block] = []
     open_floor = any(c.away for c, _, _ in chosen)
-    shown = rehearsal(asked) if open_floor else None
+    shown = exits_shown_first(asked) if open_floor else None
     for phase in asked.who.syllabus.sessions.phases:
         found += [_prepared(p, wish) for p in prepared if p.phase is phase]
         if shown and shown.phase is phase and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen):
@@ -128,7 +132,7 @@ def _prepared(prepared: Prepared, wish: DayWish) -> Block:
     )
 
 
-def _worked(candidate: Candidate, sets: int, wish: DayWish, asked: Asked, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool) -> Block:
+def _worked(candidate: Candidate, sets: int, wish: DayWish, asked: WeekQuestion, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool) -> Block:
     syllabus = asked.who.syllabus
     drill = syllabus.drills.get(candidate.name)
     dosed = with_sets(candidate.dosed, sets) if candidate.dosed else None

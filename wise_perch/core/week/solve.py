@@ -59,18 +59,18 @@ class Puzzle:
     heavy: Sequence[tuple[date, str]]
 
 
-def units(seconds: float) -> int:
+def in_units(seconds: float) -> int:
     """Seconds in whole steps, rounded up."""
     return int(-(-seconds // UNIT_S))
 
 
-def cost(candidate: Candidate, rules: SessionRules) -> tuple[int, int]:
+def cost_in_units(candidate: Candidate, rules: SessionRules) -> tuple[int, int]:
     """What a candidate takes on a day: steps for being there, and steps a set."""
-    change = units(rules.change_over_s.value)
+    change = in_units(rules.change_over_s.value)
     if candidate.dosed is None:
-        return change + units(candidate.test_s), 0
+        return change + in_units(candidate.test_s), 0
     dosed = candidate.dosed
-    return change - (0 if dosed.every_minute else units(dosed.rest_s)), units(dosed.set_s)
+    return change - (0 if dosed.every_minute else in_units(dosed.rest_s)), in_units(dosed.set_s)
 
 
 class _Model:
@@ -111,7 +111,7 @@ class _Model:
         return flag
 
 
-def solve(puzzle: Puzzle) -> Chosen | None:
+def solve_week(puzzle: Puzzle) -> Chosen | None:
     """Fill the week; None where what is pinned can not all be had."""
     from ortools.sat.python import cp_model
 
@@ -137,14 +137,14 @@ def _bounds(made: _Model) -> None:
     pinned_load, pinned_any = 0.0, any(slot.pinned for slot in puzzle.slots)
     for d, slot in enumerate(puzzle.slots):
         rehearse = made.any_of(made.of_day(d, away=True), f"open floor {d}")
-        time: list[cp_model.LinearExprT] = [units(puzzle.rehearsal_s) * rehearse]
+        time: list[cp_model.LinearExprT] = [in_units(puzzle.rehearsal_s) * rehearse]
         load.append(round(puzzle.rehearsal_load_s * 10) * rehearse)
         singles: list[cp_model.LinearExprT] = []
         for (day, c), there in made.there.items():
             if day != d:
                 continue
             candidate, sets = puzzle.candidates[c], made.sets[d, c]
-            once, each = cost(candidate, rules)
+            once, each = cost_in_units(candidate, rules)
             time.append(once * there + each * sets)
             if candidate.dosed:
                 load.append(round(candidate.dosed.load_s * 10) * sets)
@@ -198,7 +198,7 @@ def _objective(made: _Model) -> None:
         model.add(sum(times) == sum(mine.values()))
         again = rules.again_counts
         worth += [round(SCALE * candidate.counts * again[min(k, len(again) - 1)]) * t for k, t in enumerate(times)]
-        once, each = cost(candidate, rules)
+        once, each = cost_in_units(candidate, rules)
         for d, there in mine.items():
             if candidate.dosed:
                 room = max(1, candidate.dosed.most - candidate.dosed.least)

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
-from wise_perch.core.dose.dose import Dosed
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.session_rules import Because
 
@@ -73,7 +73,7 @@ class Block:
     test: str = ""
     line: str = ""
     pillar: Pillar | None = None
-    dosed: Dosed | None = None
+    dosed: DayDose | None = None
     about: str = ""
     because: tuple[Because, ...] = ()
     cues: tuple[str, ...] = ()
@@ -107,7 +107,7 @@ class LeftOut:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Question:
+class UnmetWish:
     """A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it."""
 
     text: str
@@ -135,7 +135,7 @@ class WeekPlan:
     week: date
     days: tuple[DayPlan, ...]
     left_out: tuple[LeftOut, ...]
-    questions: tuple[Question, ...]
+    questions: tuple[UnmetWish, ...]
     shares: tuple[PillarShare, ...]
     load_s: float
     load_most_s: float
@@ -151,15 +151,15 @@ class WeekPlan:
 class Refusal:
     """What the coach set by hand can not all be had; nothing is planned until one of it gives way."""
 
-    questions: tuple[Question, ...] = field(default=())
+    questions: tuple[UnmetWish, ...] = field(default=())
 
 
-def monday(day: date) -> date:
+def monday_of(day: date) -> date:
     """The Monday of a day's week."""
     return day - timedelta(days=day.weekday())
 
 
-def differences(before: WeekPlan, after: WeekPlan) -> tuple[str, ...]:
+def list_differences(before: WeekPlan, after: WeekPlan) -> tuple[str, ...]:
     """What changed between two plans of a week, a sentence for each block that came, went or grew."""
     found: list[str] = []
     days = {d.day: d for d in before.days}

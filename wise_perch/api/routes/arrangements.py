@@ -14,10 +14,10 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note, Size
 from wise_perch.api.knowing import KnownTrainee, check_schools, house_of, know, syllabus_of, today_of
 from wise_perch.api.levering import refresh_loads
-from wise_perch.core.trade.content import Question
-from wise_perch.core.trade.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths, size_problem
+from wise_perch.core.trade.content import SchoolQuestion
+from wise_perch.core.trade.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths_of, size_problem
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import frames, trainees
+from wise_perch.store import arrangements, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -96,7 +96,7 @@ class IntakePage:
 class SchoolsPage:
     """The questions on which practitioners disagree, what the coach chose, and what holds for this trainee."""
 
-    questions: tuple[Question, ...]
+    questions: tuple[SchoolQuestion, ...]
     coach: dict[str, str]
     trainee: dict[str, str]
 
@@ -110,7 +110,7 @@ def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
         known = {g.goal for g in syllabus_of(db, id, house).content.goals}
         if unknown := [g for g in chosen.goals if g not in known]:
             raise Refused(422, f"There is no goal named {unknown[0]}.")
-        frames.choose_goals(db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC))
+        arrangements.choose_goals(db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC))
 
 
 @router.post("/trainees/{id}/waivers", status_code=201)
@@ -121,7 +121,7 @@ def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, U
         trainees.one(db, id)
         if new.drill not in syllabus_of(db, id, house).drills:
             raise Refused(404, "There is no such drill in the syllabus.")
-        frames.waive(db, id=new.id, trainee=id, drill=new.drill, reason=new.reason, at=new.at)
+        arrangements.waive(db, id=new.id, trainee=id, drill=new.drill, reason=new.reason, at=new.at)
     return {"id": new.id}
 
 
@@ -129,7 +129,7 @@ def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, U
 def take_back(id: UUID, app: TheApp, coach: SignedIn) -> None:
     """Take a waiver back; it stays on record."""
     with transaction(app.pool, coach=coach) as db:
-        frames.take_back(db, id=id, moment=datetime.now(UTC))
+        arrangements.take_back(db, id=id, moment=datetime.now(UTC))
 
 
 @router.get("/trainees/{id}/schools")
@@ -138,7 +138,7 @@ def schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
     with transaction(app.pool, coach=coach) as db:
         house = house_of(db)
         trainees.one(db, id)
-        own = frames.of(db, [id], time_zone=house.coach.time_zone)[id].schools
+        own = arrangements.of(db, [id], time_zone=house.coach.time_zone)[id].schools
     return SchoolsPage(questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=own)
 
 
@@ -149,7 +149,7 @@ def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None
         house = house_of(db)
         trainees.one(db, id)
         check_schools(house.syllabus, wanted.schools)
-        frames.set_schools(db, trainee=id, schools=wanted.schools)
+        arrangements.set_schools(db, trainee=id, schools=wanted.schools)
 
 
 @router.get("/trainees/{id}/intake")
@@ -172,7 +172,7 @@ def _page(who: Trainee, known: KnownTrainee) -> IntakePage:
         kit=tuple(KitItem(item=item, title=title) for item, title in content.kit.items()),
         goals=tuple(GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in known.frame.goals) for g in content.goals),
         profile=profile,
-        lengths=lengths(asked, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+        lengths=lengths_of(asked, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
         uncleared=known.uncleared,
         first_tests=first_tests(asked, profile=profile, wanted=wanted) if profile else None,
     )
@@ -189,7 +189,7 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
             raise Refused(422, problem)
         profile = Profile(**{**new.model_dump(exclude={"id", "at"}), "experience": tuple(new.experience), "kit": tuple(new.kit)})
         kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}
-        frames.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
+        arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
         refresh_loads(db, id, syllabus_of(db, id, house), profile)
     return {"id": new.id}
 

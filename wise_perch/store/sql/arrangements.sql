@@ -1,4 +1,4 @@
--- frames: What the coach decided about these trainees: schools, goals in their order, waivers that stand, the newest intake.
+-- arrangements: What the coach decided about these trainees: schools, goals in their order, waivers that stand, the newest intake.
 select trainee.id as trainee, trainee.schools,
     coalesce((select json_agg(goal order by rank, goal) from trainee_goal as chosen
         where chosen.coach_id = trainee.coach_id and chosen.trainee_id = trainee.id and chosen.struck_at is null), '[]') as goals,

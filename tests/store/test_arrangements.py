@@ -9,7 +9,7 @@ from uuid_utils.compat import uuid7
 from tests.conftest import add_coach, add_trainee
 from wise_perch.api.knowing import house_of
 from wise_perch.api.today import refresh_briefs
-from wise_perch.store import coaches, frames, syllabi
+from wise_perch.store import arrangements, coaches, syllabi
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.pool import Pool, transaction
 from wise_perch.syllabus import our_text
@@ -30,20 +30,20 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
     coach, trainee = known
     id, day = uuid7(), date(2026, 5, 31)
     with transaction(pool, coach=coach) as db:
-        frames.waive(db, id=id, trainee=trainee, drill="roll-out", reason="seen", at=NOW)
+        arrangements.waive(db, id=id, trainee=trainee, drill="roll-out", reason="seen", at=NOW)
         refresh_briefs(db, house_of(db), on=day)
         assert refresh_briefs(db, house_of(db), on=day) == 0
         match what:
             case "goals":
-                frames.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW)
+                arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW)
             case "waiver":
-                frames.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
+                arrangements.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
             case "waiver taken back":
-                frames.take_back(db, id=id, moment=NOW)
+                arrangements.take_back(db, id=id, moment=NOW)
             case "intake":
-                frames.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"lengths_cm": {}, "cautions": {"eyes": True}})
+                arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"lengths_cm": {}, "cautions": {"eyes": True}})
             case "schools of the trainee":
-                frames.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
+                arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
             case "schools of the coach":
                 coaches.change_settings(db, rest_s=None, time_zone=None, schools={"kip": "after-gates"})
             case _:
@@ -53,7 +53,7 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
         assert refresh_briefs(db, house_of(db), on=day) == 0
 
 
-# --- frames ------------------------------------------------------------------------------------------------------
+# --- arrangements ------------------------------------------------------------------------------------------------------
 
 
 def test_a_frame_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None:
@@ -61,11 +61,11 @@ def test_a_frame_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None
     coach, trainee = known
     late = datetime(2026, 5, 31, 23, 30, tzinfo=UTC)
     with transaction(pool, coach=coach) as db:
-        frames.choose_goals(db, trainee=trainee, goals=["hand-walk", "freestanding-hold"], moment=NOW)
-        frames.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=late)
-        frames.add_intake(db, id=uuid7(), trainee=trainee, at=late, profile={"stature_cm": 171.0, "lengths_cm": {}, "cautions": {}})
-        frames.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
-        found = frames.of(db, [trainee], time_zone="Europe/Oslo")[trainee]
+        arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk", "freestanding-hold"], moment=NOW)
+        arrangements.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=late)
+        arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=late, profile={"stature_cm": 171.0, "lengths_cm": {}, "cautions": {}})
+        arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
+        found = arrangements.of(db, [trainee], time_zone="Europe/Oslo")[trainee]
     assert found.goals == ("hand-walk", "freestanding-hold")
     assert {w.drill: w.day for w in found.waivers}["pike-hold"] == date(2026, 6, 1)
     assert found.profile
@@ -79,13 +79,13 @@ def test_sending_a_decision_again_changes_nothing(pool: Pool, known: tuple[UUID,
     profile = {"lengths_cm": {}, "cautions": {}}
     for again in (False, True):
         with transaction(pool, coach=coach) as db:
-            frames.waive(db, id=waiver, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
-            frames.add_intake(db, id=intake, trainee=trainee, at=NOW, profile=profile)
+            arrangements.waive(db, id=waiver, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
+            arrangements.add_intake(db, id=intake, trainee=trainee, at=NOW, profile=profile)
             syllabi.add(db, id=version, at=NOW, text=our_text(), note="")
             assert len(syllabi.every(db)) == 1, again
     for call in (
-        lambda db: frames.waive(db, id=waiver, trainee=trainee, drill="hang", reason="seen", at=NOW),
-        lambda db: frames.add_intake(db, id=intake, trainee=trainee, at=NOW, profile={**profile, "history": "none"}),
+        lambda db: arrangements.waive(db, id=waiver, trainee=trainee, drill="hang", reason="seen", at=NOW),
+        lambda db: arrangements.add_intake(db, id=intake, trainee=trainee, at=NOW, profile={**profile, "history": "none"}),
         lambda db: syllabi.add(db, id=version, at=NOW, text="", note=""),
     ):
         with pytest.raises(Conflict), transaction(pool, coach=coach) as db:
@@ -97,20 +97,20 @@ def test_another_coachs_decisions_can_not_be_touched(pool: Pool, known: tuple[UU
     coach, trainee = known
     id = uuid7()
     with transaction(pool, coach=coach) as db:
-        frames.waive(db, id=id, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
+        arrangements.waive(db, id=id, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
         version = uuid7()
         syllabi.add(db, id=version, at=NOW, text="", note="ours")
     b = add_coach(pool, "b@hall.example")
     with transaction(pool, coach=b) as db:
-        assert (frames.of(db, [trainee], time_zone="UTC"), syllabi.every(db), syllabi.current(db)) == ({}, [], "")
+        assert (arrangements.of(db, [trainee], time_zone="UTC"), syllabi.every(db), syllabi.current(db)) == ({}, [], "")
         with pytest.raises(NotFound):
-            frames.take_back(db, id=id, moment=NOW)
+            arrangements.take_back(db, id=id, moment=NOW)
         with pytest.raises(NotFound):
             syllabi.one(db, version)
     for call in (
-        lambda db: frames.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW),
-        lambda db: frames.waive(db, id=uuid7(), trainee=trainee, drill="hang", reason="mine", at=NOW),
-        lambda db: frames.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={}),
+        lambda db: arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW),
+        lambda db: arrangements.waive(db, id=uuid7(), trainee=trainee, drill="hang", reason="mine", at=NOW),
+        lambda db: arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={}),
     ):
         with pytest.raises(NotFound), transaction(pool, coach=b) as db:
             call(db)
