@@ -20,6 +20,7 @@ MIGRATIONS = {
     "0003_every_test_on_the_bench": "34e3e95017d243dd",
     "0004_settings_and_hand_load": "c0d8868f2a111ba9",
     "0005_plans_and_floor": "497afa5ae110aaf8",
+    "0006_one_case_one_rule": "29f59e0c3a0737cd",
 }
 
 

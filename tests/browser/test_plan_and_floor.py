@@ -330,8 +330,8 @@ def test_a_minute_clock_and_single_tries(coach: Page, hall: Server, cluster: Clu
     coach.get_by_label("Bring somebody on").select_option(label="Orm Lindvik")
     expect(coach.get_by_role("heading", name="Orm Lindvik: ask first.")).to_be_visible()
     sheet = coach.request.get(f"{hall.url}/api/trainees/{trainee_id(coach, hall, 'Orm Lindvik')}/floor").json()["sheet"]
-    singles = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dosed"] and v["dosed"]["way"] == "singles"]
-    minutes = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dosed"] and v["dosed"]["way"] == "minute"]
+    singles = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "singles"]
+    minutes = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "minute"]
     begin(coach)
     coach.evaluate("window.tones = []; window.addEventListener('perch:tone', (e) => window.tones.push(e.detail))")
     for title in [*singles[:1], *minutes[:1]]:

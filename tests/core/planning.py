@@ -1,40 +1,66 @@
 """What the tests of doses, plans and sessions share: a trainee made from evidence, and weeks to plan for."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from random import Random
+from typing import Any
 
 from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_below
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.body.segments import make_body as made_body
+from wise_perch.core.body.segments import make_body
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import DayDose
-from wise_perch.core.dose.setting import Trained
 from wise_perch.core.trade.evidence import Evidence
-from wise_perch.core.trainee.goals import goal_standings
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.marks import mark_evidence
-from wise_perch.core.trainee.standing import standing_of
+from wise_perch.core.trainee.pain import Ache
+from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, EndedRun
 from wise_perch.core.trainee.wall import Wall, read_wall
-from wise_perch.core.week.gather import by_drill, daily_loads, heavy_days, sum_loading, usual_kit
 from wise_perch.core.week.plan import plan_week
-from wise_perch.core.week.question import Ache, DueTest, WeekQuestion
+from wise_perch.core.week.question import DueTest, WeekQuestion, ask_for_week, usual_kit
 from wise_perch.core.week.week_plan import DayWish, Drop, Pin, WeekPlan, Wish, monday_of
 
-BODY = made_body(stature_cm=170, mass_kg=65, own_cm={})
+BODY = make_body(stature_cm=170, mass_kg=65, own_cm={})
 KIT = (KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="plate", thickness_cm=2.5, count=4), KitItem(kind="box", thickness_cm=30, count=1))
 WEEK = monday_of(TODAY) + timedelta(weeks=1)
 
 
-def trained(*pieces: Evidence, shy: bool = False, on: date = TODAY, **more: object) -> Trained:
-    return Trained(syllabus=SYLLABUS, on=on, pieces=by_drill(pieces, on=on), body=BODY, kit=KIT, shy=shy, **more)  # type: ignore[arg-type]
+def a_case(
+    *pieces: Evidence,
+    goals: Sequence[str] = (),
+    aches: Sequence[Ache] = (),
+    cleared: bool = True,
+    shy: bool = False,
+    on: date = TODAY,
+    chosen: Mapping[str, tuple[Mapping[str, float], date]] | None = None,
+    runs: Sequence[EndedRun] | None = None,
+    **more: Any,
+) -> JudgedCase:
+    """Somebody of 170 cm of whom just these pieces are known."""
+    cautions = {} if cleared else {SYLLABUS.intake.cautions[0].caution: True}
+    profile = Profile(stature_cm=170, mass_kg=65, lengths_cm={}, cautions=cautions, confidence=2 if shy else None)
+    return judge_case(
+        Case(
+            on=on,
+            syllabus=SYLLABUS,
+            arrangement=Arrangement(schools={}, goals=tuple(goals), waivers=(), profile=profile),
+            sets=pieces,
+            runs=runs,
+            chosen={drill: ChosenSetting(settings=s, day=day) for drill, (s, day) in (chosen or {}).items()},
+            kit=KIT,
+            told_aches=aches,
+            rest_s=45,
+            float_switch_s=5,
+            **more,
+        )
+    )
 
 
-def dosed(drill: str, *pieces: Evidence, shy: bool = False, **more: object) -> DayDose:
+def dose(drill: str, *pieces: Evidence, **more: Any) -> DayDose:
     """The dose of a drill for somebody of whom just these pieces are known."""
-    who = trained(*pieces, shy=shy, **more)
-    stands = standing_of(read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=TODAY)).every()[drill]
-    return choose_dose(SYLLABUS.drills[drill], stands, who)
+    return choose_dose(SYLLABUS.drills[drill], a_case(*pieces, **more))
 
 
 def wall_of(pieces: Sequence[Evidence], on: date = TODAY) -> Wall:
@@ -44,23 +70,13 @@ def wall_of(pieces: Sequence[Evidence], on: date = TODAY) -> Wall:
 def asked_for(
     *pieces: Evidence,
     goals: Sequence[str] = ("freestanding-hold",),
-    aches: Sequence[Ache] = (),
     tests: Sequence[DueTest] = (),
-    cleared: bool = True,
     heavy: Sequence[tuple[date, str]] | None = None,
+    **more: Any,
 ) -> WeekQuestion:
-    wall = wall_of(pieces)
-    stands = standing_of(wall, cleared=cleared)
-    order = {g: n for n, g in enumerate(goals)}
-    return WeekQuestion(
-        who=trained(*pieces),
-        standing=stands,
-        goals=tuple(sorted(goal_standings(wall, stands, goals), key=lambda g: order[g.goal])),
-        tests=tuple(tests),
-        aches=tuple(aches),
-        loading=sum_loading(daily_loads(pieces, SYLLABUS, BODY), week=WEEK, weeks=3),
-        heavy=tuple(heavy) if heavy is not None else heavy_days(pieces, SYLLABUS, since=WEEK - timedelta(days=1)),
-    )
+    """The question of next week, for somebody of whom just these pieces are known."""
+    made = ask_for_week(a_case(*pieces, goals=goals, **more), week=WEEK)
+    return replace(made, tests=tuple(tests), heavy=made.heavy if heavy is None else tuple(heavy))
 
 
 def wished(
@@ -108,14 +124,14 @@ __all__ = [
     "SYLLABUS",
     "TODAY",
     "WEEK",
+    "a_case",
     "advanced",
     "asked_for",
     "done",
-    "dosed",
+    "dose",
     "passing",
     "planned",
     "somebody",
-    "trained",
     "wall_of",
     "wished",
 ]

@@ -5,12 +5,11 @@ from random import Random
 
 import pytest
 
-from tests.core.planning import SYLLABUS, TODAY, done, dosed, somebody, trained, wall_of
+from tests.core.planning import SYLLABUS, TODAY, a_case, done, dose, somebody
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import with_sets
 from wise_perch.core.dose.setting import float_distance
 from wise_perch.core.trade.evidence import Form, Measure
-from wise_perch.core.trainee.standing import standing_of
 
 
 def said(found: object) -> str:
@@ -20,7 +19,7 @@ def said(found: object) -> str:
 def test_a_hold_is_a_share_of_the_best_recent_clean_one() -> None:
     """65 % of the best clean hold; loose and old ones say nothing."""
     pieces = [done("hollow-hold", 20, ago=3), done("hollow-hold", 26, ago=1, form=Form.LOOSE), done("hollow-hold", 40, ago=70)]
-    found = dosed("hollow-hold", *pieces)
+    found = dose("hollow-hold", *pieces)
     assert (found.way, found.each, found.measure) == ("hold", 13, Measure.HOLD)
     assert "65 % of the best clean hold, 20 s on 28 May" in said(found)
     assert {b.origin for b in found.because} >= {"ours", "practice"}
@@ -28,45 +27,45 @@ def test_a_hold_is_a_share_of_the_best_recent_clean_one() -> None:
 
 def test_a_hold_stays_inside_the_drills_own_range() -> None:
     """The low-surface hold is trained for 15 to 30 s, whatever the share says."""
-    assert dosed("low-surface-hold", done("low-surface-hold", 12)).each == 15
-    assert dosed("low-surface-hold", done("low-surface-hold", 60)).each == 30
+    assert dose("low-surface-hold", done("low-surface-hold", 12)).each == 15
+    assert dose("low-surface-hold", done("low-surface-hold", 60)).each == 30
 
 
 @pytest.mark.parametrize("drill", ["hollow-hold", "front-support", "l-sit", "pike-hold"])
 def test_nothing_recorded_begins_small(drill: str) -> None:
     """Without a clean hold the dose is a small part of the gate, and says so."""
-    found = dosed(drill)
+    found = dose(drill)
     assert 0 < found.each < SYLLABUS.drills[drill].gate.value / 2
     assert "No clean hold" in said(found)
 
 
 def test_rest_is_at_least_the_work_and_thirty_seconds() -> None:
     """A long hold rests as long as it lasted, a short one 30 s."""
-    assert dosed("front-support", done("front-support", 58)).rest_s == 38
-    assert dosed("hollow-hold", done("hollow-hold", 10)).rest_s == 30
+    assert dose("front-support", done("front-support", 58)).rest_s == 38
+    assert dose("hollow-hold", done("hollow-hold", 10)).rest_s == 30
 
 
 def test_the_first_set_asks_for_a_gate_within_reach_or_to_be_proven() -> None:
     """At nine tenths of a gate the first set asks for it; a gate met once asks for its second day; far below nobody is asked."""
-    near = dosed("hollow-hold", done("hollow-hold", 28, ago=2))
+    near = dose("hollow-hold", done("hollow-hold", 28, ago=2))
     assert (near.first, near.each) == (30, 18)
-    once = dosed("hollow-hold", done("hollow-hold", 31, ago=2))
+    once = dose("hollow-hold", done("hollow-hold", 31, ago=2))
     assert once.first == 30
     assert "second clean day by 26 Jun" in said(once)
-    assert dosed("hollow-hold", done("hollow-hold", 20, ago=2)).first is None
+    assert dose("hollow-hold", done("hollow-hold", 20, ago=2)).first is None
 
 
 def test_reps_grow_before_the_setting_gets_harder() -> None:
     """Double progression: one rep more inside the range, and the harder setting once its top is done in every set."""
     at = 110.0
     sets = [done("pike-push-up", 9, ago=2, cm=at) for _ in range(3)]
-    more = dosed("pike-push-up", *sets)
+    more = dose("pike-push-up", *sets)
     assert more.each == 10
-    assert more.dialled is not None
-    assert more.dialled.setting == at
-    top = dosed("pike-push-up", *[done("pike-push-up", 12, ago=2, cm=at) for _ in range(3)])
-    assert top.dialled is not None
-    assert top.dialled.setting < at, "nearer is harder"
+    assert more.dial is not None
+    assert more.dial.setting == at
+    top = dose("pike-push-up", *[done("pike-push-up", 12, ago=2, cm=at) for _ in range(3)])
+    assert top.dial is not None
+    assert top.dial.setting < at, "nearer is harder"
     assert top.each < 12
     assert "one step nearer" in said(top)
 
@@ -74,7 +73,7 @@ def test_reps_grow_before_the_setting_gets_harder() -> None:
 def test_a_set_that_was_not_clean_keeps_the_reps() -> None:
     """One loose set of three holds the count where it was."""
     sets = [done("push-up", 10, ago=2), done("push-up", 10, ago=2), done("push-up", 9, ago=2, form=Form.LOOSE)]
-    found = dosed("push-up", *sets)
+    found = dose("push-up", *sets)
     assert found.each == 10
     assert "not every set was clean" in said(found)
 
@@ -83,10 +82,8 @@ def test_a_staircase_goes_up_after_clean_reps_and_down_after_a_miss() -> None:
     """Two clean reps from a surface lower it a step, a miss raises it a step, neither leaves it; heights are what the kit makes."""
     at = 30.0
     pressed = [done("partial-press-wall", 2, ago=3, cm=at)]
-    harder, easier = (
-        dosed("partial-press-wall", *p).dialled for p in (pressed, [*pressed, done("partial-press-wall", 0, ago=1, cm=at, form=Form.LOST)])
-    )
-    same = dosed("partial-press-wall", done("partial-press-wall", 1, ago=3, cm=at)).dialled
+    harder, easier = (dose("partial-press-wall", *p).dial for p in (pressed, [*pressed, done("partial-press-wall", 0, ago=1, cm=at, form=Form.LOST)]))
+    same = dose("partial-press-wall", done("partial-press-wall", 1, ago=3, cm=at)).dial
     assert harder is not None
     assert easier is not None
     assert same is not None
@@ -98,17 +95,17 @@ def test_a_staircase_goes_up_after_clean_reps_and_down_after_a_miss() -> None:
 
 def test_the_staircase_never_passes_the_gates_own_setting() -> None:
     """At the setting its gate asks for, a dial stays."""
-    found = dosed("chest-to-wall-hold", done("chest-to-wall-hold", 31, ago=2, cm=15))
-    assert found.dialled is not None
-    assert found.dialled.setting == 15
+    found = dose("chest-to-wall-hold", done("chest-to-wall-hold", 31, ago=2, cm=15))
+    assert found.dial is not None
+    assert found.dial.setting == 15
     assert "gate asks for stays" in said(found)
 
 
 def test_low_confidence_stands_lower_or_farther_out() -> None:
     """The setting for the shy, with its reason, even after a good set."""
-    found = dosed("chest-to-wall-hold", done("chest-to-wall-hold", 20, ago=2, cm=30, confidence=1))
-    assert found.dialled is not None
-    assert found.dialled.setting == 60
+    found = dose("chest-to-wall-hold", done("chest-to-wall-hold", 20, ago=2, cm=30, confidence=1))
+    assert found.dial is not None
+    assert found.dial.setting == 60
     assert "Confidence is low" in said(found)
 
 
@@ -116,7 +113,7 @@ def test_a_setting_chosen_on_levers_counts_until_newer_sets_speak() -> None:
     """What the coach set stands; a set done after it moves the staircase on."""
     chosen = {"raised-pike-push-up": ({"surface-height": 45.0}, TODAY - timedelta(days=1))}
     old, new = done("raised-pike-push-up", 8, ago=4, cm=30), done("raised-pike-push-up", 8, ago=0, cm=45)
-    first, then = (dosed("raised-pike-push-up", *p, chosen=chosen).dialled for p in ([old], [old, new]))
+    first, then = (dose("raised-pike-push-up", *p, chosen=chosen).dial for p in ([old], [old, new]))
     assert first is not None
     assert then is not None
     assert first.setting == 45
@@ -130,10 +127,10 @@ def test_minutes_grow_or_the_height_goes_lower_never_both() -> None:
     def after(n: int, lost: int = 0) -> tuple[int, float]:
         sets = [done("partial-wall-hspu", 2, ago=2, cm=at) for _ in range(n - lost)]
         sets += [done("partial-wall-hspu", 0, ago=2, cm=at, form=Form.LOST) for _ in range(lost)]
-        found = dosed("partial-wall-hspu", *sets)
+        found = dose("partial-wall-hspu", *sets)
         assert found.every_minute
-        assert found.dialled is not None
-        return found.sets, found.dialled.setting
+        assert found.dial is not None
+        return found.sets, found.dial.setting
 
     assert after(5) == (6, at)
     minutes, height = after(8)
@@ -147,8 +144,8 @@ def test_minutes_grow_or_the_height_goes_lower_never_both() -> None:
 def test_rounds_only_once_five_are_clean_and_the_wall_hold_is_met() -> None:
     """The strength rounds follow the raised pike when five are clean and the back-to-wall hold is met; before that it is plain sets."""
     pike, wall = done("raised-pike-push-up", 6, ago=3, cm=30), done("back-to-wall-hold", 30, ago=3)
-    assert dosed("raised-pike-push-up", pike).way == "reps"
-    found = dosed("raised-pike-push-up", pike, wall)
+    assert dose("raised-pike-push-up", pike).way == "reps"
+    found = dose("raised-pike-push-up", pike, wall)
     assert (found.way, found.least, found.most) == ("rounds", 3, 4)
     assert found.then is not None
     assert (found.then.drill, found.then.each) == ("back-to-wall-hold", 30)
@@ -158,38 +155,37 @@ def test_rounds_only_once_five_are_clean_and_the_wall_hold_is_met() -> None:
 def test_a_float_that_is_not_held_yet_counts_touches() -> None:
     """With touches alone on record the dose is windows of 15 s; with an average it is holds, and neither reads the other."""
     touches = done("heel-float", 5, measure=Measure.TOUCHES, window_s=15)
-    found = dosed("heel-float", touches)
+    found = dose("heel-float", touches)
     assert (found.way, found.window_s, found.each) == ("touches", 15, 4)
-    held = dosed("heel-float", touches, done("heel-float", 6.2, ago=2))
+    held = dose("heel-float", touches, done("heel-float", 6.2, ago=2))
     assert (held.way, held.each, held.mode) == ("hold", 4, "average of three")
 
 
 def test_a_float_stands_where_the_hands_alone_can_lift_off() -> None:
     """The distance leaves a margin to the greatest at which fingers alone lift the feet, and toe floats are really close."""
-    heel, toe = (float_distance(SYLLABUS.drills[n], trained()) for n in ("heel-float", "toe-float"))
+    heel, toe = (float_distance(SYLLABUS.drills[n], a_case()) for n in ("heel-float", "toe-float"))
     assert heel is not None
     assert toe is not None
     assert (heel[0], round(heel[1], 1)) == (34, 40.1)
     assert (toe[0], round(toe[1], 1)) == (3, 4.1)
-    assert "34 leaves a margin" in said(dosed("heel-float", done("heel-float", 6)))
+    assert "34 leaves a margin" in said(dose("heel-float", done("heel-float", 6)))
 
 
 def test_singles_have_a_cap_and_links_grow() -> None:
     """At most fifteen kick-ups or free tries; kips go from doubles to triples once doubles are clean."""
-    assert dosed("wall-kick-up").most == 15
-    assert dosed("free-hold-5").most <= 15
-    assert dosed("kip-linked").each == 2
-    assert dosed("kip-linked", done("kip-linked", 2, ago=2)).each == 3
+    assert dose("wall-kick-up").most == 15
+    assert dose("free-hold-5").most <= 15
+    assert dose("kip-linked").each == 2
+    assert dose("kip-linked", done("kip-linked", 2, ago=2)).each == 3
 
 
 def test_every_drill_has_a_dose_with_reasons_whatever_was_done() -> None:
     """For any history every drill gets a dose: sets in order, times above zero, reasons, and no setting off its dial."""
     for seed in range(6):
         pieces = somebody(Random(seed))
-        every = standing_of(wall_of(pieces)).every()
-        who = trained(*pieces)
+        case = a_case(*pieces)
         for name, drill in SYLLABUS.drills.items():
-            found = choose_dose(drill, every[name], who)
+            found = choose_dose(drill, case)
             assert 1 <= found.least <= found.sets <= found.most <= 60, name
             assert found.each > 0, name
             assert found.work_s > 0, name
@@ -197,16 +193,16 @@ def test_every_drill_has_a_dose_with_reasons_whatever_was_done() -> None:
             assert found.because, name
             assert all(b.text for b in found.because), name
             assert found.load_s >= 0, name
-            if found.dialled:
-                assert 0 <= found.dialled.at < len(found.dialled.steps), name
+            if found.dial:
+                assert 0 <= found.dial.at < len(found.dial.steps), name
                 lever = SYLLABUS.mechanics.of_drill(name, drill.family)
-                knob = lever.knob(found.dialled.dial) if lever else None
+                knob = lever.knob(found.dial.dial) if lever else None
                 if knob:
-                    assert knob.least - 1e-9 <= found.dialled.setting <= knob.most + 1e-9, (name, found.dialled.setting)
+                    assert knob.least - 1e-9 <= found.dial.setting <= knob.most + 1e-9, (name, found.dial.setting)
 
 
 def test_more_sets_take_longer_by_a_set_and_its_rest() -> None:
     """The length of a dose is its sets and the rests between them."""
-    found = dosed("hollow-hold", done("hollow-hold", 20))
+    found = dose("hollow-hold", done("hollow-hold", 20))
     assert with_sets(found, 3).length_s - with_sets(found, 2).length_s == found.work_s + found.rest_s
     assert with_sets(found, 1).length_s == found.work_s

@@ -12,13 +12,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, planned, somebody, wall_of, wished
+from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, planned, somebody, wished
 from tests.core.test_protocol import node
 from tests.core.test_standing import proven_below
 from wise_perch.core.floor.kept_session import KeptEvent
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.story import tell_blocks
-from wise_perch.core.floor.to_evidence import pieces_of_slot
+from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain, walk_session
 from wise_perch.core.trade.evidence import Form, Measure
 from wise_perch.core.trade.session_lookup import joint_kind
@@ -35,14 +35,14 @@ def sheet_for(
     asked = asked_for(*pieces, goals=goals)  # type: ignore[arg-type]
     day = monday_of(TODAY) + timedelta(weeks=1)
     week = planned(asked, wished(minutes, days=(0,), pins=[Pin(day=day, drill=p) for p in pins]))
-    return lay_out_session(week.days[0], asked, wall_of(pieces))  # type: ignore[arg-type]
+    return lay_out_session(week.days[0], asked.case)  # type: ignore[arg-type]
 
 
 SHEET = sheet_for(*advanced(), done("raised-pike-push-up", 5, ago=2, cm=30))
 
 
 def slot_of(sheet: FloorSheet, kind: str = "work", *, way: str = "") -> int:
-    return next(n for n, s in enumerate(sheet.slots) if s.kind == kind and (not way or ((d := sheet.variants[s.planned].dosed) and d.way == way)))
+    return next(n for n, s in enumerate(sheet.slots) if s.kind == kind and (not way or ((d := sheet.variants[s.planned].dose) and d.way == way)))
 
 
 def one_set(n: int, value: float = 5, form: Form = Form.CLEAN, sheet: FloorSheet = SHEET, **more: object) -> FloorEvent:
@@ -55,8 +55,8 @@ def test_a_session_goes_block_by_block_as_sets_are_done() -> None:
     events: list[FloorEvent] = []
     for n, slot in enumerate(SHEET.slots):
         assert walk_session(SHEET, events).present == n
-        dosed = SHEET.variants[slot.planned].dosed
-        events += [one_set(n) for _ in range(dosed.sets * dosed.sides)] if dosed else [FloorEvent(kind="next", slot=n)]
+        dose = SHEET.variants[slot.planned].dose
+        events += [one_set(n) for _ in range(dose.sets * dose.sides)] if dose else [FloorEvent(kind="next", slot=n)]
     now = walk_session(SHEET, events)
     assert now.present is None
     assert {s.status for s in now.slots} == {"done"}
@@ -69,9 +69,9 @@ def test_a_poor_day_goes_to_the_rung_behind_and_says_so() -> None:
     for slot, now in zip(SHEET.slots, poor.slots, strict=True):
         if slot.kind == "work":
             assert now.key == (slot.back or slot.planned)
-            dosed = SHEET.variants[now.key].dosed
-            assert dosed is not None
-            assert now.sets == dosed.least * dosed.sides
+            dose = SHEET.variants[now.key].dose
+            assert dose is not None
+            assert now.sets == dose.least * dose.sides
             assert now.why == (SHEET.changes.poor if slot.back else SHEET.changes.fewer)
         else:
             assert now.why == ""
@@ -84,10 +84,10 @@ def test_low_confidence_takes_the_setting_for_the_shy() -> None:
     sheet = sheet_for(*[p for own in proven_below("chest-to-wall-hold") for p in own], pins=("chest-to-wall-hold",))
     n = next(n for n, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "chest-to-wall-hold" and s.kind == "work")
     now = walk_session(sheet, [FloorEvent(kind="ready", confidence=2)]).slots[n]
-    dosed = sheet.variants[now.key].dosed
-    assert dosed is not None
-    assert dosed.dialled is not None
-    assert dosed.dialled.setting == 60
+    dose = sheet.variants[now.key].dose
+    assert dose is not None
+    assert dose.dial is not None
+    assert dose.dial.setting == 60
     assert now.why == sheet.changes.shy
 
 
@@ -141,7 +141,7 @@ def test_the_staircase_moves_within_the_session() -> None:
 
 def test_a_rung_ahead_only_where_it_is_open() -> None:
     """The rung ahead is an open drill, or empty with the sentence that says what opens it; a rung back is always open."""
-    every = asked_for(*advanced(), goals=("freestanding-hold",)).standing.every()
+    every = asked_for(*advanced(), goals=("freestanding-hold",)).case.drills
     for slot in SHEET.slots:
         if slot.kind == "work":
             assert bool(slot.ahead) != bool(slot.ahead_closed) or not slot.ahead
@@ -174,7 +174,7 @@ def test_the_story_tells_planned_and_done() -> None:
     n = slot_of(SHEET)
     events = [one_set(n, 7), one_set(n, 6, Form.LOOSE), FloorEvent(kind="next", slot=n), FloorEvent(kind="skip", slot=n + 1)]
     story = tell_blocks(SHEET, events)
-    single = SHEET.variants[SHEET.slots[n].planned].dosed
+    single = SHEET.variants[SHEET.slots[n].planned].dose
     assert single is not None
     assert story[n].done == {"stretch": "2 sets", "singles": "13 of 2"}.get(single.way, "7, 6 loose")
     assert story[n + 1].done == "left out"
@@ -184,14 +184,14 @@ def test_the_story_tells_planned_and_done() -> None:
 def test_a_block_that_another_drill_took_over_tells_both() -> None:
     """One set of the planned drill, then one of another: each stands with its own name and figure, and no gate is asked of what stands in."""
     n = next(
-        k for k, s in enumerate(SHEET.slots) if s.kind == "work" and s.back and (d := SHEET.variants[s.planned].dosed) and d.way in ("hold", "reps")
+        k for k, s in enumerate(SHEET.slots) if s.kind == "work" and s.back and (d := SHEET.variants[s.planned].dose) and d.way in ("hold", "reps")
     )
     other = SHEET.slots[n].back
     events = [one_set(n, 7), FloorEvent(kind="choose", slot=n, key=other, how="One rung back."), one_set(n, 4, key=other)]
     titles = [SHEET.variants[k].title.lower() for k in (SHEET.slots[n].planned, other)]
     assert tell_blocks(SHEET, events)[n].done.startswith(f"{titles[0]} 7; {titles[1]} ")
     stand_ins = {k for s in SHEET.slots for k in (s.back, s.ahead, *s.swaps) if k and " " not in k}
-    assert all(v.dosed is None or v.dosed.first is None for k, v in SHEET.variants.items() if k in stand_ins)
+    assert all(v.dose is None or v.dose.first is None for k, v in SHEET.variants.items() if k in stand_ins)
 
 
 # --- evidence ----------------------------------------------------------------------------------------------------
@@ -210,24 +210,24 @@ def test_single_tries_come_to_k_of_n_and_are_counted_anew_when_one_is_taken_back
     sheet = sheet_for(*[p for own in proven_below("wall-kick-up") for p in own], pins=("wall-kick-up",))
     n = next(k for k, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "wall-kick-up")
     events = [one_set(n, v, sheet=sheet) for v in (1, 0, 1, 1)]
-    whole, gone = pieces_of_slot(sheet, kept(*events), n, session=SESSION, syllabus=SYLLABUS)
-    assert [(p.value, p.n, p.measure) for p in whole] == [(3, 4, Measure.RATE)]
-    assert whole[0].id not in gone
-    less, _ = pieces_of_slot(sheet, kept(*events, struck=(1,)), n, session=SESSION, syllabus=SYLLABUS)
-    assert [(p.id, p.value, p.n) for p in less] == [(whole[0].id, 3, 3)]
-    none, gone = pieces_of_slot(sheet, kept(*events, struck=(0, 1, 2, 3)), n, session=SESSION, syllabus=SYLLABUS)
-    assert none == []
-    assert whole[0].id in gone
+    whole = evidence_of_block(sheet, kept(*events), n, session=SESSION, syllabus=SYLLABUS)
+    assert [(p.value, p.n, p.measure) for p in whole.pieces] == [(3, 4, Measure.RATE)]
+    assert whole.pieces[0].id not in whole.gone
+    less = evidence_of_block(sheet, kept(*events, struck=(1,)), n, session=SESSION, syllabus=SYLLABUS)
+    assert [(p.id, p.value, p.n) for p in less.pieces] == [(whole.pieces[0].id, 3, 3)]
+    none = evidence_of_block(sheet, kept(*events, struck=(0, 1, 2, 3)), n, session=SESSION, syllabus=SYLLABUS)
+    assert none.pieces == ()
+    assert whole.pieces[0].id in none.gone
 
 
 def test_a_float_needs_three_for_its_average_and_ten_seconds_are_the_ceiling() -> None:
     """Two holds come to nothing; three to their average, credited to 10 s each, as clean as the worst of them."""
     sheet = sheet_for(*[p for own in proven_below("heel-float") for p in own], done("heel-float", 6, ago=2), pins=("heel-float",))
     n = next(k for k, s in enumerate(sheet.slots) if sheet.variants[s.planned].drill == "heel-float")
-    two, _ = pieces_of_slot(sheet, kept(one_set(n, 8, sheet=sheet), one_set(n, 9, sheet=sheet)), n, session=SESSION, syllabus=SYLLABUS)
-    assert two == []
+    two = evidence_of_block(sheet, kept(one_set(n, 8, sheet=sheet), one_set(n, 9, sheet=sheet)), n, session=SESSION, syllabus=SYLLABUS)
+    assert two.pieces == ()
     events = kept(one_set(n, 8, sheet=sheet), one_set(n, 14, sheet=sheet), one_set(n, 9.1, Form.LOOSE, sheet=sheet))
-    (piece,), _ = pieces_of_slot(sheet, events, n, session=SESSION, syllabus=SYLLABUS)
+    (piece,) = evidence_of_block(sheet, events, n, session=SESSION, syllabus=SYLLABUS).pieces
     assert (piece.value, piece.mode, piece.form) == (9.0, "average of three", Form.LOOSE)
 
 
@@ -237,7 +237,7 @@ def test_a_set_carries_its_setting_side_and_the_days_confidence() -> None:
     sheet = sheet_for(*advanced(), done("raised-pike-push-up", 6, ago=2, cm=30), pins=("raised-pike-push-up",))
     n = slot_of(sheet, way="rounds")
     events = kept(ready, one_set(n, 5, sheet=sheet, setting=35.0, then_value=30.0))
-    found, _ = pieces_of_slot(sheet, events, n, session=SESSION, syllabus=SYLLABUS)
+    found = evidence_of_block(sheet, events, n, session=SESSION, syllabus=SYLLABUS).pieces
     assert [(p.drill, p.value, p.confidence) for p in found] == [("raised-pike-push-up", 5, 4), ("back-to-wall-hold", 30, 4)]
     assert found[0].id == events[1].id
     assert found[0].dial == {"surface-height": 35.0}
@@ -288,11 +288,11 @@ def test_nothing_that_happens_undoes_what_was_done_or_loads_a_joint_that_hurts(s
         now = walk_session(sheet, events[:n])
         for was, state in zip(before.slots, now.slots, strict=True):
             assert state.done >= was.done or events[n - 1].kind in ("ready", "pain")
-            dosed = sheet.variants[state.key].dosed
+            dose = sheet.variants[state.key].dose
             if state.at is not None:
-                assert dosed is not None
-                assert dosed.dialled is not None
-                assert 0 <= state.at < len(dosed.dialled.steps)
+                assert dose is not None
+                assert dose.dial is not None
+                assert 0 <= state.at < len(dose.dial.steps)
         last = events[n - 1]
         for pain in last.pains if last.kind in ("pain", "ready") else ():
             if pain.level >= sheet.changes.stops_at or pain.sharp:

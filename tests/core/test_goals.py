@@ -8,7 +8,7 @@ from tests.core.test_standing import SYLLABUS, TODAY, done, passing, proven_belo
 from wise_perch.core.scoring import judge_tries
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence, Fell, Measure, Outcome, Try
-from wise_perch.core.trainee.goals import GoalStanding, goal_standings, why_not, with_falls
+from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_tries_lead, why_not
 from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing_of
 from wise_perch.core.trainee.stored import Waiver
@@ -82,7 +82,7 @@ def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() 
     tries = [Try(number=n, outcome=Outcome.HELD, value=3.0, fell=Fell.OVER) for n in range(1, 7)]
     result = judge_tries(SYLLABUS.free_tries, tries, RunFacts(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}))
     assert result.decision == "heel-float"
-    seen = with_falls(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
+    seen = let_tries_lead(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
     assert seen.headline == "Balance on the over side holds it back."
     assert seen.because[-1] == "6 of the last 6 falls went over (p = 0.03)."
     assert seen.work_on[0].drill == "heel-float"
@@ -122,7 +122,7 @@ def test_little_confidence_is_named_as_what_holds_back() -> None:
     ground = ready_for("chest-to-wall-hold")
     g = toward("freestanding-hold", *ground, done("chest-to-wall-hold", 12, cm=15, confidence=2))
     assert g.holding == "confidence"
-    assert "Chest-to-wall hold: confidence 2 of 5; hands to wall 60 cm, as confidence was 2 of 5." in g.because
+    assert "Chest-to-wall hold: confidence 2 of 5; one rung back, lower or farther out, until it is calm." in g.because
 
 
 def test_a_support_never_looked_at_holds_nothing_back() -> None:

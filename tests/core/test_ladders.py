@@ -39,12 +39,12 @@ def drill(name: str) -> Drill:
     return SYLLABUS.drills[name]
 
 
-def climbed(name: str, *, of=BODY, kit=(), tested=None, begin=None) -> SettingsLadder:  # type: ignore[no-untyped-def]
+def climbed(name: str, *, of=BODY, kit=(), tested=None, stands=None) -> SettingsLadder:  # type: ignore[no-untyped-def]
     wanted = drill(name)
     lever = MECHANICS.of_drill(name, wanted.family)
     assert lever
     assert wanted.dial
-    return lay_out_ladder(lever, of, dial=wanted.dial, settings=settings_for(lever, of, {}), kit=kit, tested=tested, begin=begin)
+    return lay_out_ladder(lever, of, dial=wanted.dial, settings=settings_for(lever, of, {}), kit=kit, tested=tested, stands=stands)
 
 
 def clean(name: str, value: float, at: float, days_ago: int = 5, form: Form = Form.CLEAN) -> Evidence:
@@ -145,7 +145,7 @@ def test_the_tested_limit_stands_on_the_ladder_and_the_next_step_is_harder() -> 
 
 def test_without_a_test_the_ladder_begins_where_the_drill_does() -> None:
     """The step nearest to the start is offered; none is called tested."""
-    made = climbed("pike-push-up", begin=110)
+    made = climbed("pike-push-up", stands=110)
     (following,) = [s for s in made.steps if s.next]
     assert abs(following.setting - 110) <= 10
     assert not any(s.tested for s in made.steps)

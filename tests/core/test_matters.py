@@ -1,16 +1,15 @@
 """What Today asks a coach to decide, most pressing first."""
 
 from datetime import date, timedelta
+from typing import Any
 
 import pytest
 
-from tests.core.test_standing import SYLLABUS, TODAY, passing, stands
+from tests.core.planning import SYLLABUS, TODAY, a_case, passing
 from wise_perch.core.trade.evidence import Evidence
-from wise_perch.core.trainee.goals import goal_standings
-from wise_perch.core.trainee.marks import mark_evidence
-from wise_perch.core.trainee.standing import standing_of
-from wise_perch.core.trainee.to_decide import LastTest, Matter, OpenRun, PainReport, find_matters, next_steps, pain_advice
-from wise_perch.core.trainee.wall import read_wall
+from wise_perch.core.trainee.pain import Ache
+from wise_perch.core.trainee.to_decide import Matter, OpenRun, find_matters, pain_advice
+from wise_perch.core.trainee.work_on import what_to_work_on
 
 
 def exits(*ago: int) -> list[Evidence]:
@@ -19,9 +18,10 @@ def exits(*ago: int) -> list[Evidence]:
 
 
 def asked(
-    *pieces: Evidence, on: date = TODAY, last: LastTest | None = None, pain: PainReport | None = None, run: OpenRun | None = None
+    *pieces: Evidence, on: date = TODAY, last: date | None = None, pain: Ache | None = None, run: OpenRun | None = None, **more: Any
 ) -> list[Matter]:
-    return find_matters(stands(*pieces, on=on), SYLLABUS, rest_s=45, last_tests={"free-tries": last} if last else {}, pain=pain, open_run=run)
+    tested = {"free-tries": last} if last else {}
+    return find_matters(a_case(*pieces, on=on, tested=tested, aches=[pain] if pain else [], **more), open_run=run)
 
 
 def test_somebody_new_gets_a_first_rung() -> None:
@@ -32,7 +32,7 @@ def test_somebody_new_gets_a_first_rung() -> None:
 @pytest.mark.parametrize(("ago", "there"), [(0, True), (14, True), (15, False)])
 def test_pain_is_asked_about_for_two_weeks(ago: int, there: bool) -> None:
     """Reported pain comes before everything else, until fourteen days have passed."""
-    pain = PainReport(day=TODAY - timedelta(days=ago), joint="left wrist", level=3)
+    pain = Ache(day=TODAY - timedelta(days=ago), joint="left wrist", level=3)
     found = asked(pain=pain, run=OpenRun(run="1", test="free-tries", day=TODAY, tries=4))
     assert (found[0].kind == "pain") is there
     if there:
@@ -48,12 +48,11 @@ def test_a_run_left_open_is_named_with_its_tries() -> None:
 @pytest.mark.parametrize(("days", "due"), [(27, False), (28, True)])
 def test_free_tries_come_due(days: int, due: bool) -> None:
     """With exits proven the test is due after 28 days, and says its minutes at the coach's rest."""
-    last = LastTest(day=TODAY - timedelta(days=days), summary="1 of 10 at 10 s")
-    found = [m for m in asked(*exits(5, 0), last=last) if m.kind == "test"]
+    found = [m for m in asked(*exits(5, 0), last=TODAY - timedelta(days=days)) if m.kind == "test"]
     assert bool(found) is due
     if due:
         assert found[0].action == "Test, 10 min"
-        assert found[0].sentence.endswith("1 of 10 at 10 s.")
+        assert found[0].sentence == "Ten free tries are due; last on 3 May."
 
 
 def test_no_test_is_asked_for_before_exits_are_proven() -> None:
@@ -78,17 +77,15 @@ def test_one_pass_from_proven_puts_the_open_floor_first() -> None:
 
 def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     """Where the rung ahead is closed, the gate that keeps it closed is the work, with what it opens."""
-    assert {s.label for s in next_steps(stands())} == {"Next rung"}
+    assert {s.label for s in what_to_work_on(a_case())} == {"Next rung"}
     entry = [p for rung in SYLLABUS.lines[2].rungs[:-1] for d in rung for ago in (3, 0) for p in passing(d, ago=ago)]
-    found = {s.drill: s for s in next_steps(stands(*entry, *exits(0)))}
+    found = {s.drill: s for s in what_to_work_on(a_case(*entry, *exits(0)))}
     assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
     assert found["free-exit"].label == "Opens a rung"
 
 
 def aimed(*goals: str, pieces: list[Evidence]) -> list[Matter]:
-    wall = read_wall(mark_evidence(pieces, SYLLABUS), SYLLABUS, on=TODAY)
-    found = standing_of(wall)
-    return find_matters(found, SYLLABUS, rest_s=45, goals=goal_standings(wall, found, goals))
+    return asked(*pieces, goals=goals)
 
 
 def test_goals_choose_what_asks_for_a_decision() -> None:
@@ -109,9 +106,10 @@ def test_the_next_step_is_the_goals() -> None:
 
 def test_an_open_intake_comes_right_after_pain() -> None:
     """What the intake still waits for is said before anything else but pain."""
-    found = find_matters(stands(*exits(5, 0)), SYLLABUS, rest_s=45, uncleared=["Reflux?", "Ear trouble or dizziness?"])
+    found = asked(*exits(5, 0), cleared=False)
     assert found[0].kind == "cleared"
-    assert found[0].sentence.startswith("The intake named reflux, ear trouble or dizziness. Nothing upside down until")
+    named = SYLLABUS.intake.cautions[0].question.rstrip("?").lower()
+    assert found[0].sentence.startswith(f"The intake named {named}. Nothing upside down until")
     assert [m.kind for m in found][-1] == "test"
 
 

@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from tests.core.planning import SYLLABUS, TODAY, WEEK, advanced, asked_for, done, passing, planned, somebody, wished
 from wise_perch.core.trade.session_lookup import joint_kind, joints_of
+from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.week.plan import load_most, plan_week
-from wise_perch.core.week.question import Ache, DueTest, WeekQuestion
+from wise_perch.core.week.question import DueTest, WeekQuestion
 from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, list_differences
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
@@ -42,7 +43,7 @@ def test_no_plan_breaks_a_rule(who: tuple[int, list], minutes: list[int], goal: 
     aches = [Ache(joint=joint, level=level, day=TODAY)] if joint else []
     asked = asked_for(*who[1], goals=[goal, "straddle-press", "strict-push"], aches=aches)
     week = planned(asked, wished(*minutes, days=(0, 1, 3, 5)))
-    every = asked.standing.every()
+    every = asked.case.standing.every()
     for day in week.days:
         assert day.length_s <= day.minutes * 60
         assert [ORDER.index(b.phase) for b in day.blocks] == sorted(ORDER.index(b.phase) for b in day.blocks), "the order of a session"
@@ -126,8 +127,8 @@ def test_a_pin_stands_a_drop_goes_and_the_rest_is_planned_around_them() -> None:
     pinned = planned(asked, wished(55, 55, pins=[Pin(day=day, drill="forearm-plank", sets=4)]))
     mine = next(b for b in pinned.days[0].blocks if b.drill == "forearm-plank")
     assert mine.pinned
-    assert mine.dosed is not None
-    assert mine.dosed.sets == 4
+    assert mine.dose is not None
+    assert mine.dose.sets == 4
     assert list_differences(before, before) == ()
 
 

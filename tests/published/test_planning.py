@@ -10,7 +10,7 @@ import icalendar
 import numpy as np
 import pytest
 
-from tests.core.planning import BODY, SYLLABUS, WEEK, advanced, asked_for, done, dosed, planned, somebody, wished
+from tests.core.planning import BODY, SYLLABUS, WEEK, advanced, asked_for, done, dose, planned, somebody, wished
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.dose.dose import with_sets
 from wise_perch.core.dose.staircase import StaircaseSet, find_direction
@@ -18,7 +18,7 @@ from wise_perch.core.trade.evidence import Form
 from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
 from wise_perch.core.week.session import prepare_session
-from wise_perch.core.week.solve import EXTRA_SETS, SCALE, SHARE_PENALTY, Puzzle, cost_in_units, in_units, solve_week
+from wise_perch.core.week.solve import SCALE, Puzzle, cost_in_units, in_units, solve_week
 from wise_perch.formats.plan_files import calendar
 
 # --- doses of the trade: common practice, no single source ------------------------------------------------------
@@ -39,29 +39,29 @@ from wise_perch.formats.plan_files import calendar
 )
 def test_sets(drill: str, least: int, most: int) -> None:
     """Holds and reps come in the trade's numbers of sets."""
-    found = dosed(drill)
+    found = dose(drill)
     assert (found.least, found.most) == (least, most)
 
 
 # common practice, no single source
 def test_figures_of_doses() -> None:
     """Free tries rest 20 to 60 s and stop at fifteen; holds stay in 15 to 30 s; pikes up to 12; rounds in 3 to 4 with 60 to 90 s."""
-    tries = dosed("free-hold-10")
+    tries = dose("free-hold-10")
     assert 20 <= tries.rest_s <= 60
     assert tries.most == 15
     for seconds in (5, 20, 30, 90):
-        assert 15 <= dosed("low-surface-hold", done("low-surface-hold", seconds)).each <= 30
+        assert 15 <= dose("low-surface-hold", done("low-surface-hold", seconds)).each <= 30
     for reps in (3, 8, 10, 12, 20):
-        assert dosed("pike-push-up", done("pike-push-up", reps, ago=2, cm=110)).each <= 12
-    assert dosed("pike-push-up", done("pike-push-up", 8, ago=2, cm=110)).each == 9
-    rounds = dosed("raised-pike-push-up", done("raised-pike-push-up", 5, ago=2, cm=30), done("back-to-wall-hold", 31, ago=2))
+        assert dose("pike-push-up", done("pike-push-up", reps, ago=2, cm=110)).each <= 12
+    assert dose("pike-push-up", done("pike-push-up", 8, ago=2, cm=110)).each == 9
+    rounds = dose("raised-pike-push-up", done("raised-pike-push-up", 5, ago=2, cm=30), done("back-to-wall-hold", 31, ago=2))
     assert (rounds.least, rounds.most) == (3, 4)
     assert 60 <= rounds.rest_s <= 90
     assert 5 <= rounds.each <= 6
-    first = dosed("partial-wall-hspu")
+    first = dose("partial-wall-hspu")
     assert (first.sets, first.each) == (5, 1)
     assert first.set_s == 60
-    kip = dosed("kip-single")
+    kip = dose("kip-single")
     assert kip.each == 1
 
 
@@ -69,7 +69,7 @@ def test_figures_of_doses() -> None:
 def test_two_or_three_clean_go_a_step_harder_and_a_miss_a_step_easier() -> None:
     """Surface heights of the partial press move by a step after two or three clean reps, and back after a miss."""
     settings = {
-        n: (d := dosed("partial-press-wall", done("partial-press-wall", n, ago=2, cm=30, form=Form.CLEAN if n else Form.LOST)).dialled) and d.setting
+        n: (d := dose("partial-press-wall", done("partial-press-wall", n, ago=2, cm=30, form=Form.CLEAN if n else Form.LOST)).dial) and d.setting
         for n in (0, 1, 2, 3)
     }
     assert settings[1] == 30
@@ -92,9 +92,9 @@ def test_a_step_of_double_progression_is_a_load_step_the_position_stand_knows(dr
     gate = SYLLABUS.drills[drill].gate
     assert gate.easy_from is not None
     was = begin.start.value + (-10 if begin.harder == "nearer" else 10) * start
-    top = dosed(drill, *[done(drill, gate.easy_from.value, ago=2, cm=was) for _ in range(3)])
-    assert top.dialled is not None
-    old, new = (share_of(SYLLABUS.mechanics, SYLLABUS.drills[drill], BODY, {dial: at}) for at in (was, top.dialled.setting))
+    top = dose(drill, *[done(drill, gate.easy_from.value, ago=2, cm=was) for _ in range(3)])
+    assert top.dial is not None
+    old, new = (share_of(SYLLABUS.mechanics, SYLLABUS.drills[drill], BODY, {dial: at}) for at in (was, top.dial.setting))
     assert old is not None
     assert new is not None
     assert 0.0 < new[0] / old[0] - 1 <= 0.10
@@ -123,20 +123,20 @@ def small(seed: int) -> Puzzle:
     dice = Random(seed)
     asked = asked_for(*somebody(dice), goals=[dice.choice(["freestanding-hold", "straddle-press", "strict-push"])])
     found, _ = find_candidates(asked)
-    kept = [c if c.dosed is None else _narrow(c) for c in found[:5]]
+    kept = [c if c.dose is None else _narrow(c) for c in found[:5]]
     prepared, _ = prepare_session(asked)
     minutes = [dice.choice([14, 18, 22, 28]) for _ in range(2)]
     return _laid_out(asked, wished(*minutes, days=(0, dice.choice([1, 3]))), kept, prepared).puzzle
 
 
 def _narrow(c: Candidate) -> Candidate:
-    assert c.dosed is not None
-    return replace(c, dosed=with_sets(replace(c.dosed, most=min(c.dosed.most, c.dosed.least + 1)), c.dosed.least))
+    assert c.dose is not None
+    return replace(c, dose=with_sets(replace(c.dose, most=min(c.dose.most, c.dose.least + 1)), c.dose.least))
 
 
 def weeks(puzzle: Puzzle) -> Iterator[list[list[int]]]:
     """Every way to fill it: for each day the sets of each candidate, 0 for none."""
-    choices = [[0, *range(c.dosed.least, c.dosed.most + 1)] if c.dosed else [0, 1] for c in puzzle.candidates]
+    choices = [[0, *range(c.dose.least, c.dose.most + 1)] if c.dose else [0, 1] for c in puzzle.candidates]
     days = [[[0] if c.name in slot.barred else ch for c, ch in zip(puzzle.candidates, choices, strict=True)] for slot in puzzle.slots]
     for pair in itertools.product(*(itertools.product(*day) for day in days)):
         yield [list(day) for day in pair]
@@ -151,7 +151,7 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
         time = sum(cost_in_units(c, rules)[0] + cost_in_units(c, rules)[1] * n for c, n in there) + (in_units(puzzle.rehearsal_s) if away else 0)
         if time > int(slot.free_s // 5) or len(there) > rules.blocks_most.value or sum(n for c, n in there if c.singles) > rules.singles_most.value:
             return False
-        load += sum(round(c.dosed.load_s * 10) * n for c, n in there if c.dosed) + (round(puzzle.rehearsal_load_s * 10) if away else 0)
+        load += sum(round(c.dose.load_s * 10) * n for c, n in there if c.dose) + (round(puzzle.rehearsal_load_s * 10) if away else 0)
         kinds.append({c.heavy for c, _ in there if c.heavy})
     if load > int(puzzle.load_most_s * 10):
         return False
@@ -177,13 +177,17 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
                 continue
             total += round(SCALE * c.counts * puzzle.rules.again_counts[times]) - (d + 1)
             times += 1
-            if c.dosed:
-                total += max(1, round(SCALE * c.counts * EXTRA_SETS / max(1, c.dosed.most - c.dosed.least))) * (n - c.dosed.least)
+            if c.dose:
+                total += max(1, round(SCALE * c.counts * puzzle.rules.weights.extra_sets.value / max(1, c.dose.most - c.dose.least))) * (
+                    n - c.dose.least
+                )
             if c.pillar:
                 minutes[c.pillar] = minutes.get(c.pillar, 0) + cost_in_units(c, puzzle.rules)[0] + cost_in_units(c, puzzle.rules)[1] * n
     held = {c.pillar for c in puzzle.candidates if c.pillar}
     if puzzle.holding in held:
-        total -= SHARE_PENALTY * max(0, max((m for p, m in minutes.items() if p != puzzle.holding), default=0) - minutes.get(puzzle.holding, 0))
+        total -= puzzle.rules.weights.share_penalty.value * max(
+            0, max((m for p, m in minutes.items() if p != puzzle.holding), default=0) - minutes.get(puzzle.holding, 0)
+        )
     return total
 
 

@@ -9,6 +9,8 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from wise_perch.core.bench.ready import NotRun
+from wise_perch.core.bench.runs import OutOfUse
 from wise_perch.store.errors import Conflict, NotFound, StoreError, Unavailable
 
 log = structlog.get_logger()
@@ -42,6 +44,11 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Refused)
     def refused(_: Request, error: Refused) -> JSONResponse:
         return problem(error.status, error.detail, problems=error.problems, headers=error.headers)
+
+    @app.exception_handler(NotRun)
+    @app.exception_handler(OutOfUse)
+    def of_bench(_: Request, error: Exception) -> JSONResponse:
+        return problem(404 if isinstance(error, OutOfUse) else 422, str(error))
 
     @app.exception_handler(StoreError)
     def of_store(_: Request, error: StoreError) -> JSONResponse:

@@ -1,6 +1,5 @@
 """Puts the made-up hall into a database, through the same store that a real coach writes through."""
 
-import json
 from dataclasses import asdict
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
@@ -11,15 +10,13 @@ from psycopg.types.json import Jsonb
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import hasher
-from wise_perch.api.levering import refresh_loads
-from wise_perch.core.trade.evidence import MEASURE_UNITS
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTry, Run
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
 from wise_perch.store import arrangements, coaches, kit, trainees
-from wise_perch.store.evidence import SQL, try_values
+from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
 from wise_perch.syllabus import built_in
 
 SEED = 1904
@@ -43,14 +40,15 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
             history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
             _write(db, history)
-            refresh_loads(db, trainee.id, syllabus, _decide(db, person, trainee.id, syllabus, until=until))
+            _decide(db, person, trainee.id, syllabus, until=until)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
     return count
 
 
 def _write(db: psycopg.Connection, history: History) -> None:
+    # one statement, so that the trainee's evidence counts as changed once and not fifteen hundred times
+    keep_sets(db, [evidence_row(s, trainee=history.trainee, source=s.source) for s in history.sets])
     with db.cursor() as cursor:
-        cursor.execute(SQL["import_sets"], _sets(history))
         cursor.executemany(SQL["start_run"], [_start(r) for r in history.runs])
         cursor.executemany(SQL["add_try"], [_try(r, t) for r in history.runs for t in r.tries])
         cursor.executemany(
@@ -66,21 +64,6 @@ def _write(db: psycopg.Connection, history: History) -> None:
         )
 
 
-def _sets(history: History) -> dict[str, Any]:
-    """All sets as one statement takes them, so that the trainee's evidence counts as changed once and not fifteen hundred times."""
-    sets = history.sets
-    columns = ("id", "drill", "measure", "n", "mode", "form", "side", "confidence", "source", "note")
-    return {
-        **{f"{name}s": [getattr(s, name) for s in sets] for name in columns},
-        "values": [float(s.value) for s in sets],
-        "windows": [None if s.window_s is None else float(s.window_s) for s in sets],
-        "trainees": [history.trainee] * len(sets),
-        "moments": [s.at for s in sets],
-        "units": [MEASURE_UNITS[s.measure] for s in sets],
-        "dials": [json.dumps(s.dial) for s in sets],
-    }
-
-
 def _start(r: Run) -> dict[str, Any]:
     names = ("id", "trainee", "test", "subject", "started_at", "rest_s", "room", "source", "test_day")
     return {**{name: getattr(r, name) for name in names}, "dial": Jsonb(r.dial), "sheet": None}
@@ -90,14 +73,14 @@ def _try(r: Run, t: KeptTry) -> dict[str, Any]:
     return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
 
 
-def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> Profile | None:
-    """What the coach decided: goals, waivers, and the intake of the first evening, which is given back."""
+def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> None:
+    """What the coach decided: goals, waivers, and the intake of the first evening."""
     begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
     arrangements.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
     for drill, reason in person.waives:
         arrangements.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
     if person.stature_cm is None:
-        return None
+        return
     answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
     profile = Profile(
         stature_cm=person.stature_cm,
@@ -107,7 +90,6 @@ def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syl
         cleared=person.cleared and bool(person.cautions),
     )
     arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
-    return profile
 
 
 def forget(owner_dsn: str) -> None:

@@ -1,36 +1,40 @@
 """The door to plans without server or database: evidence and a profile in, a week of sessions with doses and reasons out."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
-from wise_perch.core.body.body_units import rulers_of
-from wise_perch.core.body.kit import KitItem
 from wise_perch.core.body.levers import own_body
-from wise_perch.core.body.segments import Body, UnlikelyBody
-from wise_perch.core.dose.setting import Trained
+from wise_perch.core.body.segments import UnlikelyBody
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.to_decide import LastTest, tests_due
-from wise_perch.core.week.gather import HALL, by_drill, daily_loads, due_tests, heavy_days, is_shy, sum_loading, usual_kit
+from wise_perch.core.trainee.case import JudgedCase, judge_case
 from wise_perch.core.week.plan import plan_week
-from wise_perch.core.week.question import Ache, DueTest
-from wise_perch.core.week.question import WeekQuestion as PlanAsked
+from wise_perch.core.week.question import HALL, ask_for_week, usual_kit
 from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, monday_of
+from wise_perch.formats.case_file import InUse, ProfileFile, read_case
 from wise_perch.formats.score import Junk
-from wise_perch.formats.standing import Asked, ProfileFile, read_asked
 
 
-def plan_file(evidence: Path, profile: Path, *, on: date, in_use: Callable[[Mapping[str, str]], Syllabus]) -> dict[str, Any]:
+def plan_file(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: Path | None = None) -> dict[str, Any]:
     """Plan a week from day `on`, from files alone.
 
-    Returns: the week as docs/formats.md says; where what is pinned can not all be had, only the questions.
-    Raises: Junk if a file can not be read or names what is not there.
+    Args: as `read_case` takes them.
+    Returns: the week as docs/formats.md says; where what is pinned cannot all be had, only the questions.
+    Raises: Junk if a file cannot be read or names what is not there.
     """
-    asked, who = read_asked(evidence, profile, on=on, in_use=in_use)
-    wish = _wish(who, asked.syllabus, on, profile)
-    found = plan_week(_asked_for(asked, who, wish, on, profile), wish)
-    head = {"trainee": asked.trainee, "on": on.isoformat(), "week": wish.week.isoformat(), "syllabus": asked.syllabus.version}
+    read = read_case(evidence, profile, on=on, in_use=in_use, tries=tries)
+    try:
+        own_body(read.case.arrangement.profile)
+    except UnlikelyBody as error:
+        raise Junk([f"{profile.name}: {error}"]) from error
+    wish, case = _wish(read.profile, read.case.syllabus, on, profile), judge_case(read.case)
+    return week_as_json(plan_week(ask_for_week(case, week=wish.week), wish), case, trainee=read.trainee, week=wish.week)
+
+
+def week_as_json(found: WeekPlan | Refusal, case: JudgedCase, *, trainee: str | None, week: date) -> dict[str, Any]:
+    """A planned week as docs/formats.md says it, whether the case came from files or from the store."""
+    head = {"trainee": trainee, "on": case.on.isoformat(), "week": week.isoformat(), "syllabus": case.syllabus.version}
     if isinstance(found, Refusal):
         return {**head, "feasible": False, "questions": [_question(q) for q in found.questions]}
     return {**head, "feasible": True, **_week(found)}
@@ -64,52 +68,13 @@ def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     )
 
 
-def _body(who: ProfileFile, path: Path) -> Body | None:
-    try:
-        return own_body(who.profile())
-    except UnlikelyBody as error:
-        raise Junk([f"{path.name}: {error}"]) from error
-
-
-def _asked_for(asked: Asked, who: ProfileFile, wish: Wish, on: date, path: Path) -> PlanAsked:
-    syllabus, body = asked.syllabus, _body(who, path)
-    rules = syllabus.sessions
-    asked_days = syllabus.rules.pain_asked_for_days.value
-    newest = {a.joint: a for a in sorted(who.aches, key=lambda a: a.day) if 0 <= (on - a.day).days <= asked_days}
-    return PlanAsked(
-        who=Trained(
-            syllabus=syllabus,
-            on=on,
-            pieces=by_drill(asked.pieces, on=on),
-            body=body,
-            kit=tuple(KitItem(**k.model_dump()) for k in who.stacks),
-            shy=is_shy(who.profile(), syllabus),
-            own=rulers_of(syllabus.intake, who.profile()),
-        ),
-        standing=asked.standing,
-        goals=asked.goals,
-        tests=_tests(asked, who, on),
-        aches=tuple(Ache(**a.model_dump()) for a in newest.values() if a.level > 0 or a.sharp),
-        loading=sum_loading(daily_loads(asked.pieces, syllabus, body), week=wish.week, weeks=int(rules.ramp_weeks.value)),
-        heavy=heavy_days(asked.pieces, syllabus, since=wish.week - timedelta(days=1)),
-    )
-
-
-def _tests(asked: Asked, who: ProfileFile, on: date) -> tuple[DueTest, ...]:
-    """The tests that are due by the days the profile names; none where it is silent, since nobody knows then."""
-    if who.tested is None:
-        return ()
-    rest_s = asked.syllabus.free_tries.rest_usual_s.value
-    last = {name: LastTest(day=day) for name, day in who.tested.items() if day <= on}
-    return due_tests(tests_due(asked.standing, asked.syllabus, last, asked.goals, rest_s=rest_s), asked.syllabus, rest_s=rest_s)
-
-
 def _question(question: UnmetWish) -> dict[str, Any]:
     return {"text": question.text, "options": list(question.options), "day": question.day.isoformat() if question.day else None}
 
 
 def _week(found: WeekPlan) -> dict[str, Any]:
     return {
+        "work_on": {"drill": found.work_on.drill, "why": found.work_on.sentence} if found.work_on else None,
         "days": [_day(d) for d in found.days],
         "left_out": [{"drill": x.drill, "title": x.title, "because": x.because} for x in found.left_out],
         "questions": [_question(q) for q in found.questions],
@@ -132,8 +97,8 @@ def _day(day: DayPlan) -> dict[str, Any]:
 
 
 def _block(block: Block) -> dict[str, Any]:
-    dosed = block.dosed
-    dial = dosed.dialled if dosed else None
+    dose = block.dose
+    dial = dose.dial if dose else None
     return {
         "kind": block.kind,
         "phase": block.phase,
@@ -143,14 +108,14 @@ def _block(block: Block) -> dict[str, Any]:
         "pillar": block.pillar,
         "start_min": round(block.start_s / 60, 2),
         "length_min": round(block.length_s / 60, 2),
-        "dose": dosed.amount if dosed else None,
-        "way": dosed.way if dosed else None,
-        "sets": dosed.sets if dosed else None,
-        "each": dosed.each if dosed else None,
-        "first": dosed.first if dosed else None,
-        "measure": dosed.measure.value if dosed else None,
-        "rest_s": dosed.rest_s if dosed else None,
-        "hand_load_s": round(dosed.load_s * dosed.sets, 1) if dosed else None,
+        "dose": dose.amount if dose else None,
+        "way": dose.way if dose else None,
+        "sets": dose.sets if dose else None,
+        "each": dose.each if dose else None,
+        "first": dose.first if dose else None,
+        "measure": dose.measure.value if dose else None,
+        "rest_s": dose.rest_s if dose else None,
+        "hand_load_s": round(dose.load_s * dose.sets, 1) if dose else None,
         "dial": dial.dial if dial else None,
         "setting": dial.setting if dial else None,
         "stack": dial.steps[dial.at].stack if dial else None,

@@ -19,7 +19,7 @@ def write_plan(planned: WeekPlan) -> str:
 
 def _rows(day: DayPlan) -> Iterable[list[str]]:
     for b in day.blocks:
-        dial = b.dosed.dialled if b.dosed else None
+        dial = b.dose.dial if b.dose else None
         yield [
             day.day.isoformat(),
             day.place,
@@ -29,10 +29,10 @@ def _rows(day: DayPlan) -> Iterable[list[str]]:
             b.kind,
             b.drill or b.test,
             b.title,
-            b.dosed.amount if b.dosed else "",
-            dial.words if dial else b.dosed.place if b.dosed else "",
+            b.dose.amount if b.dose else "",
+            dial.words if dial else b.dose.place if b.dose else "",
             dial.steps[dial.at].stack if dial else "",
-            f"{b.dosed.rest_s:g}" if b.dosed else "",
+            f"{b.dose.rest_s:g}" if b.dose else "",
             " ".join(x.text for x in b.because),
         ]
 
@@ -59,7 +59,7 @@ def _event(plan: str, day: DayPlan, zone: ZoneInfo, stamp: datetime) -> Event:
     event.add("dtstamp", stamp.astimezone(UTC))
     event.add("summary", f"Hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
     event.add("location", day.place)
-    event.add("description", "\n".join(_line(b.title, b.dosed.amount if b.dosed else "") for b in day.blocks))
+    event.add("description", "\n".join(_line(b.title, b.dose.amount if b.dose else "") for b in day.blocks))
     if day.time:
         begin = datetime.combine(day.day, time.fromisoformat(day.time), zone).astimezone(UTC)
         event.add("dtstart", begin)

@@ -1,37 +1,17 @@
 """What a coach decided about trainees beside their evidence: goals, waivers, intake, schools."""
 
 from collections.abc import Mapping, Sequence
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
 from psycopg import Connection
-from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 
-from wise_perch.core.trade.intake import Profile
-from wise_perch.core.trainee.stored import Arrangement, KeptWaiver
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
 SQL = queries("arrangements")
-
-
-def _profile(raw: dict[str, Any]) -> Profile:
-    return Profile(**{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))})
-
-
-def of(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, Arrangement]:
-    """Give the frame of each of these trainees; days on the coach's own calendar."""
-    found = {}
-    with db.cursor(row_factory=dict_row) as cursor:
-        for row in cursor.execute(SQL["arrangements"], {"trainees": list(trainees), "time_zone": time_zone}):
-            waivers = tuple(
-                KeptWaiver(id=UUID(w["id"]), drill=w["drill"], reason=w["reason"], day=date.fromisoformat(w["day"])) for w in row["waivers"]
-            )
-            profile = _profile(row["profile"]) if row["profile"] else None
-            found[row["trainee"]] = Arrangement(schools=row["schools"], goals=tuple(row["goals"]), waivers=waivers, profile=profile)
-    return found
 
 
 def choose_goals(db: Connection, *, trainee: UUID, goals: Sequence[str], moment: datetime) -> None:

@@ -1,10 +1,10 @@
 """Test runs with their tries, and recorded sets of drills."""
 
+import json
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime
-from typing import Any
+from datetime import datetime
+from typing import Any, Protocol
 from uuid import UUID
 
 from psycopg import Connection
@@ -13,10 +13,9 @@ from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence, Fell, Form, Measure, Side, Try
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Fell, Form, Measure, Side
 from wise_perch.core.trade.protocol import Mode
 from wise_perch.core.trainee.stored import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
-from wise_perch.core.trainee.to_decide import OpenRun, PainReport
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
@@ -26,14 +25,15 @@ SQL = queries("evidence")
 SHEET = TypeAdapter(Sheet)
 
 
-def _typed_try(row: dict[str, Any]) -> dict[str, Any]:
+def type_try(row: dict[str, Any]) -> dict[str, Any]:
+    """The words of a try's row as the core's types."""
     fell, form, side = row["fell"], row["form"], row["side"]
     return {"fell": Fell(fell) if fell else None, "form": Form(form) if form else None, "side": Side(side) if side else None}
 
 
 def try_of(row: dict[str, Any]) -> KeptTry:
     """Read a row of the statement `tries`."""
-    typed = _typed_try(row)
+    typed = type_try(row)
     return KeptTry(**{key: value for key, value in row.items() if key not in ("run", *typed)}, **typed)
 
 
@@ -199,18 +199,50 @@ def strike(db: Connection, *, id: UUID, moment: datetime | None) -> None:
         raise NotFound("There is no such try or set.")
 
 
+class _Piece(Protocol):
+    """What is written of a piece of evidence, whichever way it came."""
+
+    @property
+    def id(self) -> UUID: ...  # noqa: D102
+    @property
+    def drill(self) -> str: ...  # noqa: D102
+    @property
+    def at(self) -> datetime: ...  # noqa: D102
+    @property
+    def measure(self) -> Measure: ...  # noqa: D102
+    @property
+    def dial(self) -> dict[str, float]: ...  # noqa: D102
+
+
+COLUMNS = {
+    "id": "ids", "trainee": "trainees", "drill": "drills", "at": "moments", "measure": "measures", "value": "values", "n": "ns", "unit": "units",
+    "mode": "modes", "window_s": "windows", "form": "forms", "side": "sides", "confidence": "confidences", "dial": "dials", "source": "sources",
+    "note": "notes",
+}  # fmt: skip
+"""The columns of a piece of evidence, each with the name of its array in the statements that keep several at once."""
+
+
+def evidence_row(piece: _Piece, *, trainee: UUID, source: str) -> dict[str, Any]:
+    """A piece of evidence as it is written: the one place that says what a row holds."""
+    given = {"trainee": trainee, "source": source, "unit": MEASURE_UNITS[piece.measure], "dial": json.dumps(dict(piece.dial))}
+    row: dict[str, Any] = {name: given[name] if name in given else getattr(piece, name) for name in COLUMNS}
+    # one array has one type: a whole number beside decimals would make it another
+    return {**row, "value": float(row["value"]), "window_s": None if row["window_s"] is None else float(row["window_s"])}
+
+
+def evidence_columns(rows: Sequence[Mapping[str, Any]]) -> dict[str, list[Any]]:
+    """Rows of evidence as the arrays that a statement takes."""
+    return {array: [row[name] for row in rows] for name, array in COLUMNS.items()}
+
+
+def keep_sets(db: Connection, rows: Sequence[Mapping[str, Any]]) -> int:
+    """Keep sets, all in one statement, and say how many are new; those of a known id change nothing."""
+    return db.execute(SQL["keep_sets"], evidence_columns(rows)).rowcount if rows else 0
+
+
 def add_set(db: Connection, *, trainee: UUID, kept: KeptSet) -> None:
     """Keep one set of a drill; sending the same again changes nothing. Raises Conflict if the id stands for another set."""
-    values = {
-        **{
-            name: getattr(kept, name)
-            for name in ("id", "drill", "at", "measure", "value", "n", "mode", "window_s", "form", "side", "confidence", "source", "note")
-        },
-        "dial": Jsonb(kept.dial),
-        "trainee": trainee,
-        "unit": MEASURE_UNITS[kept.measure],
-    }
-    if db.execute(SQL["add_set"], values).rowcount == 1:
+    if keep_sets(db, [evidence_row(kept, trainee=trainee, source=kept.source)]) == 1:
         return
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["set_by_id"], {"id": kept.id}).fetchone()
@@ -222,88 +254,6 @@ def sets(db: Connection, trainee: UUID, drill: str, *, most: int) -> list[KeptSe
     """Give the newest sets of one drill, struck-out ones too."""
     with db.cursor(row_factory=dict_row) as cursor:
         return [_set(row) for row in cursor.execute(SQL["sets"], {"trainee": trainee, "drill": drill, "most": most})]
-
-
-def for_standing(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
-    """Give every set that counts, of each of these trainees."""
-    found: dict[UUID, list[Evidence]] = defaultdict(list)
-    for trainee, *columns in db.execute(SQL["for_standing"], {"trainees": list(trainees), "time_zone": time_zone}):
-        found[trainee].append(_evidence(*columns))
-    return found
-
-
-def _evidence(
-    drill: str,
-    day: date,
-    measure: str,
-    value: float,
-    n: int | None,
-    form: str,
-    side: str | None,
-    mode: str | None,
-    window_s: float | None,
-    confidence: int | None,
-    dial: dict[str, float],
-) -> Evidence:
-    return Evidence(
-        drill=drill,
-        day=day,
-        measure=Measure(measure),
-        value=value,
-        n=n,
-        form=Form(form),
-        side=Side(side) if side else None,
-        mode=mode,
-        window_s=window_s,
-        confidence=confidence,
-        dial=dial,
-    )
-
-
-def of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:
-    """Give what a session came to as sets."""
-    return [_evidence(*columns) for columns in db.execute(SQL["of_session"], {"session": session, "time_zone": time_zone})]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class EndedRun:
-    """The tries that count in one ended run, and the coach's calendar day it was started on."""
-
-    run: UUID
-    test: str
-    subject: str
-    dial: Mapping[str, float]
-    confidence: int | None
-    day: date
-    tries: tuple[Try, ...]
-
-
-def ended_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[EndedRun]]:
-    """Give every ended run with at least one try, oldest first, of each of these trainees."""
-    tries: dict[UUID, list[Try]] = defaultdict(list)
-    first: dict[UUID, dict[str, Any]] = {}
-    with db.cursor(row_factory=dict_row) as cursor:
-        for row in cursor.execute(SQL["ended_tries"], {"trainees": list(trainees), "time_zone": time_zone}):
-            first.setdefault(row["run"], row)
-            figures = {name: row[name] for name in ("number", "outcome", "value", "mode", "level")}
-            tries[row["run"]].append(Try(**figures, **_typed_try(row)))
-    found: dict[UUID, list[EndedRun]] = defaultdict(list)
-    for id, row in first.items():
-        about = {name: row[name] for name in ("run", "test", "subject", "dial", "confidence", "day")}
-        found[row["trainee"]].append(EndedRun(**about, tries=tuple(tries[id])))
-    return found
-
-
-def open_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, OpenRun]:
-    """Give the newest open run of each of these trainees that has one."""
-    rows = db.execute(SQL["open_runs"], {"trainees": list(trainees), "time_zone": time_zone})
-    return {trainee: OpenRun(run=str(id), test=test, day=day, tries=tries) for trainee, id, test, day, tries in rows}
-
-
-def pains(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, PainReport]:
-    """Give the newest report of pain of each of these trainees that has one."""
-    rows = db.execute(SQL["pains"], {"trainees": list(trainees), "time_zone": time_zone})
-    return {trainee: PainReport(day=day, joint=joint, level=level) for trainee, day, joint, level in rows}
 
 
 def every_try(db: Connection, *, trainee: UUID | None, test: str | None = None) -> Iterable[ExportedTry]:

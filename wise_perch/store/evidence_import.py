@@ -1,6 +1,5 @@
 """Evidence from a file into the store: all or nothing, and twice is once."""
 
-import json
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -11,10 +10,11 @@ from zoneinfo import ZoneInfo
 from psycopg import Connection
 from uuid_utils.compat import uuid7
 
-from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence
+from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import EvidenceFile, EvidenceLine, LineProblem
+from wise_perch.core.trainee.stored import KeptSet
 from wise_perch.store import trainees
-from wise_perch.store.evidence import SQL
+from wise_perch.store.evidence import evidence_row, keep_sets
 
 NOON = time(12)
 
@@ -72,28 +72,27 @@ def import_evidence(
 
 
 def _keep(db: Connection, fresh: list[EvidenceLine], ids: Mapping[str, UUID], zone: ZoneInfo) -> None:
-    if not fresh:
-        return
-    pieces = [line.piece for line in fresh]
-    db.execute(
-        SQL["import_sets"],
-        {
-            "ids": [uuid7() for _ in fresh],
-            "trainees": [ids[line.trainee.lower()] for line in fresh],
-            # a day without a time of day is kept at noon, which is the same day in the coach's own zone
-            "moments": [datetime.combine(p.day, NOON, zone).astimezone(UTC) for p in pieces],
-            "drills": [p.drill for p in pieces],
-            "measures": [p.measure for p in pieces],
-            "values": [p.value for p in pieces],
-            "ns": [p.n for p in pieces],
-            "units": [MEASURE_UNITS[p.measure] for p in pieces],
-            "modes": [p.mode for p in pieces],
-            "windows": [p.window_s for p in pieces],
-            "forms": [p.form for p in pieces],
-            "sides": [p.side for p in pieces],
-            "confidences": [p.confidence for p in pieces],
-            "dials": [json.dumps(dict(p.dial)) for p in pieces],
-            "sources": [line.source for line in fresh],
-            "notes": [line.note for line in fresh],
-        },
+    rows = [evidence_row(_as_kept(line, zone), trainee=ids[line.trainee.lower()], source=line.source) for line in fresh]
+    keep_sets(db, rows)
+
+
+def _as_kept(line: EvidenceLine, zone: ZoneInfo) -> KeptSet:
+    p = line.piece
+    return KeptSet(
+        id=uuid7(),
+        drill=p.drill,
+        # a day without a time of day is kept at noon, which is the same day in the coach's own zone
+        at=datetime.combine(p.day, NOON, zone).astimezone(UTC),
+        measure=p.measure,
+        value=p.value,
+        n=p.n,
+        mode=p.mode,
+        window_s=p.window_s,
+        form=p.form,
+        side=p.side,
+        confidence=p.confidence,
+        dial=dict(p.dial),
+        source="import",
+        note=line.note,
+        struck_at=None,
     )

@@ -7,16 +7,17 @@ from typing import Any
 from uuid import UUID
 
 from psycopg import Connection
-from psycopg.rows import class_row, dict_row
+from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, SessionPiece
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain
-from wise_perch.core.trade.evidence import MEASURE_UNITS
+from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.stored import RunEnd, Source
-from wise_perch.core.week.question import Ache
+from wise_perch.store.cases import evidence_of_row
 from wise_perch.store.errors import Conflict, NotFound
+from wise_perch.store.evidence import evidence_columns, evidence_row
 from wise_perch.store.queries import queries
 
 SQL = queries("floor")
@@ -102,26 +103,18 @@ def add_aches(db: Connection, told: Iterable[tuple[UUID, Pain]], *, trainee: UUI
         db.execute(SQL["add_ache"], values)
 
 
-def aches(db: Connection, trainee: UUID, *, since: datetime, time_zone: str) -> list[Ache]:
-    """Give the newest word about each joint since a moment."""
-    with db.cursor(row_factory=class_row(Ache)) as cursor:
-        return cursor.execute(SQL["aches"], {"trainee": trainee, "since": since, "time_zone": time_zone}).fetchall()
+def put_evidence(db: Connection, pieces: Sequence[SessionPiece], *, trainee: UUID, session: UUID, source: Source) -> None:
+    """Write what blocks of a session come to by now, all in one statement; what they came to before is replaced."""
+    if pieces:
+        rows = [evidence_row(p, trainee=trainee, source=source) for p in pieces]
+        db.execute(SQL["put_evidence"], {**evidence_columns(rows), "session": session})
 
 
-def put_evidence(db: Connection, pieces: Iterable[SessionPiece], *, trainee: UUID, session: UUID, source: Source) -> None:
-    """Write what blocks of a session come to by now; what they came to before is replaced."""
-    for p in pieces:
-        names = ("id", "drill", "at", "measure", "value", "n", "mode", "window_s", "form", "side", "confidence", "note")
-        values = {**{name: getattr(p, name) for name in names}, "unit": MEASURE_UNITS[p.measure], "dial": Jsonb(p.dial)}
-        db.execute(SQL["put_evidence"], {**values, "trainee": trainee, "session": session, "source": source})
+def sets_of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:
+    """Give what a session came to as sets."""
+    return [evidence_of_row(*columns) for columns in db.execute(SQL["sets_of_session"], {"session": session, "time_zone": time_zone})]
 
 
 def strike_evidence(db: Connection, ids: Sequence[UUID], *, session: UUID, moment: datetime) -> None:
     """Strike out what blocks came to, where nothing of it is left."""
     db.execute(SQL["strike_evidence"], {"ids": list(ids), "session": session, "moment": moment})
-
-
-def daily_loads(db: Connection, trainee: UUID, *, since: date, time_zone: str) -> dict[date, float]:
-    """Give what was carried on the hands each day since one, body-weight seconds."""
-    rows = db.execute(SQL["daily_loads"], {"trainee": trainee, "since": since, "time_zone": time_zone})
-    return {day: float(seconds) for day, seconds in rows}

@@ -50,6 +50,11 @@ def one(db: Connection, id: UUID) -> KeptPlan:
     return _plan(rows[0])
 
 
+def is_kept(db: Connection, id: UUID) -> bool:
+    """Say whether a version of this id is there."""
+    return db.execute(SQL["is_kept"], {"id": id}).fetchone() is not None
+
+
 def newest(db: Connection, trainee: UUID, week: date) -> KeptPlan | None:
     """Give the newest version of a week's plan, if there is one."""
     rows = _rows(db, SQL["newest"], {"trainee": trainee, "week": week})

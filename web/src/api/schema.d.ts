@@ -444,10 +444,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Compare Runs
+         * Comparison
          * @description Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?
          */
-        get: operations["compare_runs_api_runs__run__compare__other__get"];
+        get: operations["comparison_api_runs__run__compare__other__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1195,7 +1195,7 @@ export interface paths {
         put?: never;
         /**
          * Keep
-         * @description Keep measures; unlikely ones are asked about first. What was worked out from the old ones is worked out anew.
+         * @description Keep measures; unlikely ones are asked about first.
          */
         post: operations["keep_api_trainees__id__measures_post"];
         delete?: never;
@@ -1438,7 +1438,7 @@ export interface components {
     schemas: {
         /**
          * Ache
-         * @description Pain told of a joint: 0 to 10 on a day. `sharp`: sharp, lasting or tingling.
+         * @description Pain told of a joint: 0 to 10 on the coach's own day. `sharp`: sharp, lasting or tingling.
          */
         Ache: {
             /**
@@ -1469,7 +1469,7 @@ export interface components {
             /** Cues */
             cues?: string[] | null;
             /** Doses */
-            doses?: components["schemas"]["Dose"][] | null;
+            doses?: components["schemas"]["DoseRule"][] | null;
             /** Drill */
             drill: string;
             /** Follows */
@@ -1538,7 +1538,8 @@ export interface components {
          * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
          *
          *     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-         *     `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+         *     `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `dial`: the setting written down with
+         *     the run, `setting` where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
          */
         BenchPage: {
             /** Begin */
@@ -1578,6 +1579,7 @@ export interface components {
             rest_s: number;
             /** Runs */
             runs: components["schemas"]["ScoredRun"][];
+            setting: components["schemas"]["DialSetting"] | null;
             sheet: components["schemas"]["Sheet"];
             subject: components["schemas"]["Subject"] | null;
             /** Subjects */
@@ -1651,7 +1653,7 @@ export interface components {
              * @default []
              */
             cues: string[];
-            dosed?: components["schemas"]["Dosed"] | null;
+            dose?: components["schemas"]["DayDose"] | null;
             /**
              * Drill
              * @default
@@ -1843,7 +1845,7 @@ export interface components {
          */
         Comparison: {
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__compare__Change"][];
+            changes: components["schemas"]["RunDifference"][];
             /** Refused */
             refused: string;
         };
@@ -1869,10 +1871,10 @@ export interface components {
             lines: components["schemas"]["Line"][];
             rules: components["schemas"]["Rules"];
             /** Schools */
-            schools: components["schemas"]["wise_perch__core__content__Question"][];
+            schools: components["schemas"]["SchoolQuestion"][];
             /** Usual Doses */
             usual_doses: {
-                [key: string]: components["schemas"]["Dose"];
+                [key: string]: components["schemas"]["DoseRule"];
             };
         };
         /**
@@ -1954,6 +1956,88 @@ export interface components {
              * @default
              */
             time: string;
+        };
+        /**
+         * DayDose
+         * @description A drill's dose on one day.
+         *
+         *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
+         *     of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
+         *     minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
+         *     body-weight seconds, where known. `place`: where it is set up, in words: the dial's setting, or a distance that is
+         *     no dial. `amount`, `each_words` and `first_words` say the dose, each set and the first one.
+         */
+        DayDose: {
+            /**
+             * Amount
+             * @default
+             */
+            amount: string;
+            /**
+             * Because
+             * @default []
+             */
+            because: components["schemas"]["Because"][];
+            dial?: components["schemas"]["DialSetting"] | null;
+            /** Drill */
+            drill: string;
+            /** Each */
+            each: number;
+            /**
+             * Each Words
+             * @default
+             */
+            each_words: string;
+            /**
+             * Every Minute
+             * @default false
+             */
+            every_minute: boolean;
+            /** First */
+            first?: number | null;
+            /**
+             * First Words
+             * @default
+             */
+            first_words: string;
+            /** Least */
+            least: number;
+            /**
+             * Load S
+             * @default 0
+             */
+            load_s: number;
+            measure: components["schemas"]["Measure"];
+            /** Mode */
+            mode?: string | null;
+            /** Most */
+            most: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Rest S */
+            rest_s: number;
+            /** Sets */
+            sets: number;
+            /** Share */
+            share?: number | null;
+            /**
+             * Sides
+             * @default 1
+             */
+            sides: number;
+            then?: components["schemas"]["Then"] | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "hold" | "reps" | "lowering" | "singles" | "links" | "minute" | "staircase" | "rounds" | "touches" | "stretch" | "distance";
+            /** Window S */
+            window_s?: number | null;
+            /** Work S */
+            work_s: number;
         };
         /**
          * DayMinutes
@@ -2060,28 +2144,18 @@ export interface components {
             unit: string;
         };
         /**
-         * Dialled
-         * @description A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
-         *
-         *     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
+         * DialEstimate
+         * @description The present limit of a dial, in its unit: the median and the ends of the 80 % band, from `n` sets.
          */
-        Dialled: {
-            /** At */
-            at: number;
-            /** Because */
-            because: components["schemas"]["Because"][];
-            /** Dial */
-            dial: string;
-            /**
-             * In Body
-             * @default
-             */
-            in_body: string;
-            limit?: components["schemas"]["wise_perch__core__planning__staircase__Limit"] | null;
-            /** Steps */
-            steps: components["schemas"]["SettingStep"][];
-            /** Unit */
-            unit: string;
+        DialEstimate: {
+            /** Easy End */
+            easy_end: number;
+            /** Hard End */
+            hard_end: number;
+            /** N */
+            n: number;
+            /** Setting */
+            setting: number;
         };
         /**
          * DialLimit
@@ -2104,6 +2178,41 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * DialSetting
+         * @description A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
+         *
+         *     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
+         *     `setting` is the present one in the dial's unit, `words` how it is said.
+         */
+        DialSetting: {
+            /** At */
+            at: number;
+            /** Because */
+            because: components["schemas"]["Because"][];
+            /** Dial */
+            dial: string;
+            /**
+             * In Body
+             * @default
+             */
+            in_body: string;
+            limit?: components["schemas"]["DialEstimate"] | null;
+            /**
+             * Setting
+             * @default 0
+             */
+            setting: number;
+            /** Steps */
+            steps: components["schemas"]["SettingStep"][];
+            /** Unit */
+            unit: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Difference
@@ -2134,13 +2243,13 @@ export interface components {
             needs_first_coach: boolean;
         };
         /**
-         * Dose
+         * DoseRule
          * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
          *
          *     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
          *     `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
          */
-        Dose: {
+        DoseRule: {
             days?: components["schemas"]["Range"] | null;
             each?: components["schemas"]["Range"] | null;
             of_best?: components["schemas"]["Range"] | null;
@@ -2170,72 +2279,6 @@ export interface components {
              * @default
              */
             words: string;
-        };
-        /**
-         * Dosed
-         * @description A drill's dose on one day.
-         *
-         *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
-         *     of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
-         *     minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
-         *     body-weight seconds, where known. `place`: a distance that is no dial, in words.
-         */
-        Dosed: {
-            /**
-             * Because
-             * @default []
-             */
-            because: components["schemas"]["Because"][];
-            dialled?: components["schemas"]["Dialled"] | null;
-            /** Drill */
-            drill: string;
-            /** Each */
-            each: number;
-            /**
-             * Every Minute
-             * @default false
-             */
-            every_minute: boolean;
-            /** First */
-            first?: number | null;
-            /** Least */
-            least: number;
-            /**
-             * Load S
-             * @default 0
-             */
-            load_s: number;
-            measure: components["schemas"]["Measure"];
-            /** Mode */
-            mode?: string | null;
-            /** Most */
-            most: number;
-            /**
-             * Place
-             * @default
-             */
-            place: string;
-            /** Rest S */
-            rest_s: number;
-            /** Sets */
-            sets: number;
-            /** Share */
-            share?: number | null;
-            /**
-             * Sides
-             * @default 1
-             */
-            sides: number;
-            then?: components["schemas"]["Then"] | null;
-            /**
-             * Way
-             * @enum {string}
-             */
-            way: "hold" | "reps" | "lowering" | "singles" | "links" | "minute" | "staircase" | "rounds" | "touches" | "stretch" | "distance";
-            /** Window S */
-            window_s?: number | null;
-            /** Work S */
-            work_s: number;
         };
         /**
          * Drill
@@ -2271,7 +2314,7 @@ export interface components {
              * Doses
              * @default []
              */
-            doses: components["schemas"]["Dose"][];
+            doses: components["schemas"]["DoseRule"][];
             /** Drill */
             drill: string;
             /**
@@ -2349,7 +2392,7 @@ export interface components {
          */
         DrillPage: {
             /** Doses */
-            doses: components["schemas"]["Dose"][];
+            doses: components["schemas"]["DoseRule"][];
             drill: components["schemas"]["Drill"];
             /** Faults */
             faults: components["schemas"]["FaultToMend"][];
@@ -2371,10 +2414,7 @@ export interface components {
             opens: components["schemas"]["Named"][];
             /** Sets */
             sets: components["schemas"]["KeptSet"][];
-            /** Setting */
-            setting: number | null;
-            /** Setting Words */
-            setting_words: string;
+            setting: components["schemas"]["DialSetting"] | null;
             standing: components["schemas"]["DrillStanding"];
             waiver: components["schemas"]["KeptWaiver"] | null;
             /** Ways */
@@ -2387,7 +2427,7 @@ export interface components {
          * @description One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
          *
          *     `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
-         *     `prove_by` and `stale_on` are days; `setting` where to set the dial next; `easy` when it is no longer worth its time.
+         *     `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
          */
         DrillStanding: {
             /** About */
@@ -2437,8 +2477,6 @@ export interface components {
             pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
             /** Prove By */
             prove_by: string | null;
-            /** Setting */
-            setting: string;
             /** Shortfall */
             shortfall: string;
             /** Stages */
@@ -3522,9 +3560,11 @@ export interface components {
         };
         /**
          * LadderPage
-         * @description A ladder of settings with its words. `full`: what the currency is at the next drill, as a value with its name.
+         * @description A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why. `full`: what the currency is at the next drill, as a value with its name.
          */
         LadderPage: {
+            /** Because */
+            because: string;
             /** Drill */
             drill: string;
             /** Full */
@@ -3689,6 +3729,27 @@ export interface components {
             outlooks: components["schemas"]["FirstRep"][];
             size: components["schemas"]["Size"];
             trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * LimitReading
+         * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
+         */
+        LimitReading: {
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer: boolean;
+            /** Gate */
+            gate?: number | null;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * Line
@@ -3873,7 +3934,7 @@ export interface components {
          */
         Mode: {
             ceiling?: components["schemas"]["Figure"] | null;
-            change?: components["schemas"]["wise_perch__core__protocol__Change"] | null;
+            change?: components["schemas"]["ModeChange"] | null;
             early?: components["schemas"]["Early"] | null;
             /**
              * Fewer
@@ -3909,6 +3970,18 @@ export interface components {
             title: string;
             tries: components["schemas"]["Figure"];
             window_s?: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * ModeChange
+         * @description A key with which the coach goes on in another way of measuring.
+         */
+        ModeChange: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** To */
+            to: string;
         };
         /**
          * Named
@@ -4694,7 +4767,7 @@ export interface components {
             pain_rule: string;
             planned: components["schemas"]["WeekPlan"] | null;
             /** Refused */
-            refused: components["schemas"]["wise_perch__core__planning__week__Question"][];
+            refused: components["schemas"]["UnmetWish"][];
             /** Sessions */
             sessions: components["schemas"]["SessionDone"][];
             /** Titles */
@@ -4880,10 +4953,16 @@ export interface components {
          *     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
          *     toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
          *     that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
+         *     `first_lines`: those that begin every way stand in front where no goal is chosen.
          */
         Rules: {
             /** Exits */
             exits: string[];
+            /**
+             * First Lines
+             * @default []
+             */
+            first_lines: string[];
             gap_ratio: components["schemas"]["Figure"];
             help_counts: components["schemas"]["Figure"];
             /** Joints */
@@ -4963,6 +5042,53 @@ export interface components {
             tries: components["schemas"]["KeptTry"][];
         };
         /**
+         * RunDifference
+         * @description One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
+         *
+         *     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
+         */
+        RunDifference: {
+            /**
+             * Call
+             * @enum {string}
+             */
+            call: "real" | "noise" | "too few";
+            /** Chance Better */
+            chance_better?: number | null;
+            /** First */
+            first: string;
+            /**
+             * First Beside
+             * @default
+             */
+            first_beside: string;
+            /**
+             * Gate
+             * @default
+             */
+            gate: string;
+            /** Interval */
+            interval?: [
+                number,
+                number
+            ] | null;
+            /** Method */
+            method: string;
+            /** P */
+            p?: number | null;
+            /** Second */
+            second: string;
+            /**
+             * Second Beside
+             * @default
+             */
+            second_beside: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * RunEnding
          * @description How and when a run ended; pain needs its joint and 0 to 10. `confidence`: the trainee's own, 1 to 5.
          */
@@ -4986,13 +5112,16 @@ export interface components {
         };
         /**
          * RunOutcome
-         * @description What an ended run leads to: headline, advice, the drills to work on as they stand now, and what it moved.
+         * @description What an ended run leads to: headline, advice, and what it moved.
+         *
+         *     `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself points to.
          */
         RunOutcome: {
             /** Advice */
             advice: string;
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            changes: components["schemas"]["WallChange"][];
+            now: components["schemas"]["NextStep"] | null;
             /** Title */
             title: string;
             /** Work On */
@@ -5070,6 +5199,18 @@ export interface components {
             title: string;
         };
         /**
+         * SchoolQuestion
+         * @description A question on which practitioners disagree; the first school is the usual one.
+         */
+        SchoolQuestion: {
+            /** Question */
+            question: string;
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * Schools
          * @description Where a trainee is taught otherwise than the coach's schools say; a question left out follows the coach.
          */
@@ -5089,7 +5230,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Questions */
-            questions: components["schemas"]["wise_perch__core__content__Question"][];
+            questions: components["schemas"]["SchoolQuestion"][];
             /** Trainee */
             trainee: {
                 [key: string]: string;
@@ -5219,7 +5360,7 @@ export interface components {
         };
         /**
          * SettingStep
-         * @description One setting of a dial, and what makes it out of the coach's kit.
+         * @description One setting of a dial, what makes it out of the coach's kit, and how it is said: "hands to wall 40 cm".
          */
         SettingStep: {
             /** Setting */
@@ -5229,14 +5370,19 @@ export interface components {
              * @default
              */
             stack: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * SetUpDrill
-         * @description A drill that a lever sets up: where its dial stands for this trainee, and since when if it was chosen.
+         * @description A drill that a lever sets up: every knob as it is used now, and where its dial stands with the reason.
          */
         SetUpDrill: {
-            /** Chosen On */
-            chosen_on: string | null;
+            /** Chosen */
+            chosen: string;
             dial: components["schemas"]["Dial"] | null;
             /** Drill */
             drill: string;
@@ -5248,6 +5394,7 @@ export interface components {
             settings: {
                 [key: string]: number;
             };
+            stands: components["schemas"]["DialSetting"] | null;
             /** Title */
             title: string;
         };
@@ -5599,13 +5746,13 @@ export interface components {
          * Story
          * @description A session told: each block as planned and done, what it moved on the wall bars, and what changes next time.
          *
-         *     `poor`: it was a poor day, which is recorded as such and is no failure.
+         *     `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of its day.
          */
         Story: {
             /** Blocks */
             blocks: components["schemas"]["SlotDone"][];
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            changes: components["schemas"]["WallChange"][];
             /** Load S */
             load_s: number;
             /** Next Time */
@@ -5615,7 +5762,7 @@ export interface components {
         };
         /**
          * Subject
-         * @description A drill a test can be run for. `asked`: its dial setting is written down with the run. `upright`: the right way up.
+         * @description A drill a test can be run for. `dial`: its setting is written down with the run. `upright`: the right way up.
          */
         Subject: {
             dial: components["schemas"]["Dial"] | null;
@@ -5650,6 +5797,28 @@ export interface components {
             version: string | null;
             /** Versions */
             versions: components["schemas"]["SyllabusVersion"][];
+        };
+        /**
+         * SyllabusTrial
+         * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
+         *
+         *     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
+         *     the lines that problems name.
+         */
+        SyllabusTrial: {
+            content: components["schemas"]["Content"] | null;
+            /** Effects */
+            effects: components["schemas"]["TraineeEffects"][];
+            /** Excerpts */
+            excerpts: {
+                [key: string]: string;
+            };
+            /** Gaps */
+            gaps: components["schemas"]["Gap"][];
+            /** Kept */
+            kept: boolean;
+            /** Problems */
+            problems: components["schemas"]["LineProblem"][];
         };
         /**
          * SyllabusVersion
@@ -5849,6 +6018,11 @@ export interface components {
             measure: components["schemas"]["Measure"];
             /** Title */
             title: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * TodayBrief
@@ -5948,7 +6122,7 @@ export interface components {
          */
         TraineeEffects: {
             /** Changes */
-            changes: components["schemas"]["wise_perch__core__changes__Change"][];
+            changes: components["schemas"]["WallChange"][];
             /** Name */
             name: string;
             /**
@@ -5995,28 +6169,6 @@ export interface components {
             uncleared: components["schemas"]["CautionQuestion"][];
         };
         /**
-         * Trial
-         * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
-         *
-         *     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
-         *     the lines that problems name.
-         */
-        Trial: {
-            content: components["schemas"]["Content"] | null;
-            /** Effects */
-            effects: components["schemas"]["TraineeEffects"][];
-            /** Excerpts */
-            excerpts: {
-                [key: string]: string;
-            };
-            /** Gaps */
-            gaps: components["schemas"]["Gap"][];
-            /** Kept */
-            kept: boolean;
-            /** Problems */
-            problems: components["schemas"]["LineProblem"][];
-        };
-        /**
          * TurnSaid
          * @description One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it has to wait.
          */
@@ -6042,6 +6194,21 @@ export interface components {
             trainee: string;
             /** Tries */
             tries: number;
+        };
+        /**
+         * UnmetWish
+         * @description A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it.
+         */
+        UnmetWish: {
+            /** Day */
+            day?: string | null;
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
+            /** Text */
+            text: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -6102,7 +6269,7 @@ export interface components {
              * @default []
              */
             cues: string[];
-            dosed?: components["schemas"]["Dosed"] | null;
+            dose?: components["schemas"]["DayDose"] | null;
             /**
              * Drill
              * @default
@@ -6161,7 +6328,7 @@ export interface components {
              * Compared
              * @default []
              */
-            compared: (components["schemas"]["Share"] | components["schemas"]["Values"] | components["schemas"]["wise_perch__core__benchmarks__verdict__Limit"])[];
+            compared: (components["schemas"]["Share"] | components["schemas"]["Values"] | components["schemas"]["LimitReading"])[];
             /** Decision */
             decision: string;
             /** Figures */
@@ -6236,6 +6403,21 @@ export interface components {
             reason: string;
         };
         /**
+         * WallChange
+         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
+         */
+        WallChange: {
+            /** Drill */
+            drill: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Way
          * @description Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level` restrict it.
          */
@@ -6265,6 +6447,7 @@ export interface components {
          * @description A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares; `shares` the most first.
          *
          *     `left_out` with reasons; `questions` name what could not be had; `solved`: the best there is was found.
+         *     `work_on`: what to work on now, as every other place says it.
          */
         WeekPlan: {
             /** Days */
@@ -6278,7 +6461,7 @@ export interface components {
             /** Load Words */
             load_words: string;
             /** Questions */
-            questions: components["schemas"]["wise_perch__core__planning__week__Question"][];
+            questions: components["schemas"]["UnmetWish"][];
             /** Shares */
             shares: components["schemas"]["PillarShare"][];
             /** Solved */
@@ -6288,142 +6471,7 @@ export interface components {
              * Format: date
              */
             week: string;
-        };
-        /**
-         * Limit
-         * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
-         */
-        wise_perch__core__benchmarks__verdict__Limit: {
-            /**
-             * Fewer
-             * @default false
-             */
-            fewer: boolean;
-            /** Gate */
-            gate?: number | null;
-            /** Step */
-            step: number;
-            /** Title */
-            title: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number;
-        };
-        /**
-         * Change
-         * @description One change: the drill it is about (or the new perch), its kind, and the sentence that says it.
-         */
-        wise_perch__core__changes__Change: {
-            /** Drill */
-            drill: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "state" | "closer" | "opened" | "perch" | "closed" | "new" | "gone";
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * Change
-         * @description One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
-         *
-         *     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
-         */
-        wise_perch__core__compare__Change: {
-            /**
-             * Call
-             * @enum {string}
-             */
-            call: "real" | "noise" | "too few";
-            /** Chance Better */
-            chance_better?: number | null;
-            /** First */
-            first: string;
-            /**
-             * First Beside
-             * @default
-             */
-            first_beside: string;
-            /**
-             * Gate
-             * @default
-             */
-            gate: string;
-            /** Interval */
-            interval?: [
-                number,
-                number
-            ] | null;
-            /** Method */
-            method: string;
-            /** P */
-            p?: number | null;
-            /** Second */
-            second: string;
-            /**
-             * Second Beside
-             * @default
-             */
-            second_beside: string;
-            /** Sentence */
-            sentence: string;
-            /** Title */
-            title: string;
-        };
-        /**
-         * Question
-         * @description A question on which practitioners disagree; the first school is the usual one.
-         */
-        wise_perch__core__content__Question: {
-            /** Question */
-            question: string;
-            /** Schools */
-            schools: components["schemas"]["School"][];
-            /** Title */
-            title: string;
-        };
-        /**
-         * Limit
-         * @description The present limit of a dial, in its unit: the median and the ends of the 80 % band, from `n` sets.
-         */
-        wise_perch__core__planning__staircase__Limit: {
-            /** Easy End */
-            easy_end: number;
-            /** Hard End */
-            hard_end: number;
-            /** N */
-            n: number;
-            /** Setting */
-            setting: number;
-        };
-        /**
-         * Question
-         * @description A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it.
-         */
-        wise_perch__core__planning__week__Question: {
-            /** Day */
-            day?: string | null;
-            /**
-             * Options
-             * @default []
-             */
-            options: string[];
-            /** Text */
-            text: string;
-        };
-        /**
-         * Change
-         * @description A key with which the coach goes on in another way of measuring.
-         */
-        wise_perch__core__protocol__Change: {
-            /** Key */
-            key: string;
-            /** Title */
-            title: string;
-            /** To */
-            to: string;
+            work_on?: components["schemas"]["NextStep"] | null;
         };
         /**
          * Wish
@@ -7201,7 +7249,7 @@ export interface operations {
             };
         };
     };
-    compare_runs_api_runs__run__compare__other__get: {
+    comparison_api_runs__run__compare__other__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7671,7 +7719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Trial"];
+                    "application/json": components["schemas"]["SyllabusTrial"];
                 };
             };
             /** @description Validation Error */
@@ -7772,7 +7820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Trial"];
+                    "application/json": components["schemas"]["SyllabusTrial"];
                 };
             };
             /** @description Validation Error */

@@ -10,14 +10,26 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import check_schools, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note, Size
-from wise_perch.api.knowing import KnownTrainee, check_schools, house_of, know, syllabus_of, today_of
-from wise_perch.api.levering import refresh_loads
 from wise_perch.core.trade.content import SchoolQuestion
-from wise_perch.core.trade.intake import CautionQuestion, Experience, FirstTests, Intake, Length, Profile, first_tests, lengths_of, size_problem
+from wise_perch.core.trade.intake import (
+    CautionQuestion,
+    Experience,
+    FirstTests,
+    Intake,
+    Length,
+    Profile,
+    awaits_clearance,
+    first_tests,
+    lengths_of,
+    size_problem,
+)
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import arrangements, trainees
+from wise_perch.store.cases import Arranged
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -105,9 +117,8 @@ class SchoolsPage:
 def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
     """Choose a trainee's goals."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        known = {g.goal for g in syllabus_of(db, id, house).content.goals}
+        _, syllabus = load_arranged(db, id, load_house(db))
+        known = {g.goal for g in syllabus.content.goals}
         if unknown := [g for g in chosen.goals if g not in known]:
             raise Refused(422, f"There is no goal named {unknown[0]}.")
         arrangements.choose_goals(db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC))
@@ -117,9 +128,8 @@ def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
 def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Let a gate pass, with a reason; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        if new.drill not in syllabus_of(db, id, house).drills:
+        _, syllabus = load_arranged(db, id, load_house(db))
+        if new.drill not in syllabus.drills:
             raise Refused(404, "There is no such drill in the syllabus.")
         arrangements.waive(db, id=new.id, trainee=id, drill=new.drill, reason=new.reason, at=new.at)
     return {"id": new.id}
@@ -136,17 +146,16 @@ def take_back(id: UUID, app: TheApp, coach: SignedIn) -> None:
 def schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
     """By which schools a trainee is taught."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        own = arrangements.of(db, [id], time_zone=house.coach.time_zone)[id].schools
-    return SchoolsPage(questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=own)
+        house = load_house(db)
+        known, _ = load_arranged(db, id, house)
+    return SchoolsPage(questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=known.arrangement.schools)
 
 
 @router.put("/trainees/{id}/schools", status_code=204)
 def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None:
     """Set where a trainee is taught otherwise."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         trainees.one(db, id)
         check_schools(house.syllabus, wanted.schools)
         arrangements.set_schools(db, trainee=id, schools=wanted.schools)
@@ -156,24 +165,23 @@ def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None
 def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
     """The intake of a trainee."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        known = know(db, id, house, on=today_of(house.coach))
-    return _page(who, known)
+        known, syllabus = load_arranged(db, id, load_house(db))
+    return _page(known, syllabus)
 
 
-def _page(who: Trainee, known: KnownTrainee) -> IntakePage:
-    asked, content, profile = known.syllabus.intake, known.syllabus.content, known.frame.profile
-    wanted = set().union(*(known.syllabus.below[g] for g in known.frame.goals if g in known.syllabus.below))
+def _page(known: Arranged, syllabus: Syllabus) -> IntakePage:
+    asked, content, profile, goals = syllabus.intake, syllabus.content, known.arrangement.profile, known.arrangement.goals
+    wanted = set().union(*(syllabus.below[g] for g in goals if g in syllabus.below))
     stature = profile.stature_cm if profile else None
     return IntakePage(
-        trainee=who,
+        trainee=known.trainee,
         cautions=asked.cautions,
         experiences=asked.experiences,
         kit=tuple(KitItem(item=item, title=title) for item, title in content.kit.items()),
-        goals=tuple(GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in known.frame.goals) for g in content.goals),
+        goals=tuple(GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in goals) for g in content.goals),
         profile=profile,
         lengths=lengths_of(asked, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
-        uncleared=known.uncleared,
+        uncleared=awaits_clearance(asked, profile),
         first_tests=first_tests(asked, profile=profile, wanted=wanted) if profile else None,
     )
 
@@ -182,7 +190,7 @@ def _page(who: Trainee, known: KnownTrainee) -> IntakePage:
 def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep an intake, the newest of which counts; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         trainees.one(db, id)
         syllabus = house.syllabus
         if problem := _problem(new, syllabus.intake, set(syllabus.content.kit)):
@@ -190,7 +198,6 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
         profile = Profile(**{**new.model_dump(exclude={"id", "at"}), "experience": tuple(new.experience), "kit": tuple(new.kit)})
         kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}
         arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
-        refresh_loads(db, id, syllabus_of(db, id, house), profile)
     return {"id": new.id}
 
 

@@ -7,37 +7,35 @@ from fastapi import APIRouter, Query
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.benching import Bench, bench_of
-from wise_perch.api.judgement import EARLIER, ScoredRun, comparable, in_body, lines_of, scored_all, title_of
-from wise_perch.api.knowing import House, KnownTrainee, house_of
-from wise_perch.api.levering import lines_for, settings_said
-from wise_perch.core.bench.remembered_limits import RememberedLimit
+from wise_perch.api.cases import House, judge_trainee, load_house
+from wise_perch.core.bench.ready import (
+    Subject,
+    drill_set_up,
+    make_ready,
+    settings_at_begin,
+    settings_to_begin_at,
+    subjects_of,
+    usual_rest,
+    why_held_back,
+)
+from wise_perch.core.bench.remembered_limits import RememberedLimit, remember_limits
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.body.body_units import rulers_of
-from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.gates import Dial
+from wise_perch.core.bench.runs import ScoredRun, lines_of, newest_comparable, say_levels_in_body, score_runs, title_of
+from wise_perch.core.dose.levers import say_settings, set_up_lines
+from wise_perch.core.dose.setting import DialSetting, set_dial
 from wise_perch.core.trade.intake import CautionQuestion
-from wise_perch.core.trade.protocol import Test, exact_rungs
+from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import Run, Trainee
-from wise_perch.store import evidence, levers, trainees
-from wise_perch.store.levers import ChosenSetting
+from wise_perch.store import evidence
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["bench"])
+EARLIER = 12
+"""So many earlier runs of a test are offered for comparing."""
 RUNS_LOOKED_AT = 60
-
-
-@dataclass(frozen=True, kw_only=True)
-class Subject:
-    """A drill a test can be run for. `asked`: its dial setting is written down with the run. `upright`: the right way up."""
-
-    drill: str
-    title: str
-    gate: str
-    dial: Dial | None
-    upright: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,7 +83,8 @@ class BenchPage:
     """What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
 
     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-    `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+    `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `dial`: the setting written down with
+    the run, `setting` where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
     """
 
     trainee: Trainee
@@ -99,6 +98,7 @@ class BenchPage:
     in_body: dict[str, str]
     lines: dict[str, float]
     dial: dict[str, float]
+    setting: DialSetting | None
     rest_s: int
     minutes: dict[int, int]
     exits: DrillStanding | None
@@ -113,54 +113,32 @@ class BenchPage:
     for_you_at: str
 
 
-def subjects_of(test: Test, syllabus: Syllabus) -> tuple[Subject, ...]:
-    """The drills a test can be run for, as a screen offers them."""
-    ladder = {m.ladder.dial for m in test.modes if m.ladder}
-    return tuple(
-        Subject(
-            drill=d.drill,
-            title=d.title,
-            gate=d.gate.text,
-            dial=d.dial if d.dial and d.dial.name not in ladder else None,
-            upright=d.drill not in syllabus.inverted,
-        )
-        for d in syllabus.subjects(test)
-    )
-
-
-def held_back(test: Test, known: KnownTrainee, *, upright: bool) -> str:
-    """Why a test has to wait: nothing upside down before the intake's clearance."""
-    if known.uncleared and not (test.upright or upright):
-        return f"Nothing upside down yet. {known.uncleared[0].advice}"
-    return ""
-
-
 @router.get("/trainees/{id}/tests")
 def tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
     """Every test, in the order practitioners run them, with its newest result for this trainee."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        bench = bench_of(db, id, house, test="free-tries")
+        house = load_house(db)
+        who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_LOOKED_AT)
     return TestsPage(
         trainee=who,
-        uncleared=bench.known.uncleared,
-        tests=tuple(_to_pick(test, bench.known, house, runs) for test in bench.known.syllabus.tests.values()),
-        limits=bench.limits,
+        uncleared=case.uncleared,
+        tests=tuple(_to_pick(test, case, house, runs) for test in case.syllabus.tests.values()),
+        limits=remember_limits(case.evidence, case.syllabus, on=case.on),
     )
 
 
-def _to_pick(test: Test, known: KnownTrainee, house: House, runs: list[Run]) -> TestToPick:
+def _to_pick(test: Test, case: JudgedCase, house: House, runs: list[Run]) -> TestToPick:
     mine = [r for r in runs if r.test == test.test]
-    ended = scored_all([r for r in mine if r.ended_at][:1], house.coach, known.syllabus)
-    subjects = subjects_of(test, known.syllabus)
+    ended = score_runs([r for r in mine if r.ended_at][:1], case.syllabus, day_of=house.day_of)
+    subjects = subjects_of(test, case.syllabus)
     return TestToPick(
         test=test.test,
         title=test.title,
         about=test.about,
         minutes=test.minutes(rest_s=test.rest_usual_s.value),
         subjects=subjects,
-        held=held_back(test, known, upright=any(s.upright for s in subjects)),
+        held=why_held_back(test, case, upright=any(s.upright for s in subjects)),
         last=next(iter(ended), None),
         open_run=next((r.id for r in mine if r.ended_at is None), None),
     )
@@ -177,79 +155,45 @@ def bench(
 ) -> BenchPage:
     """Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at `begin`."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        made = bench_of(db, id, house, test=test, subject=subject, begin=begin)
-        runs = evidence.runs_of_test(db, id, test=test, subject=made.subject_name, most=EARLIER)
+        house = load_house(db)
+        who, case = judge_trainee(db, id, house)
+        ready = make_ready(case, test=test, subject=subject, begin=begin)
+        runs = evidence.runs_of_test(db, id, test=test, subject=ready.subject_name, most=EARLIER)
         last_rest = evidence.last_rest(db, test)
-        kept = levers.settings(db, id)
-        chosen = kept.get(made.subject_name)
-    known, the_test = made.known, made.test
-    subjects = subjects_of(the_test, known.syllabus)
-    mine = next((s for s in subjects if s.drill == made.subject_name), None)
-    first = made.sheet.steps[made.sheet.first]
-    done = scored_all([r for r in runs if r.ended_at], house.coach, known.syllabus)
+    the_test, syllabus = ready.test, case.syllabus
+    subjects = subjects_of(the_test, syllabus)
+    mine = next((s for s in subjects if s.drill == ready.subject_name), None)
+    first = ready.sheet.steps[ready.sheet.first]
+    done = score_runs([r for r in runs if r.ended_at], syllabus, day_of=house.day_of)
     least, most = round(the_test.rest_least_s.value), round(the_test.rest_most_s.value)
-    dial = _setting(mine, done, chosen)
-    set_up = _set_up(the_test, made, dial, kept)
+    drill = drill_set_up(ready, syllabus)
+    stands = set_dial(drill, case) if drill else None
+    dial = {mine.dial.name: stands.setting} if mine and mine.dial and stands else {}
+    chosen = case.chosen.get(drill.drill) if drill else None
+    begins = settings_at_begin(ready, dial, chosen.settings if chosen else {})
     return BenchPage(
         trainee=who,
         test=the_test,
         subject=mine,
         subjects=subjects,
-        title=title_of(the_test, made.subject),
-        sheet=made.sheet,
-        begins=_begins(the_test),
+        title=title_of(the_test, ready.subject),
+        sheet=ready.sheet,
+        begins=settings_to_begin_at(the_test),
         begin=first.levels[0] if first.levels else None,
-        in_body=in_body(made.sheet, dial, rulers_of(known.syllabus.intake, known.frame.profile)),
-        lines=lines_of(the_test, made.subject, known.syllabus),
+        in_body=say_levels_in_body(ready.sheet, dial, case.rulers),
+        lines=lines_of(the_test, ready.subject, syllabus),
         dial=dial,
-        rest_s=min(most, max(least, _usual_rest(the_test, house, last_rest))),
+        setting=stands,
+        rest_s=min(most, max(least, usual_rest(the_test, case, last_rest))),
         minutes={rest: the_test.minutes(rest_s=rest) for rest in range(least, most + 1, 5)},
-        exits=known.standing.drill(the_test.exits_drill) if the_test.exits_drill else None,
-        uncleared=known.uncleared,
-        held=held_back(the_test, known, upright=bool(mine and mine.upright)),
-        pain=PainRule.of(known.syllabus),
-        limits=tuple(r for r in made.limits if r.test == test),
+        exits=case.standing.drill(the_test.exits_drill) if the_test.exits_drill else None,
+        uncleared=case.uncleared,
+        held=why_held_back(the_test, case, upright=bool(mine and mine.upright)),
+        pain=PainRule.of(syllabus),
+        limits=tuple(r for r in ready.limits if r.test == test),
         open_run=next((r.id for r in runs if r.ended_at is None), None),
-        last=comparable(done, ""),
+        last=newest_comparable(done, ""),
         runs=done,
-        for_you=lines_for(known, *set_up),
-        for_you_at=settings_said(known, *set_up),
+        for_you=set_up_lines(drill, begins, case),
+        for_you_at=say_settings(drill, begins, case),
     )
-
-
-def _set_up(test: Test, made: Bench, dial: dict[str, float], kept: dict[str, ChosenSetting]) -> tuple[Drill | None, dict[str, float]]:
-    """The drill a test is set up as, and the settings it begins with: its own, and what else was chosen for the drill."""
-    drills = made.known.syllabus.drills
-    names = [made.subject_name, made.known.syllabus.mechanics.test_drills.get(test.test, ""), *test.drills.values(), *test.subjects]
-    drill = next((drills[name] for name in names if name in drills), None)
-    ladder, first = test.modes[0].ladder, made.sheet.steps[made.sheet.first]
-    begins = {**dial, **({ladder.dial: first.levels[0]} if ladder and first.levels else {})}
-    chosen = kept.get(drill.drill) if drill else None
-    others = chosen.settings if chosen and begins else {}
-    return drill, {**begins, **{name: value for name, value in others.items() if name not in begins}}
-
-
-def _usual_rest(test: Test, house: House, last: int | None) -> int:
-    """The rest as it was the last time; before there was one, as the coach has it for the open floor or as the test says."""
-    if last is not None:
-        return last
-    return house.coach.rest_s if test.due_after_days else round(test.rest_usual_s.value)
-
-
-def _begins(test: Test) -> tuple[float, ...]:
-    ladder = test.modes[0].ladder
-    return tuple(r.level for r in exact_rungs(ladder)) if ladder else ()
-
-
-def _setting(subject: Subject | None, done: tuple[ScoredRun, ...], chosen: ChosenSetting | None) -> dict[str, float]:
-    """The dial as it was set the last time or chosen since, else where the drill begins."""
-    if subject is None or subject.dial is None:
-        return {}
-    name = subject.dial.name
-    last = next((r.run for r in done if name in r.run.dial), None)
-    if chosen and name in chosen.settings and (last is None or chosen.at > last.started_at):
-        return {name: chosen.settings[name]}
-    if last is not None:
-        return {name: last.dial[name]}
-    return {} if subject.dial.start is None else {name: subject.dial.start.value}

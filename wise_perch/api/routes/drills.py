@@ -1,5 +1,6 @@
 """One bar of the wall bars: what the syllabus says of a drill, how a trainee stands there, and recorded sets."""
 
+from collections.abc import Sequence
 from datetime import UTC, date, datetime
 from typing import Annotated
 from uuid import UUID
@@ -9,27 +10,27 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
-from wise_perch.api.knowing import evidence_of, house_of, know, syllabus_of, today_of
-from wise_perch.api.levering import dialled_of, refresh_loads
 from wise_perch.core.body.loads import HandLoad
+from wise_perch.core.dose.levers import set_up_lines
+from wise_perch.core.dose.setting import DialSetting, set_dial, settings_in_use
 from wise_perch.core.trade.content import DoseRule, Drill
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
-from wise_perch.core.trade.gates import Dial, Gate, is_whole
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Side
+from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trade.sets import set_problem
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import why_not
+from wise_perch.core.trainee.hand_load import LoadReckoner
 from wise_perch.core.trainee.marks import compares_with, fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
-from wise_perch.store import arrangements, evidence, levers, trainees
+from wise_perch.store import evidence
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
 SETS_SHOWN, POINTS_SHOWN = 30, 60
-MOST = {measure: LONGEST_HOLD_S if MEASURE_UNITS[measure] == "s" else 1000 for measure in Measure}
-"""The largest figure taken for one set of each measure, in its unit."""
-LEAST = {Measure.HEIGHT: -100, Measure.DISTANCE: -100, Measure.ANGLE: -90}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,13 +83,12 @@ class DrillPage:
     history: tuple[Point, ...]
     sets: tuple[KeptSet, ...]
     hand_loads: dict[UUID, HandLoad]
-    setting: float | None
-    setting_words: str
+    setting: DialSetting | None
     for_you: tuple[str, ...]
     lever: str
 
 
-Setting = Annotated[float, Field(ge=-100, le=500, allow_inf_nan=False)]
+Setting = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class NewSet(BaseModel):
@@ -121,42 +121,37 @@ def drill_of(syllabus: Syllabus, name: str) -> Drill:
 def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
     """One drill of one trainee."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        pieces = evidence_of(db, [id], house)[id]
-        known = know(db, id, house, on=today_of(house.coach), pieces=pieces)
-        wanted = drill_of(known.syllabus, drill)
-        refresh_loads(db, id, known.syllabus, known.frame.profile)
+        _, case = judge_trainee(db, id, load_house(db))
+        wanted = drill_of(case.syllabus, drill)
         kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
-        loads = levers.loads(db, [s.id for s in kept])
-        dialled = dialled_of(db, id, known, wanted, pieces, on=today_of(house.coach))
-    stands = known.standing.drill(drill)
-    titles = {name: Named(drill=name, title=d.title) for name, d in known.syllabus.drills.items()}
-    faults = {f.fault: f for f in known.syllabus.content.faults}
+    stands, reckoner = case.standing.drill(drill), LoadReckoner(case.syllabus, case.body)
+    lever = case.syllabus.mechanics.of_drill(wanted.drill, wanted.family)
+    loads = {s.id: reckoner.load(wanted, measure=s.measure, value=s.value, n=s.n, window_s=s.window_s, dial=s.dial) for s in kept}
+    titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
+    faults = {f.fault: f for f in case.syllabus.content.faults}
     return DrillPage(
         standing=stands,
-        why_not=why_not(stands, known.wall),
+        why_not=why_not(stands, case.wall),
         drill=wanted,
         line=stands.line,
-        doses=known.syllabus.doses(wanted),
-        kit=tuple(known.syllabus.content.kit[item] for item in wanted.kit),
+        doses=case.syllabus.doses(wanted),
+        kit=tuple(case.syllabus.content.kit[item] for item in wanted.kit),
         faults=tuple(
             FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills)) for f in (faults[name] for name in wanted.faults)
         ),
         opens=tuple(titles[n] for n in stands.opens),
-        waiver=next((w for w in known.frame.waivers if w.drill == drill), None),
-        ways=known.syllabus.ways(drill),
-        history=_history(pieces, wanted),
+        waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
+        ways=case.syllabus.ways(drill),
+        history=_history(case.evidence, wanted),
         sets=kept,
-        hand_loads=loads,
-        setting=dialled.setting,
-        setting_words=dialled.words,
-        for_you=dialled.lines,
-        lever=dialled.lever,
+        hand_loads={id: load for id, load in loads.items() if load},
+        setting=set_dial(wanted, case),
+        for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
+        lever=lever.lever if lever else "",
     )
 
 
-def _history(pieces: list[Evidence], d: Drill) -> tuple[Point, ...]:
+def _history(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
     own = sorted((p for p in pieces if p.drill == d.drill and compares_with(p, d.gate)), key=lambda p: p.day)
     return tuple(Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate)) for p in own[-POINTS_SHOWN:])
 
@@ -165,12 +160,13 @@ def _history(pieces: list[Evidence], d: Drill) -> tuple[Point, ...]:
 def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep one set of a drill; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        syllabus = syllabus_of(db, id, house)
+        _, syllabus = load_arranged(db, id, load_house(db))
         dial = drill_of(syllabus, drill).dial
         way = _way(new, syllabus.ways(drill))
-        if problem := _set_problem(new, way, dial):
+        problem = set_problem(
+            way.measure, value=new.value, n=new.n, setting=new.dial_value, has_dial=dial is not None, each_side=way.each_side, side=new.side
+        )
+        if problem:
             raise Refused(422, problem)
         kept = KeptSet(
             **new.model_dump(exclude={"dial_value", "measure", "mode", "window_s"}),
@@ -183,7 +179,6 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
             struck_at=None,
         )
         evidence.add_set(db, trainee=id, kept=kept)
-        refresh_loads(db, id, syllabus, arrangements.of(db, [id], time_zone=house.coach.time_zone)[id].profile, piece=new.id)
     return {"id": new.id}
 
 
@@ -195,26 +190,6 @@ def _way(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
         if (way.measure, way.mode, way.window_s) == (new.measure, new.mode, new.window_s):
             return way
     raise Refused(422, f"This drill is not measured so; it is measured as {', or as '.join(w.measure.value for w in ways)}.")
-
-
-def _set_problem(new: NewSet, way: Gate, dial: Dial | None) -> str | None:
-    measure = way.measure
-    least = LEAST.get(measure, 0)
-    if new.value > MOST[measure] * (10 if measure is Measure.DISTANCE else 1):
-        return f"{new.value:g} is more than anyone does; the most taken here is {MOST[measure]:g}."
-    if new.value < least:
-        return f"{new.value:g} is below {least:g}, the least taken here."
-    if measure is Measure.RATE and (new.n is None or new.value > new.n or new.value != int(new.value)):
-        return "This drill is counted as whole successes of a number of tries."
-    if measure is not Measure.RATE and new.n is not None:
-        return "Only a drill counted as k of n has a number of tries."
-    if is_whole(measure) and new.value != int(new.value):
-        return f"{measure.value} come in whole numbers."
-    if way.each_side and new.side is None:
-        return "This drill is done on one side: left or right?"
-    if new.dial_value is not None and dial is None:
-        return "This drill has no setting."
-    return None
 
 
 @router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])

@@ -2,23 +2,24 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response, UploadFile
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import load_cases, load_house
 from wise_perch.api.errors import Refused
-from wise_perch.api.knowing import all_evidence, evidence_of, house_of, today_of
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trainee.case import evidence_of_ended_run, gather_evidence
 from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.evidence_csv import read_evidence, write_evidence
 from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries, write_tries
-from wise_perch.store import coaches, evidence, trainees
+from wise_perch.store import evidence, trainees
 from wise_perch.store.evidence_import import EvidencePlan, import_evidence
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.pool import transaction
@@ -36,7 +37,7 @@ def export(app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: Test
         if trainee:
             trainees.one(db, trainee)
         text = write_tries(evidence.every_try(db, trainee=trainee, test=test), tests=built_in().tests)
-        day = today_of(coaches.me(db))
+        day = load_house(db).today
     return _csv(text, f"{test or 'tries'}-{day}.csv")
 
 
@@ -54,7 +55,7 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
     except Unreadable as error:
         raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         known = replace(read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))])
         plan = import_tries(db, known, tests=built_in().tests, time_zone=house.coach.time_zone, now=datetime.now(UTC), keep=keep)
     if keep:
@@ -72,12 +73,17 @@ def _refuse(problems: Sequence[LineProblem]) -> None:
 def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Response:
     """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
         pieces = evidence.every_set(db, trainee=trainee, time_zone=house.coach.time_zone)
-        runs = evidence.ended_runs(db, [t.id for t in everybody], time_zone=house.coach.time_zone)
-    worked_out = [_exported(t.name, p) for t in everybody for p in all_evidence((), runs.get(t.id, []), house.syllabus)]
-    return _csv(write_evidence([*pieces, *worked_out]), f"evidence-{today_of(house.coach)}.csv")
+        loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
+    worked_out = [
+        _exported(t.name, p)
+        for t in everybody
+        for run in loaded[t.id].case.runs or ()
+        for p in evidence_of_ended_run(run, loaded[t.id].case.syllabus)
+    ]
+    return _csv(write_evidence([*pieces, *worked_out]), f"evidence-{house.today}.csv")
 
 
 def _exported(name: str, p: Evidence) -> ExportedEvidence:
@@ -103,16 +109,16 @@ def _exported(name: str, p: Evidence) -> ExportedEvidence:
 def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> EvidencePlan:
     """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         drills = {d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung}
         try:
             read = read_evidence(file.file.read(), drills=drills)
         except Unreadable as error:
             raise Refused(422, str(error)) from error
         named = trainees.by_names(db, sorted({line.trainee for line in read.lines}))
-        pieces = evidence_of(db, [t.id for t in named.values()], house)
-        known = {lower: pieces[t.id] for lower, t in named.items()}
-        plan = import_evidence(db, read, known=known, today=today_of(house.coach), time_zone=house.coach.time_zone, keep=keep)
+        loaded = load_cases(db, [t.id for t in named.values()], house, on=date.max)
+        known = {lower: gather_evidence(loaded[t.id].case) for lower, t in named.items()}
+        plan = import_evidence(db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep)
     if keep:
         _refuse(plan.problems)
     return plan

@@ -12,30 +12,24 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import judge_trainee, load_arranged, load_case, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
-from wise_perch.api.knowing import House, house_of, syllabus_of, today_of
-from wise_perch.api.levering import refresh_loads
-from wise_perch.api.planning import Planned, Story, asked_for, solved, story_of
 from wise_perch.api.routes.plans import Day
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
-from wise_perch.core.floor.session_sheet import lay_out_session
-from wise_perch.core.floor.story import SlotDone, tell_blocks
-from wise_perch.core.floor.to_evidence import pieces_of_slot
+from wise_perch.core.floor.ready import event_problem, make_session_ready, sheet_problem
+from wise_perch.core.floor.story import SlotDone, Story, tell_blocks, tell_story
+from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.walk import FloorEvent, FloorNow, FloorSheet, Pain, walk_session
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Side
-from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import RunEnd, Trainee
-from wise_perch.core.week.gather import HALL, usual_kit
-from wise_perch.core.week.question import Ache
-from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish, monday_of
-from wise_perch.store import arrangements, floor, plans, trainees
+from wise_perch.core.week.week_plan import monday_of
+from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["floor"])
 SHEET = TypeAdapter(FloorSheet)
-MOST_SETS = 60
-"""No block of a session has more sets."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,11 +99,11 @@ class NewEvent(BaseModel):
     slot: int | None = Field(default=None, ge=0, le=200)
     key: Annotated[str, Field(max_length=160, pattern=r"^[^\x00-\x1f]*$")] = ""
     how: Annotated[str, Field(max_length=300, pattern=r"^[^\x00-\x1f]*$")] = ""
-    value: float | None = Field(default=None, ge=-100, le=LONGEST_HOLD_S, allow_inf_nan=False)
+    value: float | None = Field(default=None, allow_inf_nan=False)
     then_value: float | None = Field(default=None, ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)
     form: Form | None = None
     side: Side | None = None
-    setting: float | None = Field(default=None, ge=-1000, le=1000, allow_inf_nan=False)
+    setting: float | None = Field(default=None, allow_inf_nan=False)
     energy: int | None = Field(default=None, ge=1, le=5)
     confidence: int | None = Field(default=None, ge=1, le=5)
     pains: Annotated[list[PainBody], Field(max_length=20)] = []
@@ -128,63 +122,25 @@ class SessionEnd(BaseModel):
     note: Note = ""
 
 
-def ready_sheet(db: Connection, id: UUID, planned: Planned, *, day: date) -> tuple[FloorSheet | None, str, bool]:
-    """The sheet of a day: by the kept plan where there is one, else planned for that day alone; or why there is none."""
-    kept = plans.newest(db, id, monday_of(day))
-    plan = next((d for d in kept.planned.days if d.day == day and d.blocks), None) if kept else None
-    if plan is None:
-        found = _planned_alone(planned, day)
-        if isinstance(found, str):
-            return None, found, False
-        return lay_out_session(found, planned.asked, planned.known.wall), "", False
-    closed = _closed_by_now(plan, planned)
-    if closed:
-        return None, f"{closed} Plan the week anew.", True
-    return lay_out_session(plan, planned.asked, planned.known.wall), "", True
-
-
-def _planned_alone(planned: Planned, day: date) -> DayPlan | str:
-    syllabus = planned.known.syllabus
-    wish = Wish(
-        week=monday_of(day),
-        days=(DayWish(day=day, place=HALL, minutes=int(syllabus.sessions.usual_minutes.value)),),
-        kit=usual_kit(planned.known.frame.profile, syllabus),
-    )
-    found = solved(planned, wish)
-    if isinstance(found, Refusal):
-        return " ".join(q.text for q in found.questions)
-    return found.days[0] if found.days[0].blocks else found.days[0].why_empty
-
-
-def _closed_by_now(day: DayPlan, planned: Planned) -> str:
-    """What stands in a kept plan but is closed by now, as after an exit has gone stale or a caution was answered with yes."""
-    every = planned.known.standing.every()
-    for block in day.blocks:
-        stands = every.get(block.drill)
-        if block.drill and (stands is None or not stands.open):
-            reason = "; ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
-            return f"{block.title} is in the plan of this day and is closed now: {reason}."
-    return ""
-
-
 @router.get("/trainees/{id}/floor")
 def ready(id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Query()] = None) -> FloorPage:
     """A session made ready for a day (today without one): its sheet has all that is needed to run it without a server."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        on = day or today_of(house.coach)
-        planned = asked_for(db, id, house, week=monday_of(on))
-        sheet, because, from_plan = ready_sheet(db, id, planned, day=on)
+        house = load_house(db)
+        who, case = judge_trainee(db, id, house)
+        on = day or case.on
+        kept = plans.newest(db, id, monday_of(on))
         begun = [s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"]
-    rules = planned.known.syllabus.rules
+    made = make_session_ready(case, kept.planned if kept else None, day=on)
+    rules = case.syllabus.rules
     return FloorPage(
         trainee=who,
         on=on,
-        sheet=sheet,
-        because=because,
-        from_plan=from_plan,
+        sheet=made.sheet,
+        because=made.because,
+        from_plan=made.from_plan,
         session=begun[-1].id if begun else None,
-        aches=planned.aches,
+        aches=case.aches,
         pain_some=rules.pain_some,
         pain_much=rules.pain_much,
     )
@@ -194,7 +150,7 @@ def ready(id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Que
 def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
     """Who is on the floor or planned for today, those under way first."""
     with transaction(app.pool, coach=coach) as db:
-        on = today_of(house_of(db).coach)
+        on = load_house(db).today
         going = {s.trainee: s.id for s in reversed(floor.open_sessions(db))}
         planned = {p.trainee for p in plans.of_week(db, monday_of(on)) if any(d.day == on for d in p.planned.days)}
         found = [OnTheFloor(trainee=t, planned=t.id in planned, session=going.get(t.id)) for t in trainees.every(db)]
@@ -207,91 +163,56 @@ def _printable(sheet: FloorSheet) -> None:
         text = json.dumps(SHEET.dump_python(sheet, mode="json"), allow_nan=False)
         text.encode()
     except ValueError:
-        raise Refused(422, "The sheet holds figures or letters that can not be kept.") from None
+        raise Refused(422, "The sheet holds figures or letters that cannot be kept.") from None
     if "\\u0000" in text or "\\ud8" in text.lower():
-        raise Refused(422, "The sheet holds characters that can not be printed.")
-
-
-def checked_sheet(sheet: FloorSheet, syllabus: Syllabus) -> FloorSheet:
-    """A sheet that can be walked and kept. Raises Refused (422) for one that names what is not there."""
-    _printable(sheet)
-    for key, variant in sheet.variants.items():
-        if variant.key != key or (variant.drill and variant.drill not in syllabus.drills):
-            raise Refused(422, f"The sheet names {variant.drill[:80] or key[:80]}, which is not in the syllabus.")
-        dosed = variant.dosed
-        if dosed and not (1 <= dosed.least <= MOST_SETS and 1 <= dosed.sets <= MOST_SETS):
-            raise Refused(422, f"{key[:80]} has an impossible number of sets.")
-        if dosed and dosed.dialled and not 0 <= dosed.dialled.at < len(dosed.dialled.steps):
-            raise Refused(422, f"{key[:80]} has a dial that stands nowhere.")
-    named = {n for s in sheet.slots for n in (s.planned, s.back, s.ahead, *s.swaps) if n} | {
-        n for v in sheet.variants.values() for n in (v.lighter, v.shy) if n
-    }
-    if strange := named - set(sheet.variants):
-        raise Refused(422, f"The sheet names {sorted(strange)[0][:80]}, which it does not have.")
-    if any(not s.planned for s in sheet.slots):
-        raise Refused(422, "A block of the sheet has nothing planned.")
-    return sheet
+        raise Refused(422, "The sheet holds characters that cannot be printed.")
 
 
 @router.post("/trainees/{id}/sessions", status_code=201)
 def start(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Begin a session; sending the same again changes nothing."""
+    _printable(new.sheet)
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        sheet = checked_sheet(new.sheet, syllabus_of(db, id, house))
-        return {"id": floor.start(db, id=new.id, trainee=id, started_at=new.started_at, sheet=sheet, source=new.source).id}
+        _, syllabus = load_arranged(db, id, load_house(db))
+        if problem := sheet_problem(new.sheet, syllabus):
+            raise Refused(422, problem)
+        return {"id": floor.start(db, id=new.id, trainee=id, started_at=new.started_at, sheet=new.sheet, source=new.source).id}
 
 
 @router.post("/sessions/{id}/events", status_code=201)
 def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep one thing that happened, and what it comes to as evidence; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house, session, what = house_of(db), floor.one(db, id), new.what()
-        _check_event(session, what)
+        session, what = floor.one(db, id), new.what()
+        if problem := event_problem(session, what):
+            raise Refused(422, problem)
         if floor.add_event(db, id=new.id, session=id, at=new.at, what=what):
-            aches = [(uuid5(new.id, p.joint), p) for p in what.pains]
-            floor.add_aches(db, aches, trainee=session.trainee, at=new.at, event=new.id)
+            floor.add_aches(db, [(uuid5(new.id, p.joint), p) for p in what.pains], trainee=session.trainee, at=new.at, event=new.id)
             kept = KeptEvent(id=new.id, at=new.at, what=what, struck_at=None)
-            _put(db, replace(session, events=tuple(sorted((*session.events, kept), key=lambda e: (e.at, e.id)))), what, house)
+            _put(db, replace(session, events=tuple(sorted((*session.events, kept), key=lambda e: (e.at, e.id)))), what)
     return {"id": new.id}
 
 
-def _check_event(session: FloorSession, what: FloorEvent) -> None:
-    if what.kind in ("set", "choose", "skip", "next") and (what.slot is None or what.slot >= len(session.sheet.slots)):
-        raise Refused(422, "Which block of the session is this about?")
-    if what.kind in ("set", "choose") and what.key not in session.sheet.variants:
-        raise Refused(422, "The sheet of this session has no such drill.")
-    variant = session.sheet.variants.get(what.key)
-    if what.kind == "set" and (variant is None or variant.dosed is None):
-        raise Refused(422, "This block has no sets; it is done or left out.")
-    if what.kind == "pain" and not what.pains:
-        raise Refused(422, "Which joint hurts?")
-
-
-def _put(db: Connection, session: FloorSession, what: FloorEvent, house: House) -> None:
+def _put(db: Connection, session: FloorSession, what: FloorEvent) -> None:
     """Write what the block comes to by now."""
     if what.kind != "set" or what.slot is None:
         return
-    syllabus = syllabus_of(db, session.trainee, house)
-    found, gone = pieces_of_slot(session.sheet, session.events, what.slot, session=session.id, syllabus=syllabus)
-    if gone:
-        floor.strike_evidence(db, gone, session=session.id, moment=datetime.now(UTC))
-    floor.put_evidence(db, found, trainee=session.trainee, session=session.id, source=session.source)
-    profile = arrangements.of(db, [session.trainee], time_zone=house.coach.time_zone)[session.trainee].profile
-    for piece in found:
-        refresh_loads(db, session.trainee, syllabus, profile, piece=piece.id)
+    _, syllabus = load_arranged(db, session.trainee, load_house(db))
+    made = evidence_of_block(session.sheet, session.events, what.slot, session=session.id, syllabus=syllabus, seen=session.source != "self")
+    if made.gone:
+        floor.strike_evidence(db, made.gone, session=session.id, moment=datetime.now(UTC))
+    floor.put_evidence(db, made.pieces, trainee=session.trainee, session=session.id, source=session.source)
 
 
 @router.post("/sessions/{id}/events/{event}/strike")
 def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Take back what happened; the evidence of its block follows."""
     with transaction(app.pool, coach=coach) as db:
-        house, session = house_of(db), floor.one(db, id)
+        session = floor.one(db, id)
         floor.strike_event(db, id=event, session=id, moment=datetime.now(UTC))
         what = next((e.what for e in session.events if e.id == event), None)
         if what:
-            _put(db, floor.one(db, id), what, house)
+            _put(db, floor.one(db, id), what)
     return {"id": event}
 
 
@@ -299,22 +220,26 @@ def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, 
 def end(id: UUID, how: SessionEnd, app: TheApp, coach: SignedIn) -> SessionPage:
     """End a session; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        return _page(db, floor.end(db, id=id, ended_at=how.ended_at, ended_as=how.ended_as, note=how.note), house)
+        return _page(db, floor.end(db, id=id, ended_at=how.ended_at, ended_as=how.ended_as, note=how.note))
 
 
 @router.get("/sessions/{id}")
 def session_page(id: UUID, app: TheApp, coach: SignedIn) -> SessionPage:
     """A session as it stands, or its story."""
     with transaction(app.pool, coach=coach) as db:
-        return _page(db, floor.one(db, id), house_of(db))
+        return _page(db, floor.one(db, id))
 
 
-def _page(db: Connection, session: FloorSession, house: House) -> SessionPage:
+def _page(db: Connection, session: FloorSession) -> SessionPage:
+    house = load_house(db)
+    loaded = load_case(db, session.trainee, house, on=session.day)
+    story = None
+    if session.ended_at:
+        story = tell_story(session, loaded.case, floor.sets_of_session(db, session.id, time_zone=house.coach.time_zone))
     return SessionPage(
         session=session,
-        trainee=trainees.one(db, session.trainee),
+        trainee=loaded.trainee,
         now=walk_session(session.sheet, session.standing_events),
         blocks=tell_blocks(session.sheet, session.standing_events),
-        story=story_of(db, session, house) if session.ended_at else None,
+        story=story,
     )

@@ -8,20 +8,20 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
-from wise_perch.api.knowing import house_of
-from wise_perch.api.levering import checked, lever_or_refuse, levering_of, sized
-from wise_perch.api.routes.levers import AskedSettings, Knobs
+from wise_perch.api.routes.levers import AskedSettings, Knobs, lever_or_refuse, load_body
 from wise_perch.core.body.answers import Answer
-from wise_perch.core.body.body_units import in_rulers, rulers_of
+from wise_perch.core.body.body_units import in_rulers
 from wise_perch.core.body.ladders import SettingsLadder, lay_out_ladder
 from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.words import value_said
+from wise_perch.core.dose.levers import find_tested, settings_problem
+from wise_perch.core.dose.setting import set_dial
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.store import kit, trainees
-from wise_perch.store import levers as kept
+from wise_perch.store import chosen_settings
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
@@ -54,7 +54,7 @@ class StepWords:
 
 @dataclass(frozen=True, kw_only=True)
 class LadderPage:
-    """A ladder of settings with its words. `full`: what the currency is at the next drill, as a value with its name."""
+    """A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why. `full`: what the currency is at the next drill, as a value with its name."""
 
     drill: str
     settings: dict[str, float]
@@ -65,31 +65,31 @@ class LadderPage:
     full: float | None
     full_title: str
     next_step: str
+    because: str
 
 
 @router.post("/trainees/{id}/levers/{lever}/ladder")
 def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn) -> LadderPage:
     """The ladder of settings of a drill's dial, the other knobs as asked. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        levering, own_kit = levering_of(db, id, house), kit.every(db)
-    syllabus, body = levering.known.syllabus, levering.body
+        _, case = judge_trainee(db, id, load_house(db))
+    syllabus, body = case.syllabus, case.body
     if body is None:
         raise Refused(409, "Enter stature first: everything here is worked out from it.")
-    found, drill = lever_or_refuse(syllabus, lever), _drill(syllabus, asked.drill, lever)
+    found, drill = lever_or_refuse(syllabus, lever, asked.settings), _drill(syllabus, asked.drill, lever)
     if drill.dial is None or found.knob(drill.dial.name) is None or found.currency is None:
         raise Refused(422, f"{drill.title} has no dial here.")
-    settings = settings_for(found, body, checked(found, asked.settings))
-    made = lay_out_ladder(found, body, dial=drill.dial, settings=settings, kit=own_kit, tested=levering.tested(drill), begin=levering.begin(drill))
-    own = rulers_of(syllabus.intake, levering.known.frame.profile)
+    settings = settings_for(found, body, asked.settings)
+    stands = set_dial(drill, case)
+    tested = find_tested(drill, case)
+    made = lay_out_ladder(found, body, dial=drill.dial, settings=settings, kit=case.kit, tested=tested, stands=stands.setting if stands else None)
     unit = "°" if drill.dial.unit == "deg" else " cm"
     note = syllabus.mechanics.figures[found.currency.figure]
     words = tuple(
         StepWords(
             setting=f"{s.setting:g}{unit}",
-            value=value_said(note, s.value, mass_known=levering.mass_known),
-            in_body="" if drill.dial.unit == "deg" else in_rulers(s.setting, own),
+            value=value_said(note, s.value, mass_known=bool(case.profile and case.profile.mass_kg)),
+            in_body="" if drill.dial.unit == "deg" else in_rulers(s.setting, case.rulers),
         )
         for s in made.steps
     )
@@ -103,6 +103,7 @@ def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn
         full=found.currency.full.value if found.currency.full else None,
         full_title=found.currency.full_title,
         next_step=_next_step(made, words),
+        because=stands.because[0].text if stands and stands.because else "",
     )
 
 
@@ -129,14 +130,16 @@ def _drill(syllabus: Syllabus, name: str, lever: str) -> Drill:
 def use(id: UUID, new: NewSetting, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Use these settings for a drill from now on; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        syllabus, _, body = sized(db, id, house_of(db))
+        syllabus, _, body = load_body(db, id)
         drill = syllabus.drills.get(new.drill)
         lever = syllabus.mechanics.of_drill(drill.drill, drill.family) if drill else None
         if drill is None or lever is None:
             raise Refused(404, "There is no such drill with settings in the syllabus.")
-        settings = settings_for(lever, body, checked(lever, new.settings))
+        if problem := settings_problem(lever, new.settings):
+            raise Refused(422, problem)
+        settings = settings_for(lever, body, new.settings)
         found = solve_one(lever.views[0].model, body, settings)
         if not isinstance(found, Answer):
-            raise Refused(422, f"This setting can not be used: {found.because}.")
-        kept.keep_setting(db, id=new.id, trainee=id, drill=new.drill, settings=settings, at=new.at)
+            raise Refused(422, f"This setting cannot be used: {found.because}.")
+        chosen_settings.keep_setting(db, id=new.id, trainee=id, drill=new.drill, settings=settings, at=new.at)
     return {"id": new.id}

@@ -1,32 +1,32 @@
 """Levers: a trainee's own body against wall, box, floor and pads."""
 
+from collections.abc import Mapping
 from datetime import date
 from math import degrees, radians
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
+from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
-from wise_perch.api.knowing import house_of, know, today_of
-from wise_perch.api.levering import Levering, checked, lever_or_refuse, levering_of, outlooks, sized
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.body_units import in_rulers, rulers_of
-from wise_perch.core.body.jumps import Jump, find_jumps
-from wise_perch.core.body.levers import settings_for, solve_one
+from wise_perch.core.body.jumps import Jump
+from wise_perch.core.body.levers import own_body, settings_for, solve_one
 from wise_perch.core.body.outlook import FirstRep
-from wise_perch.core.body.segments import Body
+from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.body.upright import Save, handstand, judge_save, straight_answer
 from wise_perch.core.body.words import FigureShown, show_figures
-from wise_perch.core.trade.gates import Dial
-from wise_perch.core.trade.intake import Length, lengths_of
+from wise_perch.core.dose.levers import SetUpDrill, first_reps, jumps_in_share, set_up_drills, settings_problem
+from wise_perch.core.trade.intake import Length, Profile, lengths_of
 from wise_perch.core.trade.mechanics import FigureNote, Lever
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import levers as kept
 from wise_perch.store import trainees
 from wise_perch.store.pool import transaction
 
@@ -58,19 +58,6 @@ class Size:
     mass_kg: float | None
     lengths: tuple[Length, ...]
     problem: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class SetUpDrill:
-    """A drill that a lever sets up: where its dial stands for this trainee, and since when if it was chosen."""
-
-    drill: str
-    title: str
-    lever: str
-    dial: Dial | None
-    gate: str
-    settings: dict[str, float]
-    chosen_on: date | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -151,63 +138,65 @@ class SaveShown:
 def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
     """Every lever for one trainee."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        try:
-            levering, problem = levering_of(db, id, house), ""
-        except Refused as refused:
-            known = know(db, id, house, on=today_of(house.coach))
-            levering, problem = Levering(known, None, kept.settings(db, id), (), today_of(house.coach)), str(refused)
+        who, case = judge_trainee(db, id, load_house(db))
         others = tuple(Other(id=t.id, name=t.name) for t in trainees.every(db) if t.id != id)
-    syllabus, profile = levering.known.syllabus, levering.known.frame.profile
+    syllabus, profile = case.syllabus, case.profile
     stature = profile.stature_cm if profile else None
     return LeversPage(
         trainee=who,
-        on=levering.on,
+        on=case.on,
         size=Size(
             stature_cm=stature,
             mass_kg=profile.mass_kg if profile else None,
             lengths=lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
-            problem=problem,
+            problem=_size_problem(profile),
         ),
         levers=syllabus.mechanics.levers,
-        drills=_set_up(levering),
+        drills=set_up_drills(case),
         figures=dict(syllabus.mechanics.figures),
-        outlooks=outlooks(levering),
-        jumps=find_jumps(syllabus, levering.body, set_to=levering.set_to) if levering.body else (),
+        outlooks=first_reps(case),
+        jumps=jumps_in_share(case),
         others=others,
     )
 
 
-def _set_up(levering: Levering) -> tuple[SetUpDrill, ...]:
-    mechanics, found = levering.known.syllabus.mechanics, []
-    for drill in levering.known.syllabus.drills.values():
-        lever = mechanics.of_drill(drill.drill, drill.family)
-        if lever is None:
-            continue
-        dial = drill.dial if drill.dial and lever.knob(drill.dial.name) else None
-        set_to = {name: value for name, value in levering.set_to(drill).items() if lever.knob(name)}
-        chosen = levering.chosen.get(drill.drill)
-        found.append(
-            SetUpDrill(
-                drill=drill.drill,
-                title=drill.title,
-                lever=lever.lever,
-                dial=dial,
-                gate=drill.gate.text,
-                settings=settings_for(lever, levering.body, set_to) if levering.body else set_to,
-                chosen_on=chosen.at.date() if chosen else None,
-            )
-        )
-    return tuple(found)
+def _size_problem(profile: Profile | None) -> str:
+    try:
+        own_body(profile)
+    except UnlikelyBody as error:
+        return f"{error} Put the measures right first."
+    return ""
+
+
+def load_body(db: Connection, trainee: UUID) -> tuple[Syllabus, Profile, Body]:
+    """The body alone, for a move of the dial: no evidence is read. Raises Refused (409) while stature is not known, 422 for lengths no body has."""
+    known, syllabus = load_arranged(db, trainee, load_house(db))
+    profile = known.arrangement.profile
+    if problem := _size_problem(profile):
+        raise Refused(422, problem)
+    made = own_body(profile)
+    if profile is None or made is None:
+        raise Refused(409, "Enter stature first: everything here is worked out from it.")
+    return syllabus, profile, made
+
+
+def lever_or_refuse(syllabus: Syllabus, name: str, settings: Mapping[str, float]) -> Lever:
+    """The lever of this name, whose knobs can be set so. Raises Refused (404, 422)."""
+    found = syllabus.mechanics.lever(name)
+    if found is None:
+        raise Refused(404, "There is no such lever.")
+    if problem := settings_problem(found, settings):
+        raise Refused(422, problem)
+    return found
 
 
 @router.post("/trainees/{id}/levers/{lever}/at")
 def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: SignedIn) -> Position:
     """Work one lever out at these settings. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
-        syllabus, profile, body = sized(db, id, house_of(db))
-    found = lever_or_refuse(syllabus, lever)
-    settings = settings_for(found, body, checked(found, asked.settings))
+        syllabus, profile, body = load_body(db, id)
+    found = lever_or_refuse(syllabus, lever, asked.settings)
+    settings = settings_for(found, body, asked.settings)
     own = rulers_of(syllabus.intake, profile)
     return Position(
         lever=lever,
@@ -242,7 +231,7 @@ def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus
 def over_under(id: UUID, asked: AskedSave, app: TheApp, coach: SignedIn) -> SaveShown:
     """Whether a handstand that leans so, and so fast, can still be saved by the hands. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
-        _, _, body = sized(db, id, house_of(db))
+        _, _, body = load_body(db, id)
     stands, lean = handstand(body), radians(asked.lean_deg)
     found = judge_save(body, lean=lean, lean_rate=radians(asked.lean_rate_deg_s))
     drawn = straight_answer(body, lean=lean)

@@ -8,13 +8,14 @@ from pydantic import ConfigDict
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Size
-from wise_perch.api.knowing import house_of, know, today_of
-from wise_perch.api.levering import body_of, refresh_loads
+from wise_perch.core.body.levers import own_body
+from wise_perch.core.body.segments import UnlikelyBody
 from wise_perch.core.trade.intake import Intake, Length, Profile, lengths_of, size_problem
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import arrangements, trainees
+from wise_perch.store import arrangements
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
@@ -64,12 +65,11 @@ class MeasuresAnswer:
 def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
     """What is known of a trainee's size."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        known = know(db, id, house, on=today_of(house.coach), pieces=())
-    asked, profile = known.syllabus.intake, known.frame.profile
+        known, syllabus = load_arranged(db, id, load_house(db))
+    asked, profile = syllabus.intake, known.arrangement.profile
     stature, own = (profile.stature_cm, dict(profile.lengths_cm)) if profile else (None, {})
     return MeasuresPage(
-        trainee=who,
+        trainee=known.trainee,
         stature_cm=stature,
         mass_kg=profile.mass_kg if profile else None,
         asked=tuple(MeasureAsked(length=x.length, title=x.title, how=x.how, share=x.share, source=x.source) for x in asked.lengths),
@@ -80,18 +80,15 @@ def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
 
 @router.post("/trainees/{id}/measures")
 def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
-    """Keep measures; unlikely ones are asked about first. What was worked out from the old ones is worked out anew."""
+    """Keep measures; unlikely ones are asked about first."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        trainees.one(db, id)
-        known = know(db, id, house, on=today_of(house.coach), pieces=())
-        before = known.frame.profile or Profile(lengths_cm={}, cautions={})
+        known, syllabus = load_arranged(db, id, load_house(db))
+        before = known.arrangement.profile or Profile(lengths_cm={}, cautions={})
         profile = replace(before, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm)
-        if doubts := _doubts(new, profile, known.syllabus.intake):
+        if doubts := _doubts(new, profile, syllabus.intake):
             return MeasuresAnswer(kept=False, doubts=doubts)
         values = {**asdict(profile), "experience": list(profile.experience), "kit": list(profile.kit)}
         arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=values)
-        refresh_loads(db, id, known.syllabus, profile)
     return MeasuresAnswer(kept=True, doubts=())
 
 
@@ -99,7 +96,10 @@ def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...
     """What is unlikely and was not said to be so. Raises Refused (422) for what can not be."""
     if problem := size_problem(asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm):
         raise Refused(422, problem)
-    body_of(profile)
+    try:
+        own_body(profile)
+    except UnlikelyBody as error:
+        raise Refused(422, f"{error} Put the measures right first.") from error
     if new.sure:
         return ()
     return tuple(x.doubt for x in lengths_of(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt)

@@ -1,7 +1,9 @@
 """Planned weeks: looked at, kept version by version, copied to others, and taken along as files."""
 
+import hashlib
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
 from uuid import UUID
@@ -12,16 +14,19 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import House, judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.api.knowing import House, house_of, today_of
-from wise_perch.api.planning import Planned, asked_for, fingerprint, solved, still_ahead, usual_wish, what_changed, with_past
 from wise_perch.core.floor.kept_session import FloorSession
 from wise_perch.core.floor.story import SlotDone, tell_blocks
+from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
-from wise_perch.core.week.question import Ache
-from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, monday_of
+from wise_perch.core.week.plan import plan_week
+from wise_perch.core.week.question import ask_for_week
+from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, list_differences, monday_of
+from wise_perch.core.week.wishes import only_ahead, usual_wish, wish_problem, with_past_days, with_present_settings
 from wise_perch.formats.plan_files import calendar, write_plan
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.plans import PLAN
@@ -148,6 +153,11 @@ class PlanPage:
     sessions: tuple[SessionDone, ...]
 
 
+def fingerprint(planned: WeekPlan) -> str:
+    """A plan's name by its content: the same for the same plan."""
+    return hashlib.sha256(PLAN.dump_json(planned)).hexdigest()[:16]
+
+
 def _done(session: FloorSession) -> SessionDone:
     return SessionDone(
         id=session.id,
@@ -159,38 +169,52 @@ def _done(session: FloorSession) -> SessionDone:
     )
 
 
-def _page(
-    db: Connection,
-    who: Trainee,
-    planned: Planned,
-    wish: Wish,
-    found: WeekPlan | Refusal,
-    *,
-    kept: KeptPlan | None,
-    looked: bool,
-    before: WeekPlan | None = None,
-) -> PlanPage:
-    syllabus, every = planned.known.syllabus, planned.known.standing.every()
-    week = found if isinstance(found, WeekPlan) else None
+@dataclass(frozen=True, kw_only=True)
+class _Looked:
+    """One trainee's week as it is asked about: who, how they stand, and the version it is held against."""
+
+    who: Trainee
+    case: JudgedCase
+    kept: KeptPlan | None
+
+
+def _load(db: Connection, id: UUID, week: date, house: House, *, against: UUID | None = None) -> _Looked:
+    who, case = judge_trainee(db, id, house)
+    kept = plans.one(db, against) if against else plans.newest(db, id, week)
+    if kept and (kept.trainee, kept.week) != (id, week):
+        raise Refused(422, "That version is of another week or trainee.")
+    return _Looked(who=who, case=case, kept=kept)
+
+
+def _solve(case: JudgedCase, wish: Wish) -> WeekPlan | Refusal:
+    if problem := wish_problem(wish, case):
+        raise Refused(422, problem)
+    return plan_week(ask_for_week(case, week=wish.week), wish)
+
+
+def _page(db: Connection, looked: _Looked, wish: Wish, found: WeekPlan | Refusal, *, is_kept: bool, before: WeekPlan | None = None) -> PlanPage:
+    case, kept, who = looked.case, looked.kept if is_kept else None, looked.who
+    syllabus, week = case.syllabus, found if isinstance(found, WeekPlan) else None
+    shown = with_present_settings(week, case) if week and kept else week
     return PlanPage(
         trainee=who,
-        on=planned.asked.who.on,
+        on=case.on,
         week=wish.week,
         wish=wish,
-        planned=week,
+        planned=shown,
         refused=found.questions if isinstance(found, Refusal) else (),
         fingerprint=fingerprint(week) if week else "",
-        kept=None if looked or kept is None else kept.id,
-        kept_at=None if looked or kept is None else kept.at,
+        kept=kept.id if kept else None,
+        kept_at=kept.at if kept else None,
         versions=tuple(plans.versions(db, who.id, wish.week)),
-        changed=what_changed(before, week) if week else (),
+        changed=list_differences(before, week) if week and before else (),
         kit_words=dict(syllabus.content.kit),
-        to_pin=tuple(DrillNamed(drill=d.drill, title=d.title) for d in every.values() if d.open and not d.easy),
+        to_pin=tuple(DrillNamed(drill=d.drill, title=d.title) for d in case.drills.values() if d.open and not d.easy),
         titles={name: d.title for name, d in syllabus.drills.items()},
-        aches=planned.aches,
-        cleared=not planned.known.uncleared,
+        aches=case.aches,
+        cleared=not case.uncleared,
         usual_minutes=int(syllabus.sessions.usual_minutes.value),
-        pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.sessions.words.much}",
+        pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.rules.pain_much}",
         sessions=tuple(_done(s) for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))),
     )
 
@@ -199,62 +223,63 @@ def _page(
 def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> PlanPage:
     """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the present one."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        begun = monday_of(week or today_of(house.coach))
-        planned, kept = asked_for(db, id, house, week=begun), plans.newest(db, id, begun)
-        if kept:
-            return _page(db, who, planned, kept.wish, kept.planned, kept=kept, looked=False)
-        wish = usual_wish(db, id, planned, week=begun)
-        ahead = still_ahead(wish, on=today_of(house.coach))
-        return _page(db, who, planned, ahead, solved(planned, ahead), kept=None, looked=True)
+        house = load_house(db)
+        begun = monday_of(week or house.today)
+        looked = _load(db, id, begun, house)
+        if looked.kept:
+            return _page(db, looked, looked.kept.wish, looked.kept.planned, is_kept=True)
+        wish = _usual(db, looked, begun)
+        return _page(db, looked, wish, _solve(looked.case, wish), is_kept=False)
+
+
+def _usual(db: Connection, looked: _Looked, week: date) -> Wish:
+    before = plans.last(db, looked.who.id)
+    return only_ahead(usual_wish(looked.case, week=week, before=before.wish if before else None), on=looked.case.on)
 
 
 @router.post("/trainees/{id}/plan/look")
 def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
     """Plan a week around what is wished for and pinned, and say what changes; nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
-        return _looked(db, id, wished, house_of(db))
+        wish = wished.wish()
+        looked = _load(db, id, wish.week, load_house(db), against=wished.against)
+        before = looked.kept.planned if looked.kept else _solve(looked.case, _usual(db, looked, wish.week))
+        return _page(db, looked, wish, _plan_ahead(looked, wish), is_kept=False, before=before if isinstance(before, WeekPlan) else None)
 
 
-def _looked(db: Connection, id: UUID, wished: WishBody, house: House) -> PlanPage:
-    who, wish, on = trainees.one(db, id), wished.wish(), today_of(house.coach)
-    planned = asked_for(db, id, house, week=wish.week)
-    kept = plans.one(db, wished.against) if wished.against else plans.newest(db, id, monday_of(wish.week))
-    if kept and (kept.trainee, kept.week) != (id, wish.week):
-        raise Refused(422, "That version is of another week or trainee.")
-    found = solved(planned, still_ahead(wish, on=on))
-    if isinstance(found, WeekPlan):
-        found = with_past(found, kept, on=on)
-    before = kept.planned if kept else solved(planned, still_ahead(usual_wish(db, id, planned, week=wish.week), on=on))
-    return _page(db, who, planned, wish, found, kept=kept, looked=True, before=before if isinstance(before, WeekPlan) else None)
+def _plan_ahead(looked: _Looked, wish: Wish) -> WeekPlan | Refusal:
+    """Plan the days to come; those that are over stay as the kept version has them."""
+    found = _solve(looked.case, only_ahead(wish, on=looked.case.on))
+    if isinstance(found, Refusal):
+        return found
+    return with_past_days(found, looked.kept.planned if looked.kept else None, on=looked.case.on)
 
 
 @router.post("/trainees/{id}/plans", status_code=201)
 def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
     """Keep a week's plan as its newest version; sending the same again changes nothing."""
+    wish = new.wish()
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        looked = _looked(db, id, new, house)
-        known = next((v for v in looked.versions if v.id == new.id), None)
-        if looked.planned is None and known is None:
-            raise Refused(409, " ".join(q.text for q in looked.refused))
-        if known is None and new.fingerprint and looked.fingerprint != new.fingerprint:
-            raise Refused(409, "What this is planned from has changed since you looked. Look again; what you set by hand stands.")
-        if known is None and looked.planned:
-            plans.keep(db, id=new.id, trainee=id, at=new.at, wish=new.wish(), planned=looked.planned, note=new.note)
-        return _kept_page(db, plans.one(db, new.id), house)
-
-
-def _kept_page(db: Connection, kept: KeptPlan, house: House) -> PlanPage:
-    planned = asked_for(db, kept.trainee, house, week=kept.week)
-    return _page(db, trainees.one(db, kept.trainee), planned, kept.wish, kept.planned, kept=kept, looked=False)
+        looked = _load(db, id, wish.week, load_house(db), against=new.against)
+        if not plans.is_kept(db, new.id):
+            found = _plan_ahead(looked, wish)
+            if isinstance(found, Refusal):
+                raise Refused(409, " ".join(q.text for q in found.questions))
+            if new.fingerprint and fingerprint(found) != new.fingerprint:
+                raise Refused(409, "What this is planned from has changed since you looked. Look again; what you set by hand stands.")
+            kept = plans.keep(db, id=new.id, trainee=id, at=new.at, wish=wish, planned=found, note=new.note)
+        else:
+            kept = plans.one(db, new.id)
+        return _page(db, replace(looked, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
 @router.get("/plans/{id}")
 def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
     """One version of a week's plan."""
     with transaction(app.pool, coach=coach) as db:
-        return _kept_page(db, plans.one(db, id), house_of(db))
+        kept = plans.one(db, id)
+        who, case = judge_trainee(db, kept.trainee, load_house(db))
+        return _page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
 @router.get("/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}})
@@ -278,7 +303,7 @@ def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as a calendar file."""
     with transaction(app.pool, coach=coach) as db:
-        kept, house = plans.one(db, id), house_of(db)
+        kept, house = plans.one(db, id), load_house(db)
         who = trainees.one(db, kept.trainee)
     made = calendar(who.name, [(str(kept.id), kept.planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
     return _file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
@@ -301,7 +326,7 @@ class WeekOfTrainee:
 def everybody(app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> tuple[WeekOfTrainee, ...]:
     """Everybody's week in a glance: who is planned for which days."""
     with transaction(app.pool, coach=coach) as db:
-        begun = monday_of(week or today_of(house_of(db).coach))
+        begun = monday_of(week or load_house(db).today)
         kept: Mapping[UUID, KeptPlan] = {p.trainee: p for p in plans.of_week(db, begun)}
         return tuple(
             WeekOfTrainee(

@@ -8,17 +8,17 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.benching import Bench, bench_of
+from wise_perch.api.cases import judge_trainee, load_arranged, load_case, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.api.judgement import JudgedRun, judged, scored
-from wise_perch.api.knowing import house_of, syllabus_of
-from wise_perch.api.levering import refresh_loads
+from wise_perch.api.routes.bench import EARLIER
 from wise_perch.core.bench.compare import Comparison, compare_runs
+from wise_perch.core.bench.ready import make_ready
+from wise_perch.core.bench.runs import JudgedRun, judge_run, score_run
 from wise_perch.core.trade.evidence import Fell, Form, Side, Try
 from wise_perch.core.trade.protocol import Mode, Test, try_problem
 from wise_perch.core.trainee.stored import KeptTry, RunEnd
-from wise_perch.store import arrangements, evidence, trainees
+from wise_perch.store import evidence
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
@@ -120,20 +120,20 @@ class RunEnding(BaseModel):
 def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Start a run; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        trainees.one(db, id)
-        bench: Bench = bench_of(db, id, house_of(db), test=new.test, subject=new.subject, begin=new.begin)
+        _, case = judge_trainee(db, id, load_house(db))
+        ready = make_ready(case, test=new.test, subject=new.subject, begin=new.begin)
         run = evidence.start_run(
             db,
             id=new.id,
             trainee=id,
             test=new.test,
-            subject=bench.subject_name,
+            subject=ready.subject_name,
             started_at=new.started_at,
             rest_s=new.rest_s,
             room=new.room,
             source=new.source,
             dial=new.dial,
-            sheet=bench.sheet,
+            sheet=ready.sheet,
             test_day=new.test_day,
         )
         return {"id": run.id}
@@ -143,7 +143,11 @@ def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID
 def show(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
     """A run with its figures so far; once ended, with decision, reasons and what it moved."""
     with transaction(app.pool, coach=coach) as db:
-        return judged(db, evidence.run(db, run), house_of(db))
+        house, the_run = load_house(db), evidence.run(db, run)
+        loaded = load_case(db, the_run.trainee, house, on=house.day_of(the_run.started_at))
+        sheet = evidence.sheet(db, run)
+        others = evidence.runs_of_test(db, the_run.trainee, test=the_run.test, subject=the_run.subject, most=EARLIER + 1)
+    return judge_run(the_run, loaded.case, sheet=sheet, others=others, day_of=house.day_of)
 
 
 @router.post("/runs/{run}/tries", status_code=201)
@@ -175,10 +179,7 @@ def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedI
 def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """End a run; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        ended = evidence.end_run(db, run_id=run, **ending.model_dump())
-        house = house_of(db)
-        frame = arrangements.of(db, [ended.trainee], time_zone=house.coach.time_zone)[ended.trainee]
-        refresh_loads(db, ended.trainee, house.by(frame.schools), frame.profile, run=run)
+        evidence.end_run(db, run_id=run, **ending.model_dump())
     return {"id": run}
 
 
@@ -189,7 +190,8 @@ def comparison(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparis
         one, two = evidence.run(db, run), evidence.run(db, other)
         if (one.trainee, one.test, one.subject) != (two.trainee, two.test, two.subject):
             raise Refused(422, "Only two runs of the same test and drill by the same trainee compare.")
-        house = house_of(db)
-        syllabus = syllabus_of(db, one.trainee, house)
+        house = load_house(db)
+        _, syllabus = load_arranged(db, one.trainee, house)
     earlier, later = sorted((one, two), key=lambda r: (r.started_at, r.id))
-    return compare_runs(scored(earlier, house.coach, syllabus).verdict, scored(later, house.coach, syllabus).verdict)
+    first, second = (score_run(r, syllabus, day=house.day_of(r.started_at)) for r in (earlier, later))
+    return compare_runs(first.verdict, second.verdict)

@@ -7,8 +7,8 @@ from pydantic import BaseModel, Field
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
+from wise_perch.api.cases import check_schools, load_house
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
-from wise_perch.api.knowing import check_schools, house_of
 from wise_perch.core.trainee.stored import Coach
 from wise_perch.store import coaches
 from wise_perch.store.pool import transaction
@@ -111,6 +111,6 @@ def change_me(changes: CoachSettings, app: TheApp, coach: SignedIn) -> Coach:
     """Change settings."""
     with transaction(app.pool, coach=coach) as db:
         if changes.schools is not None:
-            check_schools(house_of(db).syllabus, changes.schools)
+            check_schools(load_house(db).syllabus, changes.schools)
         coaches.change_settings(db, **changes.model_dump())
         return coaches.me(db)

@@ -11,16 +11,19 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
+from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
-from wise_perch.api.knowing import house_of, today_of
-from wise_perch.api.planning import asked_for
-from wise_perch.core.floor.kept_session import FloorSession, SessionPiece
+from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
+from wise_perch.core.floor.ready import event_problem
 from wise_perch.core.floor.session_sheet import lay_out_session
+from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.walk import FloorEvent
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Measure
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import ShareLink, Sharing
 from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
+from wise_perch.core.week.wishes import set_dials_of, with_present_settings
 from wise_perch.formats.plan_files import calendar
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction
@@ -90,8 +93,8 @@ def feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
     link = _shared(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
-        house, who = house_of(db), trainees.one(db, link.trainee)
-        begun = monday_of(today_of(house.coach)) - timedelta(weeks=WEEKS_BACK)
+        house, who = load_house(db), trainees.one(db, link.trainee)
+        begun = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
         weeks = [(str(p.id), p.planned) for p in plans.from_week(db, link.trainee, begun)]
     made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
     return Response(made, media_type="text/calendar; charset=utf-8")
@@ -144,9 +147,10 @@ def shared(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
     link = _shared(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
-        house, who = house_of(db), trainees.one(db, link.trainee)
-        on = today_of(house.coach)
-        days = [d for p in plans.from_week(db, link.trainee, monday_of(on)) for d in p.planned.days if d.blocks and d.day >= on - timedelta(days=1)]
+        who, case = judge_trainee(db, link.trainee, load_house(db))
+        on = case.on
+        weeks = [with_present_settings(p.planned, case) for p in plans.from_week(db, link.trainee, monday_of(on))]
+        days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
     return SharedPage(name=who.name, on=on, days=tuple(_day(d, told) for d in days))
 
@@ -163,20 +167,20 @@ def _values(session: FloorSession, slot: int) -> tuple[float, ...]:
 
 
 def _block(number: int, block: Block) -> SharedBlock:
-    dosed, prepares = block.dosed, block.kind == "prepare"
+    dose, prepares = block.dose, block.kind == "prepare"
     return SharedBlock(
         number=number,
         title=block.title,
         # preparation is told by its minutes, since its one counted hold is the least of it
-        amount=dosed.amount if dosed and not prepares else "",
-        setting=dosed.dialled.words if dosed and dosed.dialled else dosed.place if dosed else "",
-        about=f"{block.about} {dosed.amount}." if dosed and prepares else block.about,
+        amount=dose.amount if dose and not prepares else "",
+        setting=dose.place if dose else "",
+        about=f"{block.about} {dose.amount}." if dose and prepares else block.about,
         cues=block.cues,
         cautions=block.cautions,
         minutes=-(-block.length_s // 60),
-        sets=dosed.sets if dosed and block.kind == "work" else 0,
-        each=dosed.each if dosed else 0.0,
-        unit=UNITS.get(dosed.measure, "") if dosed and block.kind == "work" and dosed.way != "stretch" else "",
+        sets=dose.sets if dose and block.kind == "work" else 0,
+        each=dose.each if dose else 0.0,
+        unit=UNITS.get(dose.measure, "") if dose and block.kind == "work" and dose.way != "stretch" else "",
     )
 
 
@@ -208,61 +212,39 @@ def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
 
 
 def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
-    house = house_of(db)
+    house = load_house(db)
     kept = plans.newest(db, link.trainee, monday_of(told.day))
     plan = next((d for d in kept.planned.days if d.day == told.day and d.blocks), None) if kept else None
     if plan is None:
         raise Refused(422, "Nothing is planned on that day.")
-    planned = asked_for(db, link.trainee, house, week=monday_of(told.day))
-    sheet = lay_out_session(plan, planned.asked, planned.known.wall)
+    _, case = judge_trainee(db, link.trainee, house)
+    plan = set_dials_of(plan, case)
+    sheet = lay_out_session(plan, case)
     if any(s.source == "self" and s.id != told.id for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)):
         raise Refused(409, "This day was told already.")
     session = floor.start(db, id=told.id, trainee=link.trainee, started_at=told.at, sheet=sheet, source="self")
     if session.ended_at:
         return
-    _write_told(db, link, told, plan)
+    _write_told(db, told, session, plan, case.syllabus)
     floor.end(db, id=told.id, ended_at=told.at, ended_as="finished", note="self-reported")
 
 
-def _write_told(db: Connection, link: Sharing, told: ToldDay, plan: DayPlan) -> None:
-    """Write each set as an event and as loose evidence: nobody saw its form, so it counts as work and meets no gate."""
-    pieces: list[SessionPiece] = []
+def _write_told(db: Connection, told: ToldDay, session: FloorSession, plan: DayPlan, syllabus: Syllabus) -> None:
+    """Write each set as an event, and what they come to: nobody saw the form, so it counts as work and meets no gate."""
     for block in told.blocks:
         if block.number >= len(plan.blocks):
             raise Refused(422, "That session has no such block.")
         planned = plan.blocks[block.number]
-        dosed = planned.dosed
-        for n, value in enumerate(block.values if dosed and planned.kind == "work" else []):
-            id = uuid5(told.id, f"{block.number} {n}")
+        if planned.dose is None or planned.kind != "work":
+            continue
+        setting, events = planned.dose.dial.setting if planned.dose.dial else None, []
+        for n, value in enumerate(block.values):
+            what = FloorEvent(kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE, setting=setting)
+            if problem := event_problem(session, what):
+                raise Refused(422, f"{planned.title}: {problem}")
             # a moment apart, so that they stay in their order
-            at = told.at + timedelta(milliseconds=n)
-            what = FloorEvent(kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE)
-            floor.add_event(db, id=id, session=told.id, at=at, what=what)
-        if dosed and planned.kind == "work" and block.values and dosed.mode is None and dosed.way != "stretch":
-            pieces += _pieces(told, block, planned)
-    floor.put_evidence(db, pieces, trainee=link.trainee, session=told.id, source="self")
-
-
-def _pieces(told: ToldDay, block: ToldBlock, planned: Block) -> list[SessionPiece]:
-    dosed = planned.dosed
-    assert dosed is not None
-    counted = dosed.measure is Measure.RATE
-    values = [float(sum(1 for v in block.values if v))] if counted else block.values
-    return [
-        SessionPiece(
-            id=uuid5(told.id, f"{block.number} {n} evidence"),
-            drill=planned.drill,
-            at=told.at + timedelta(milliseconds=n),
-            measure=dosed.measure,
-            value=float(int(value)) if dosed.measure in (Measure.REPS, Measure.TOUCHES) else value,
-            n=len(block.values) if counted else None,
-            mode=None,
-            window_s=dosed.window_s,
-            form=Form.LOOSE,
-            side=None,
-            confidence=None,
-            dial={dosed.dialled.dial: dosed.dialled.setting} if dosed.dialled else {},
-            note="self-reported",
-        )
-        for n, value in enumerate(values)
-    ]
+            event = KeptEvent(id=uuid5(told.id, f"{block.number} {n}"), at=told.at + timedelta(milliseconds=n), what=what, struck_at=None)
+            floor.add_event(db, id=event.id, session=told.id, at=event.at, what=what)
+            events.append(event)
+        made = evidence_of_block(session.sheet, events, block.number, session=told.id, syllabus=syllabus, seen=False)
+        floor.put_evidence(db, made.pieces, trainee=session.trainee, session=told.id, source="self")

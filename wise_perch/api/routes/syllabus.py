@@ -1,6 +1,7 @@
 """The syllabus: to browse, to make one's own with checks and a preview, its versions, and YAML in and out."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from uuid import UUID
 
@@ -10,20 +11,20 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, Note
-from wise_perch.api.knowing import NO_FRAME, House, evidence_of, house_of, judge, today_of
 from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.gaps import Gap, find_gaps
 from wise_perch.core.trade.schools import Difference, compare_contents
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.case import judge_case
 from wise_perch.core.trainee.changes import WallChange, find_effects
-from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.stored import SyllabusVersion
-from wise_perch.store import arrangements, syllabi, trainees
+from wise_perch.store import syllabi, trainees
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import ReadContent, built_in, our_text, read_text
 from wise_perch.syllabus.reading import write
@@ -113,30 +114,27 @@ def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effect
         excerpts={p.line: rows[p.line - 1].strip()[:200] for p in problems if 0 < p.line <= len(rows)},
         content=read.content,
         gaps=find_gaps(read.syllabus) if read.syllabus else (),
-        effects=_effects(db, house, House(house.coach, text)) if effects and read.syllabus else (),
+        effects=_effects(db, house, House(house.coach, text, house.kit)) if effects and read.syllabus else (),
         kept=kept,
     )
 
 
 def _effects(db: Connection, before: House, after: House) -> tuple[TraineeEffects, ...]:
     """Judge every trainee by both syllabuses; those for whom nothing changes are left out."""
-    on, everybody = today_of(before.coach), trainees.every(db)
-    ids = [t.id for t in everybody]
-    pieces, framed = evidence_of(db, ids, before), arrangements.of(db, ids, time_zone=before.coach.time_zone)
-    found = []
-    for t in everybody:
-        frame = framed.get(t.id, NO_FRAME)
-        was, now = (judge(mark_evidence(pieces[t.id], s), frame, s, on=on).standing for s in (before.by(frame.schools), after.by(frame.schools)))
+    loaded, found = load_cases(db, [t.id for t in trainees.every(db)], before, on=before.today), []
+    for id, one in loaded.items():
+        schools = one.case.arrangement.schools
+        was, now = (judge_case(replace(one.case, syllabus=house.by(schools))).standing for house in (before, after))
         if changes := find_effects(was, now):
-            found.append(TraineeEffects(trainee=t.id, name=t.name, changes=tuple(changes)))
-    return tuple(found)
+            found.append(TraineeEffects(trainee=id, name=one.trainee.name, changes=tuple(changes)))
+    return tuple(sorted(found, key=lambda t: t.name.lower()))
 
 
 @router.get("")
 def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
     """The syllabus in use, as it is written."""
     with transaction(app.pool, coach=coach) as db:
-        house, versions = house_of(db), tuple(syllabi.every(db))
+        house, versions = load_house(db), tuple(syllabi.every(db))
     written = house.syllabus_as_written
     return SyllabusPage(
         own=bool(house.text),
@@ -153,7 +151,7 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
     """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         text = _edited(house, wanted.edits)
         return _trial(db, house, text, read_text(text), effects=effects)
 
@@ -167,7 +165,7 @@ def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
             return {"id": new.id}
         if (versions[0].id if versions else None) != new.base:
             raise Refused(409, "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again, then keep them.")
-        text = _edited(house_of(db), new.edits)
+        text = _edited(load_house(db), new.edits)
         _sound(text)
         syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
     return {"id": new.id}
@@ -198,7 +196,7 @@ def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 def compare_with(app: TheApp, coach: SignedIn, version: UUID | None = None) -> list[Difference]:
     """In what the syllabus in use differs from ours, or from an earlier version."""
     with transaction(app.pool, coach=coach) as db:
-        now, text = house_of(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
+        now, text = load_house(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
     return list(compare_contents(_written(text).content, now.content))
 
 
@@ -215,8 +213,8 @@ def _written(text: str) -> Syllabus:
 def export(app: TheApp, coach: SignedIn) -> Response:
     """The syllabus in use as YAML."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        name = f"syllabus-{today_of(house.coach)}.yaml"
+        house = load_house(db)
+        name = f"syllabus-{house.today}.yaml"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response((house.text or our_text()).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers)
 
@@ -232,7 +230,7 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | Non
     if keep is not None and keep.version != 7:
         raise Refused(422, "The id of a version is a UUID of version 7.")
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         kept = keep is not None and read.syllabus is not None
         found = _trial(db, house, text, read, effects=True, kept=kept)
         if kept and keep:

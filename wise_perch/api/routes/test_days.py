@@ -10,10 +10,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.benching import chosen
+from wise_perch.api.cases import House, load_arranged, load_house
 from wise_perch.api.fields import Moment, NewId
-from wise_perch.api.judgement import title_of
-from wise_perch.api.knowing import House, house_of, syllabus_of
+from wise_perch.core.bench.ready import find_test
+from wise_perch.core.bench.runs import title_of
 from wise_perch.core.bench.test_day import DayMinutes, in_order, minutes_of_days, over_two_days
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTestDay, Run, RunEnd, Trainee, Turn
@@ -78,8 +78,8 @@ def _ordered(db: Connection, wanted: Choices, house: House) -> tuple[Turn, ...]:
     tests = house.syllabus.tests
     turns = []
     for choice in wanted.turns:
-        trainees.one(db, choice.trainee)
-        test, drill = chosen(syllabus_of(db, choice.trainee, house), choice.test, choice.subject)
+        _, syllabus = load_arranged(db, choice.trainee, house)
+        test, drill = find_test(syllabus, choice.test, choice.subject)
         turns.append(Turn(trainee=choice.trainee, test=test.test, subject=drill.drill if drill else ""))
     return over_two_days(turns, tests) if wanted.split else in_order(turns, tests)
 
@@ -118,7 +118,7 @@ def _turn(turn: Turn, name: str, syllabus: Syllabus, runs: list[Run]) -> TurnSai
 def look(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
     """Put tests in order and say the minutes, without keeping anything."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         return _page(db, house, _ordered(db, wanted, house), kept=None)
 
 
@@ -126,7 +126,7 @@ def look(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
 def add(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep a test day; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         return {"id": test_days.add(db, id=new.id, at=new.at, plan=_ordered(db, new, house)).id}
 
 
@@ -134,7 +134,7 @@ def add(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 def every(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
     """The newest test days."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
+        house = load_house(db)
         return tuple(_page(db, house, kept.plan, kept=kept) for kept in test_days.every(db, most=SHOWN))
 
 
@@ -142,7 +142,7 @@ def every(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
 def one(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
     """One test day with what was done of it."""
     with transaction(app.pool, coach=coach) as db:
-        house, kept = house_of(db), test_days.one(db, id)
+        house, kept = load_house(db), test_days.one(db, id)
         return _page(db, house, kept.plan, kept=kept)
 
 

@@ -8,18 +8,19 @@ from pydantic import BaseModel
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.judgement import ScoredRun, scored_all
-from wise_perch.api.knowing import evidence_of, house_of, know, today_of
-from wise_perch.api.levering import Levering, ShareShown, likely_body, push_shares
-from wise_perch.api.today import FIRST_LINES, TodayBrief, refresh_briefs
+from wise_perch.api.today import refresh_briefs
+from wise_perch.core.bench.runs import ScoredRun, score_runs
+from wise_perch.core.dose.levers import ShareShown, push_shares
 from wise_perch.core.trade.evidence import Side
 from wise_perch.core.trade.intake import CautionQuestion
-from wise_perch.core.trainee.goals import GoalStanding, with_falls
+from wise_perch.core.trainee.brief import TodayBrief
+from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.standing import Standing
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.core.trainee.to_decide import NextStep, next_steps
-from wise_perch.store import briefs, evidence, levers, trainees
+from wise_perch.core.trainee.work_on import NextStep, what_to_work_on
+from wise_perch.store import briefs, evidence, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -82,9 +83,9 @@ class TraineePage:
 def today(app: TheApp, coach: SignedIn) -> Response:
     """Every trainee with what there is to decide, most pressing first."""
     with transaction(app.pool, coach=coach) as db:
-        house = house_of(db)
-        refresh_briefs(db, house, on=today_of(house.coach))
-        # the database has the finished text; reading and writing it anew would only cost time
+        house = load_house(db)
+        refresh_briefs(db, house, on=house.today)
+        # the database has the finished text; reading and writing it again would only cost time
         return Response(briefs.today(db), media_type="application/json")
 
 
@@ -113,31 +114,20 @@ def change(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> T
 def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
     """The trainee's page."""
     with transaction(app.pool, coach=coach) as db:
-        house, who = house_of(db), trainees.one(db, id)
-        on = today_of(house.coach)
-        pieces = evidence_of(db, [id], house)[id]
-        known = know(db, id, house, on=on, pieces=pieces)
-        shares = push_shares(Levering(known, likely_body(known.frame.profile), levers.settings(db, id), pieces, on))
-        runs = scored_all(evidence.runs(db, id, most=RUNS_SHOWN), house.coach, known.syllabus)
-        open_floor = scored_all(
-            evidence.runs_of_test(db, id, test=known.syllabus.free_tries.test, subject="", most=RUNS_SHOWN), house.coach, known.syllabus
-        )
-    newest = next((r.verdict for r in open_floor if r.verdict.n), None)
-    goals = known.goals
-    if newest:
-        work_on = known.syllabus.free_tries.decisions[newest.decision].work_on
-        goals = tuple(with_falls(g, newest, work_on) for g in goals)
+        house = load_house(db)
+        who, case = judge_trainee(db, id, house)
+        runs = evidence.runs(db, id, most=RUNS_SHOWN)
     return TraineePage(
         trainee=who,
-        on=on,
-        standing=known.standing,
-        next_steps=tuple(next_steps(known.standing, goals)),
-        runs=runs,
-        goals=goals,
-        goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in known.syllabus.content.goals),
-        schools=known.frame.schools,
-        first_lines=FIRST_LINES,
-        intake_done=bool(known.frame.profile and known.frame.profile.cautions),
-        uncleared=known.uncleared,
-        shares=shares,
+        on=case.on,
+        standing=case.standing,
+        next_steps=what_to_work_on(case),
+        runs=score_runs(runs, case.syllabus, day_of=house.day_of),
+        goals=case.goals,
+        goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in case.syllabus.content.goals),
+        schools=case.arrangement.schools,
+        first_lines=case.syllabus.rules.first_lines,
+        intake_done=bool(case.profile and case.profile.cautions),
+        uncleared=case.uncleared,
+        shares=push_shares(case),
     )

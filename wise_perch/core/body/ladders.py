@@ -78,11 +78,12 @@ def lay_out_ladder(
     settings: Mapping[str, float],
     kit: Sequence[KitItem] = (),
     tested: Tested | None = None,
-    begin: float | None = None,
+    stands: float | None = None,
 ) -> SettingsLadder:
     """Lay out a dial's settings in steps of like difficulty.
 
-    Args: `settings` of the other knobs, in their units; `begin` where to start without a tested limit.
+    Args: `settings` of the other knobs, in their units; `stands`: where the dial stands now, which is a step of
+    the ladder and marked as the next to work at; without it that is the one after the tested one.
     Each step is rounded to the knob's notch and worked out again there, so that its value is the true one.
     """
     knob, currency = lever.knob(dial.name), lever.currency
@@ -95,9 +96,9 @@ def lay_out_ladder(
     up = _harder_up(dial)
     wanted = _even(at[:: 1 if up else -1], value[:: 1 if up else -1], step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0))
     rounded = list(dict.fromkeys(_made(float(x), knob, kit) for x in wanted))
-    chosen = np.array(_with_tested(rounded, tested, knob))
+    chosen = np.array(_with_setting(_with_setting(rounded, tested.setting if tested else None, knob), stands, knob))
     settings_kept, values = sweep_dial(lever, body, dial=dial.name, settings=settings, at=chosen)
-    following = _following(settings_kept, tested.setting if tested else begin, up=up, past=tested is not None)
+    following = _nearest(settings_kept, stands) if stands is not None else _following(settings_kept, tested, up=up)
     near = _nearest(settings_kept, tested.setting) if tested else None
     return SettingsLadder(
         dial=dial.name,
@@ -135,29 +136,27 @@ def _nearest(settings: Numbers, wanted: float) -> int | None:
     return int(np.argmin(np.abs(settings - wanted))) if settings.size else None
 
 
-def _following(settings: Numbers, wanted: float | None, *, up: bool, past: bool) -> int | None:
-    """The step after the tested one; without a test the one nearest to where a beginner starts."""
-    if wanted is None or not settings.size:
+def _following(settings: Numbers, tested: Tested | None, *, up: bool) -> int | None:
+    """The first step that is harder than the tested one."""
+    if tested is None:
         return None
-    if not past:
-        return _nearest(settings, wanted)
     sign = 1 if up else -1
-    return next((n for n, s in enumerate(settings) if sign * (float(s) - wanted) > 1e-6), None)
+    return next((n for n, s in enumerate(settings) if sign * (float(s) - tested.setting) > 1e-6), None)
 
 
-def _with_tested(settings: list[float], tested: Tested | None, knob: Knob) -> list[float]:
-    """The tested setting stands on the ladder as it was: in place of a neighbour that is hardly another, else between its neighbours.
+def _with_setting(settings: list[float], setting: float | None, knob: Knob) -> list[float]:
+    """A tested setting, or the present one, stands on the ladder as it was: in place of a neighbour that is hardly another, else between its neighbours.
 
     Where it took the place of one half a step away, the next step would be half as wide again as all others.
     """
-    if tested is None or not knob.least <= tested.setting <= knob.most:
+    if setting is None or not knob.least <= setting <= knob.most or setting in settings:
         return settings
-    near = min(range(len(settings)), key=lambda n: abs(settings[n] - tested.setting))
+    near = min(range(len(settings)), key=lambda n: abs(settings[n] - setting))
     gap = abs(settings[-1] - settings[0]) / max(1, len(settings) - 1)
-    if abs(settings[near] - tested.setting) <= max(knob.notch, HARDLY * gap):
-        return [*settings[:near], tested.setting, *settings[near + 1 :]]
+    if abs(settings[near] - setting) <= max(knob.notch, HARDLY * gap):
+        return [*settings[:near], setting, *settings[near + 1 :]]
     up = settings[-1] >= settings[0]
-    return sorted([*settings, tested.setting], reverse=not up)
+    return sorted([*settings, setting], reverse=not up)
 
 
 def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:

@@ -10,7 +10,7 @@ from wise_perch.core.body.pikes import hips_over_hands, knees_on_bench, pike_bot
 from wise_perch.core.body.poses import Numbers
 from wise_perch.core.body.presses import press, press_to_target
 from wise_perch.core.body.pushing import ball_lean, push_travel, push_up
-from wise_perch.core.body.segments import CM, Body
+from wise_perch.core.body.segments import CM, Body, UnlikelyBody
 from wise_perch.core.body.segments import make_body as made_body
 from wise_perch.core.body.upright import handstand, straight_pose, wall_hold
 from wise_perch.core.trade.intake import Profile
@@ -84,6 +84,14 @@ def solve_one(model: str, body: Body, settings: Mapping[str, float]) -> Answer |
 def settings_for(lever: Lever, body: Body, given: Mapping[str, float]) -> dict[str, float]:
     """Every knob's setting: as given, else where it begins."""
     return {k.knob: given.get(k.knob, k.start_at(body.stature * CM)) for k in lever.knobs}
+
+
+def likely_body(profile: Profile | None) -> Body | None:
+    """The body an intake describes, or None while it is not known or cannot be."""
+    try:
+        return own_body(profile)
+    except UnlikelyBody:
+        return None
 
 
 def own_body(profile: Profile | None) -> Body | None:

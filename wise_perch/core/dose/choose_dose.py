@@ -3,67 +3,49 @@
 from dataclasses import replace
 
 from wise_perch.core.body.loads import seconds_of, share_of
-from wise_perch.core.dose.dose import USUAL_SETS, DayDose, best_piece, best_value, clean_ones, sets_of, sides_of
+from wise_perch.core.dose.dose import DayDose, sets_of, sides_of
 from wise_perch.core.dose.holds import hold_dose
+from wise_perch.core.dose.recent import best_piece, dose_rule
 from wise_perch.core.dose.reps import lowering_dose, reps_dose
-from wise_perch.core.dose.setting import Trained, set_dial
+from wise_perch.core.dose.setting import set_dial, settings_in_use
 from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Range, say_amount
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.words import say_day
-from wise_perch.core.trainee.marks import is_enough
-from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.case import JudgedCase
 
 
-def choose_dose(drill: Drill, stands: DrillStanding, who: Trained) -> DayDose:
+def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
     """Work out a drill's dose for the day."""
-    if stands.confidence is not None and stands.confidence <= who.syllabus.rules.low_confidence.value:
-        who = replace(who, shy=True)
-    rule = _rule(drill, who)
-    found = _by_measure(drill, rule, stands, who)
-    share = share_of(who.syllabus.mechanics, drill, who.body, {found.dialled.dial: found.dialled.setting} if found.dialled else {})
-    return replace(found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, who))
+    found = _by_measure(drill, dose_rule(drill, case), case)
+    set_to = {**settings_in_use(drill, case), **({found.dial.dial: found.dial.setting} if found.dial else {})}
+    share = share_of(case.syllabus.mechanics, drill, case.body, set_to)
+    return replace(found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, case))
 
 
-def _rule(drill: Drill, who: Trained) -> DoseRule:
-    """The syllabus's rule for this drill: of several the last whose second drill is met, else the first."""
-    rules = who.syllabus.doses(drill)
-    if not rules:
-        return DoseRule()
-    for rule in reversed(rules):
-        if rule.then and rule.each and rule.then in who.syllabus.drills:
-            ready = best_value(who.recent(drill), drill.gate) >= rule.each.least
-            held = any(
-                is_enough(p.value, p.n, g) for g in [who.syllabus.drills[rule.then].gate] for p in clean_ones(who.pieces.get(rule.then, ()), g)
-            )
-            if ready and held:
-                return rule
-    return next((r for r in rules if not r.then), rules[0])
-
-
-def _by_measure(drill: Drill, rule: DoseRule, stands: DrillStanding, who: Trained) -> DayDose:
+def _by_measure(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     measure = drill.gate.measure
     if measure is Measure.RATE or rule.way == "singles":
-        return singles_dose(drill, rule, who)
+        return singles_dose(drill, rule, case)
     if drill.gate.fewer:
-        return stretch_dose(drill, rule, who)
+        return stretch_dose(drill, rule, case)
     match measure:
         case Measure.REPS:
-            return reps_dose(drill, rule, stands, who)
+            return reps_dose(drill, rule, case)
         case Measure.LOWERING:
-            return lowering_dose(drill, rule, who)
+            return lowering_dose(drill, rule, case)
         case Measure.HOLD:
-            return hold_dose(drill, rule, stands, who)
+            return hold_dose(drill, rule, case)
         case Measure.ANGLE | Measure.HEIGHT:
-            return stretch_dose(drill, rule, who)
+            return stretch_dose(drill, rule, case)
         case _:
-            return distance_dose(drill, rule, who)
+            return distance_dose(drill, rule, case)
 
 
-def singles_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
+def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     """Single tries with a rest between them, at most so many a session."""
-    rules, gate = who.syllabus.sessions, drill.gate
+    rules, gate = case.syllabus.sessions, drill.gate
     asked = (
         (rule.each if gate.measure is Measure.RATE else None)
         or rule.sets
@@ -75,10 +57,10 @@ def singles_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
         if gate.measure is Measure.RATE
         else min(asked.least, rules.singles_least.value)
     )
-    between = rule.rest_s or who.syllabus.content.usual_doses.get(Measure.RATE.value, DoseRule()).rest_s
+    between = rule.rest_s or case.syllabus.content.usual_doses.get(Measure.RATE.value, DoseRule()).rest_s
     rest = between.value if between else rules.least_rest_s.value
     hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None
-    set_to = set_dial(drill, who, enough=gate.value, least=0.0) if drill.dial else None
+    set_to = set_dial(drill, case)
     each = 1.0 if gate.measure in (Measure.RATE, Measure.REPS) else (hold or gate.value)
     return DayDose(
         drill=drill.drill,
@@ -91,7 +73,7 @@ def singles_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
         sides=sides_of(drill),
         work_s=rules.single_s.value * sides_of(drill),
         rest_s=rest,
-        dialled=set_to,
+        dial=set_to,
         because=(
             Because(text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.", origin=asked.origin),
             Because(text=f"Rest {rest:g} s between them. {rule.words}".strip(), origin=between.origin if between else rules.least_rest_s.origin),
@@ -100,13 +82,14 @@ def singles_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     )
 
 
-def stretch_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
+def stretch_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     """A stretch: so long at a time, little and often."""
-    rules = who.syllabus.sessions
-    sets = sets_of(rule, USUAL_SETS)
+    rules = case.syllabus.sessions
+    sets, set_to = sets_of(rule, case), set_dial(drill, case)
     return DayDose(
         drill=drill.drill,
         way="stretch",
+        dial=set_to,
         measure=drill.gate.measure,
         sets=int(sets.least),
         least=int(sets.least),
@@ -124,18 +107,18 @@ def stretch_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     )
 
 
-def distance_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
+def distance_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     """A distance a little beyond the best, in steps of half a metre."""
-    rules, gate = who.syllabus.sessions, drill.gate
-    best = best_piece(who.recent(drill), gate)
+    rules, gate = case.syllabus.sessions, drill.gate
+    best = best_piece(case.recent(drill), gate)
     asked = min(gate.value, best.value + gate.value / 5) if best else gate.value / 2
     each = float(max(50, round(asked / 50) * 50))
     told = (
-        f"a little beyond the best, {say_amount(best.value, gate.measure)} on {say_day(best.day, who.on)}"
+        f"a little beyond the best, {say_amount(best.value, gate.measure)} on {say_day(best.day, case.on)}"
         if best
         else "half of its gate to begin with"
     )
-    sets = sets_of(rule, USUAL_SETS)
+    sets = sets_of(rule, case)
     return DayDose(
         drill=drill.drill,
         way="distance",
@@ -150,13 +133,13 @@ def distance_dose(drill: Drill, rule: DoseRule, who: Trained) -> DayDose:
     )
 
 
-def _load(found: DayDose, share: float | None, who: Trained) -> float:
+def _load(found: DayDose, share: float | None, case: JudgedCase) -> float:
     """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is carried."""
     if share is None or found.way == "stretch":
         return 0.0
     if found.measure in (Measure.RATE, Measure.DISTANCE):
         seconds: float | None = found.work_s
     else:
-        seconds = seconds_of(who.syllabus.mechanics, measure=found.measure, value=found.each, window_s=found.window_s)
+        seconds = seconds_of(case.syllabus.mechanics, measure=found.measure, value=found.each, window_s=found.window_s)
     then = found.then.each if found.then else 0.0
     return share * (seconds or 0.0) * found.sides + then

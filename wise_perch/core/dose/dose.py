@@ -1,17 +1,16 @@
 """A dose worked out for one trainee on one day, and what all doses have in common."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from wise_perch.core.dose.setting import DialSetting, Trained
+from wise_perch.core.dose.setting import DialSetting
 from wise_perch.core.trade.content import DoseRule, Drill
-from wise_perch.core.trade.evidence import Evidence, Form, Measure
-from wise_perch.core.trade.gates import Gate, Range, say_amount
+from wise_perch.core.trade.evidence import Evidence, Measure
+from wise_perch.core.trade.gates import Range, say_amount
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.words import say_day
-from wise_perch.core.trainee.marks import at_setting, compares_with
-from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.marks import at_setting
 from wise_perch.core.trainee.wall import State
 
 Way = Literal["hold", "reps", "lowering", "singles", "links", "minute", "staircase", "rounds", "touches", "stretch", "distance"]
@@ -26,6 +25,11 @@ class Then:
     title: str
     each: float
     measure: Measure
+    words: str = field(init=False, default="")
+
+    def __post_init__(self) -> None:
+        """Say it: "30 s back-to-wall hold"."""
+        object.__setattr__(self, "words", f"{say_amount(self.each, self.measure)} {self.title.lower()}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,7 +39,8 @@ class DayDose:
     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
     of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
     minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
-    body-weight seconds, where known. `place`: a distance that is no dial, in words.
+    body-weight seconds, where known. `place`: where it is set up, in words: the dial's setting, or a distance that is
+    no dial. `amount`, `each_words` and `first_words` say the dose, each set and the first one.
     """
 
     drill: str
@@ -52,12 +57,23 @@ class DayDose:
     work_s: float
     rest_s: float
     every_minute: bool = False
-    dialled: DialSetting | None = None
+    dial: DialSetting | None = None
     place: str = ""
     then: Then | None = None
     share: float | None = None
     load_s: float = 0.0
     because: tuple[Because, ...] = ()
+    amount: str = field(init=False, default="")
+    each_words: str = field(init=False, default="")
+    first_words: str = field(init=False, default="")
+
+    def __post_init__(self) -> None:
+        """Say the dose, so that nobody else has to."""
+        object.__setattr__(self, "each_words", say_amount(self.each, self.measure))
+        object.__setattr__(self, "first_words", "" if self.first is None else say_amount(self.first, self.measure))
+        object.__setattr__(self, "amount", self._say())
+        if self.dial is not None:
+            object.__setattr__(self, "place", self.dial.words)
 
     @property
     def set_s(self) -> float:
@@ -69,8 +85,7 @@ class DayDose:
         """The whole dose, s; nobody rests after the last set."""
         return self.sets * self.set_s - (0 if self.every_minute else self.rest_s)
 
-    @property
-    def amount(self) -> str:
+    def _say(self) -> str:
         """The dose as it is said: "3 × 4 s", "10 singles", "5 min, 1 rep each minute"."""
         each, side = say_amount(self.each, self.measure), " a side" if self.sides > 1 else ""
         match self.way:
@@ -80,41 +95,18 @@ class DayDose:
                 what = f"{self.each:g} {'rep' if self.each == 1 else 'reps'}" if self.measure is Measure.REPS else f"one of {each}"
                 return f"{self.sets} min, {what} each minute"
             case "rounds" if self.then:
-                return f"{self.sets} rounds of {self.each:g} and {say_amount(self.then.each, self.then.measure)} {self.then.title.lower()}"
+                return f"{self.sets} rounds of {self.each:g} and {self.then.words}"
             case "touches":
-                return f"{self.sets} × {self.window_s:g} s, count the touches"
+                return f"{self.sets} × {self.window_s or 0:g} s, count the touches"
             case "stretch":
-                return f"{self.sets} × {self.work_s / self.sides:g} s{side}"
+                return f"{self.sets} × {self.work_s / max(1, self.sides):g} s{side}"
             case _:
                 return f"{self.sets} × {each}{side}"
 
 
-def with_sets(dosed: DayDose, sets: int) -> DayDose:
+def with_sets(dose: DayDose, sets: int) -> DayDose:
     """The same dose with another number of sets."""
-    return replace(dosed, sets=sets)
-
-
-# --- what evidence says, and what is said alike ----------------------------------------------------------------
-
-USUAL_SETS = Range(least=2, most=4, origin="practice")
-"""Where the syllabus names no sets: what holds and stretches take."""
-
-
-def clean_ones(pieces: Sequence[Evidence], gate: Gate) -> list[Evidence]:
-    """The clean pieces that are measured as a gate is."""
-    return [p for p in pieces if compares_with(p, gate) and p.form is Form.CLEAN]
-
-
-def best_piece(pieces: Sequence[Evidence], gate: Gate) -> Evidence | None:
-    """The best clean piece measured as the gate is, the newest of equals, whatever the setting."""
-    clean = clean_ones(pieces, gate)
-    return max(clean, key=lambda p: (-p.value if gate.fewer else p.value, p.day), default=None)
-
-
-def best_value(pieces: Sequence[Evidence], gate: Gate) -> float:
-    """The best clean value measured as a gate is, whatever the setting; 0 without one."""
-    best = best_piece(pieces, gate)
-    return best.value if best else 0.0
+    return replace(dose, sets=sets)
 
 
 def sides_of(drill: Drill) -> int:
@@ -122,18 +114,18 @@ def sides_of(drill: Drill) -> int:
     return 2 if drill.gate.each_side else 1
 
 
-def gate_try(
-    drill: Drill, stands: DrillStanding, best: Evidence | None, set_to: DialSetting | None, who: Trained
-) -> tuple[float | None, tuple[Because, ...]]:
+def gate_try(drill: Drill, best: Evidence | None, set_to: DialSetting | None, case: JudgedCase) -> tuple[float | None, tuple[Because, ...]]:
     """The first set asks for the gate where it is within reach, or waits for its second day."""
-    gate, rules = drill.gate, who.syllabus.sessions
+    gate, rules, stands = drill.gate, case.syllabus.sessions, case.drills[drill.drill]
     there = gate.at is None or (set_to is not None and gate.at.holds(set_to.setting))
     if gate.mode or not there:
         return None, ()
     if stands.state is State.MET:
-        by = f" by {say_day(stands.prove_by, who.on)}" if stands.prove_by and stands.prove_by >= who.on else ""
+        by = f" by {say_day(stands.prove_by, case.on)}" if stands.prove_by and stands.prove_by >= case.on else ""
         return gate.value, (
-            Because(text=f"The first one for the gate: a second clean day{by} makes it proven.", origin=who.syllabus.rules.proven_within_days.origin),
+            Because(
+                text=f"The first one for the gate: a second clean day{by} makes it proven.", origin=case.syllabus.rules.proven_within_days.origin
+            ),
         )
     if best and at_setting(best, gate) and best.value >= rules.gate_try_from.value * gate.value:
         return gate.value, (
@@ -144,9 +136,10 @@ def gate_try(
     return None, ()
 
 
-def sets_of(rule: DoseRule, usual: Range) -> Range:
+def sets_of(rule: DoseRule, case: JudgedCase, *, reps: bool = False) -> Range:
     """The rule's own number of sets, or the usual one."""
-    return rule.sets or usual
+    rules = case.syllabus.sessions
+    return rule.sets or (rules.usual_rep_sets if reps else rules.usual_sets)
 
 
 def because_sets(sets: Range, rest: float, rule: DoseRule) -> Because:

@@ -10,78 +10,73 @@ from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
-from wise_perch.core.trainee.wall import Wall
-from wise_perch.core.week.candidates import lighter_drill
-from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.week_plan import Block, DayPlan
-
-MOST_SWAPS = 4
-"""So many drills stand by for each block. Ours."""
 
 
 class _Maker:
     """Gathers the variants that a sheet needs, each once."""
 
-    def __init__(self, asked: WeekQuestion, wall: Wall, *, exits_shown: bool) -> None:
-        self.asked, self.wall, self.syllabus = asked, wall, asked.who.syllabus
-        self.every = asked.standing.every()
+    def __init__(self, case: JudgedCase, *, exits_shown: bool) -> None:
+        self.case, self.wall, self.syllabus = case, case.wall, case.syllabus
+        self.every = case.drills
         self.found: dict[str, Variant] = {}
         self.exits_shown = exits_shown
 
     def drill(self, name: str) -> str:
-        """The variant of a drill as it is dosed today; its key."""
+        """The variant of a drill as it is dose today; its key."""
         if name not in self.found:
             drill = self.syllabus.drills[name]
             # nobody is sent at a gate with what only stands in for something else
-            self._keep(name, drill, replace(choose_dose(drill, self.every[name], self.asked.who), first=None))
+            self._keep(name, drill, replace(choose_dose(drill, self.case), first=None))
         return name
 
     def block(self, block: Block) -> str:
         """The variant a block was planned with; its key."""
-        if block.dosed is None:
+        if block.dose is None:
             self.found[block.key] = Variant(
                 key=block.key, title=block.title, test=block.test, pillar=block.pillar, length_s=block.length_s, joints=block.joints,
                 about=block.about, cues=block.cues, cautions=block.cautions, because=block.because,
             )  # fmt: skip
             return block.key
-        self._keep(block.key, self.syllabus.drills[block.drill], block.dosed, because=block.because, joints=block.joints or None)
+        self._keep(block.key, self.syllabus.drills[block.drill], block.dose, because=block.because, joints=block.joints or None)
         return block.key
 
     def easier(self, key: str) -> str:
         """The same drill one setting easier, or with the fewest sets where its dial has nothing easier; empty where neither helps."""
         was = self.found[key]
-        dialled = was.dosed.dialled if was.dosed else None
-        if was.dosed is None or dialled is None or dialled.at == 0:
+        dialled = was.dose.dial if was.dose else None
+        if was.dose is None or dialled is None or dialled.at == 0:
             return ""
         made = f"{was.drill} easier"
-        easier = replace(was.dosed, dialled=replace(dialled, at=dialled.at - 1), first=None)
+        easier = replace(was.dose, dial=replace(dialled, at=dialled.at - 1), first=None)
         self._keep(made, self.syllabus.drills[was.drill], easier)
         return made
 
     def _keep(
-        self, key: str, drill: Drill, dosed: DayDose, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
+        self, key: str, drill: Drill, dose: DayDose, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
     ) -> None:
         variant = Variant(
             key=key,
             title=drill.title,
             drill=drill.drill,
             pillar=self.syllabus.pillar_of[drill.drill],
-            dosed=dosed,
-            length_s=dosed.length_s,
+            dose=dose,
+            length_s=dose.length_s,
             inverted=drill.drill in self.syllabus.inverted,
             joints=joints_of(self.syllabus, drill) if joints is None else joints,
             about=drill.about,
             cues=drill.cues,
             cautions=drill.cautions,
-            because=dosed.because if because is None else because,
+            because=dose.because if because is None else because,
         )
         self.found[key] = variant
         lighter, words = self._lighter(drill)
         self.found[key] = replace(variant, lighter=lighter, lighter_words=words, shy=self._shy(drill))
 
     def _lighter(self, drill: Drill) -> tuple[str, str]:
-        found = lighter_drill(drill, self.asked)
+        found = self.case.lighter_than(drill)
         return (self.drill(found[0].drill), f"{found[0].title.lower()} in its place, {found[1]}") if found else ("", "")
 
     def _shy(self, drill: Drill) -> str:
@@ -90,11 +85,11 @@ class _Maker:
             return ""
         key = f"{drill.drill} shy"
         if key not in self.found:
-            dosed = choose_dose(drill, self.every[drill.drill], replace(self.asked.who, shy=True, chosen={}))
+            dose = choose_dose(drill, replace(self.case, shy=True, chosen={}))
             self.found[key] = Variant(
-                key=key, title=drill.title, drill=drill.drill, pillar=self.syllabus.pillar_of[drill.drill], dosed=dosed, length_s=dosed.length_s,
+                key=key, title=drill.title, drill=drill.drill, pillar=self.syllabus.pillar_of[drill.drill], dose=dose, length_s=dose.length_s,
                 inverted=drill.drill in self.syllabus.inverted, joints=joints_of(self.syllabus, drill), about=drill.about, cues=drill.cues,
-                cautions=drill.cautions, because=dosed.because,
+                cautions=drill.cautions, because=dose.because,
             )  # fmt: skip
         return key
 
@@ -129,12 +124,12 @@ def _toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
         yield from (d.drill for d in sorted(rung, key=lambda d: d.optional))
 
 
-def lay_out_session(day: DayPlan, asked: WeekQuestion, wall: Wall) -> FloorSheet:
+def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
     """Lay a planned session out as the sheet that is followed on the floor."""
-    exits = asked.who.syllabus.sessions.rehearsal.drills
-    maker = _Maker(asked, wall, exits_shown=any(b.drill in exits for b in day.blocks))
+    exits = case.syllabus.sessions.rehearsal.drills
+    maker = _Maker(case, exits_shown=any(b.drill in exits for b in day.blocks))
     slots = [_slot(block, maker) for block in day.blocks]
-    rules, judged = asked.who.syllabus.sessions, asked.who.syllabus.rules
+    rules, judged = case.syllabus.sessions, case.syllabus.rules
     words = rules.words
     return FloorSheet(
         day=day.day,
@@ -151,8 +146,8 @@ def lay_out_session(day: DayPlan, asked: WeekQuestion, wall: Wall) -> FloorSheet
             poor=words.poor,
             good=words.good,
             shy=words.shy,
-            some=words.some,
-            much=words.much,
+            some=judged.pain_some,
+            much=judged.pain_much,
             none_lighter=words.none_lighter,
             fewer=words.fewer,
         ),
@@ -166,5 +161,5 @@ def _slot(block: Block, maker: _Maker) -> FloorSlot:
     if block.kind != "work":
         return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)  # type: ignore[arg-type]
     ahead, closed = maker.ahead(block.drill)
-    swaps = tuple(maker.drill(n) for n in [n for n in block.siblings if maker.may(n)][:MOST_SWAPS])
+    swaps = tuple(maker.drill(n) for n in [n for n in block.siblings if maker.may(n)][: int(maker.syllabus.sessions.weights.swaps.value)])
     return FloorSlot(kind="work", **where, back=maker.back(key, block.drill), ahead=ahead, ahead_closed=closed, swaps=swaps)  # type: ignore[arg-type]

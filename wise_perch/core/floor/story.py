@@ -1,10 +1,16 @@
 """A session told in words: block by block what was planned and what was done."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import timedelta
 
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.floor.kept_session import FloorSession
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, SlotNow, Status, Variant, walk_session
-from wise_perch.core.trade.evidence import Form
+from wise_perch.core.trade.evidence import Evidence, Form
+from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
+from wise_perch.core.trainee.changes import WallChange, find_changes
+from wise_perch.core.trainee.hand_load import loads_by_day
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -17,6 +23,71 @@ class SlotDone:
     status: Status
     why: str
     drill: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextTime:
+    """How a drill's dose changes by what was done: now and next time, and why."""
+
+    title: str
+    now: str
+    next: str
+    because: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Story:
+    """A session told: each block as planned and done, what it moved on the wall bars, and what changes next time.
+
+    `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of its day.
+    """
+
+    blocks: tuple[SlotDone, ...]
+    changes: tuple[WallChange, ...]
+    next_time: tuple[NextTime, ...]
+    poor: bool
+    load_s: float
+
+
+def tell_story(session: FloorSession, case: Case, own: Sequence[Evidence]) -> Story:
+    """Tell a session by what was known before it and after it. `case` on its day; `own`: the sets that it came to."""
+    after = judge_case(case)
+    before = judge_case(replace(case, sets=_without(case.sets, own)))
+    tomorrow = judge_case(replace(case, on=session.day + timedelta(days=1)))
+    events = session.standing_events
+    ready = next((e for e in events if e.kind == "ready"), None)
+    loads = loads_by_day(after, since=session.day)
+    return Story(
+        blocks=tell_blocks(session.sheet, events),
+        changes=tuple(find_changes(before.standing, after.standing)),
+        next_time=tuple(_next_time(session, tomorrow)),
+        poor=bool(ready and ready.energy is not None and ready.energy <= session.sheet.changes.poor_energy),
+        load_s=round(loads.get(session.day, 0.0), 1),
+    )
+
+
+def _without(pieces: Sequence[Evidence], own: Sequence[Evidence]) -> list[Evidence]:
+    """All evidence but a session's own: each of its pieces is taken out once."""
+    left, found = list(own), []
+    for piece in pieces:
+        if piece in left:
+            left.remove(piece)
+        else:
+            found.append(piece)
+    return found
+
+
+def _next_time(session: FloorSession, tomorrow: JudgedCase) -> Iterator[NextTime]:
+    for slot in session.sheet.slots:
+        variant = session.sheet.variants[slot.planned]
+        was = variant.dose
+        if slot.kind != "work" or was is None or variant.drill not in tomorrow.drills:
+            continue
+        following = choose_dose(tomorrow.syllabus.drills[variant.drill], tomorrow)
+        following = replace(following, sets=was.sets if was.least == following.least else following.sets)
+        now, then = (" ".join(filter(None, (d.amount, d.dial.words if d.dial else ""))) for d in (was, following))
+        if now != then:
+            yield NextTime(title=variant.title, now=now, next=then, because=following.because[0].text if following.because else "")
 
 
 def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDone, ...]:
@@ -40,10 +111,10 @@ def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDo
 
 
 def _planned(variant: Variant) -> str:
-    if variant.dosed is None:
+    if variant.dose is None:
         return f"{-(-variant.length_s // 60):.0f} min"
-    dial = variant.dosed.dialled
-    return f"{variant.dosed.amount}, {dial.words}" if dial else variant.dosed.amount
+    dial = variant.dose.dial
+    return f"{variant.dose.amount}, {dial.words}" if dial else variant.dose.amount
 
 
 def _done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> str:
@@ -56,10 +127,10 @@ def _done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> str:
 
 
 def _figures(variant: Variant, sets: Sequence[FloorEvent]) -> str:
-    dosed = variant.dosed
-    if dosed and dosed.way == "singles" and dosed.each == 1:
+    dose = variant.dose
+    if dose and dose.way == "singles" and dose.each == 1:
         return f"{sum(e.value or 0 for e in sets):g} of {len(sets)}"
-    if dosed and dosed.way == "stretch":
+    if dose and dose.way == "stretch":
         return f"{len(sets)} sets"
     return ", ".join(f"{e.value:g}{_mark(e.form)}" for e in sets if e.value is not None)
 

@@ -1,6 +1,7 @@
-"""What a session comes to as evidence: sets one by one, single tries as k of n, floats as an average of three."""
+"""What a session comes to as evidence, whoever tells of it: sets one by one, single tries as k of n, floats as an average of three."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from uuid import UUID, uuid5
 
 from wise_perch.core.dose.dose import DayDose
@@ -13,78 +14,102 @@ LEAST_OF_AN_AVERAGE = 3
 """An average of three takes three."""
 
 
-def pieces_of_slot(
-    sheet: FloorSheet, events: Sequence[KeptEvent], slot: int, *, session: UUID, syllabus: Syllabus
-) -> tuple[list[SessionPiece], list[UUID]]:
-    """What one block comes to by what happened in it, and the ids of what it no longer comes to.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BlockEvidence:
+    """What one block comes to, and the ids of what it no longer comes to."""
+
+    pieces: tuple[SessionPiece, ...]
+    gone: tuple[UUID, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """What all pieces of a session share: how confident the day was, and whether a coach saw the form."""
+
+    confidence: int | None
+    seen: bool
+    syllabus: Syllabus
+
+    def form(self, event: KeptEvent) -> Form:
+        """The form of a set: as marked, clean where it was not; loose where nobody saw it, so that it counts as work and meets no gate."""
+        return (event.what.form or Form.CLEAN) if self.seen else Form.LOOSE
+
+
+def evidence_of_block(
+    sheet: FloorSheet, events: Sequence[KeptEvent], slot: int, *, session: UUID, syllabus: Syllabus, seen: bool = True
+) -> BlockEvidence:
+    """What one block comes to by what happened in it. `seen`: a coach saw it; what a trainee tells alone is loose.
 
     Ids follow from the events', or from the session and block where several sets come to one piece, so that doing it again
     writes the same rows.
     """
     confidence = next((e.what.confidence for e in events if e.what.kind == "ready" and e.struck_at is None), None)
+    told = _Told(confidence, seen, syllabus)
     sets = [e for e in events if e.what.kind == "set" and e.what.slot == slot]
     found: list[SessionPiece] = []
     gone: list[UUID] = [e.id for e in sets if e.struck_at]
     for key in dict.fromkeys(e.what.key for e in sets):
         variant = sheet.variants.get(key)
         mine = [e for e in sets if e.what.key == key and e.struck_at is None]
-        if variant is None or variant.dosed is None or variant.drill not in syllabus.drills:
+        if variant is None or variant.dose is None or variant.drill not in syllabus.drills:
             continue
         together = uuid5(session, f"{slot} {key}")
-        made = list(_pieces(variant, variant.dosed, mine, together, confidence, syllabus))
+        made = list(_pieces(variant, variant.dose, mine, together, told))
         found += made
         if not any(p.id == together for p in made):
             gone.append(together)
         gone += [uuid5(e.id, "then") for e in sets if e.what.key == key and e.struck_at]
-    return found, gone
+    return BlockEvidence(pieces=tuple(found), gone=tuple(gone))
 
 
-def _pieces(
-    variant: Variant, dosed: DayDose, sets: Sequence[KeptEvent], together: UUID, confidence: int | None, syllabus: Syllabus
-) -> Iterable[SessionPiece]:
+def _pieces(variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told) -> Iterable[SessionPiece]:
     if not sets:
         return
-    if dosed.measure is Measure.RATE:
+    if dose.measure is Measure.RATE:
         worked = sum(1.0 for e in sets if e.what.value)
-        yield _piece(variant, dosed, sets[-1], id=together, value=worked, n=len(sets), form=Form.CLEAN, confidence=confidence)
-    elif dosed.mode is not None:
-        if len(sets) >= LEAST_OF_AN_AVERAGE:
-            most = syllabus.drills[variant.drill].gate.value
-            mean = sum(min(most, e.what.value or 0.0) for e in sets) / len(sets)
-            forms = [e.what.form or Form.CLEAN for e in sets]
-            worst = Form.LOST if Form.LOST in forms else Form.LOOSE if Form.LOOSE in forms else Form.CLEAN
-            yield _piece(variant, dosed, sets[-1], id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst, confidence=confidence)
+        form = Form.CLEAN if told.seen else Form.LOOSE
+        yield _piece(variant, dose, sets[-1], told, id=together, value=worked, n=len(sets), form=form)
+    elif dose.mode is not None:
+        # how a float is averaged takes a coach's eye and clock
+        if told.seen and len(sets) >= LEAST_OF_AN_AVERAGE:
+            yield _average(variant, dose, sets, together, told)
     else:
         for e in sets:
-            if e.what.value is not None and (dosed.way != "stretch" or e.what.value > 0):
-                yield _piece(variant, dosed, e, id=e.id, value=e.what.value, n=None, form=e.what.form or Form.CLEAN, confidence=confidence)
-            if dosed.then and e.what.then_value:
-                yield _then(dosed, e, confidence)
+            if e.what.value is not None and (dose.way != "stretch" or (told.seen and e.what.value > 0)):
+                yield _piece(variant, dose, e, told, id=e.id, value=e.what.value, n=None, form=told.form(e))
+            if dose.then and e.what.then_value:
+                yield _then(dose, e, told)
 
 
-def _piece(
-    variant: Variant, dosed: DayDose, event: KeptEvent, *, id: UUID, value: float, n: int | None, form: Form, confidence: int | None
-) -> SessionPiece:
+def _average(variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told) -> SessionPiece:
+    most = told.syllabus.drills[variant.drill].gate.value
+    mean = sum(min(most, e.what.value or 0.0) for e in sets) / len(sets)
+    forms = [e.what.form or Form.CLEAN for e in sets]
+    worst = Form.LOST if Form.LOST in forms else Form.LOOSE if Form.LOOSE in forms else Form.CLEAN
+    return _piece(variant, dose, sets[-1], told, id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst)
+
+
+def _piece(variant: Variant, dose: DayDose, event: KeptEvent, told: _Told, *, id: UUID, value: float, n: int | None, form: Form) -> SessionPiece:
     setting = event.what.setting
     return SessionPiece(
         id=id,
         drill=variant.drill,
         at=event.at,
-        measure=dosed.measure,
+        measure=dose.measure,
         value=value,
         n=n,
-        mode=dosed.mode,
-        window_s=dosed.window_s,
+        mode=dose.mode,
+        window_s=dose.window_s,
         form=form,
         side=event.what.side,
-        confidence=confidence,
-        dial={dosed.dialled.dial: setting} if dosed.dialled and setting is not None else {},
-        note="",
+        confidence=told.confidence,
+        dial={dose.dial.dial: setting} if dose.dial and setting is not None else {},
+        note="" if told.seen else "self-reported",
     )
 
 
-def _then(dosed: DayDose, event: KeptEvent, confidence: int | None) -> SessionPiece:
-    then = dosed.then
+def _then(dose: DayDose, event: KeptEvent, told: _Told) -> SessionPiece:
+    then = dose.then
     assert then is not None
     return SessionPiece(
         id=uuid5(event.id, "then"),
@@ -95,9 +120,9 @@ def _then(dosed: DayDose, event: KeptEvent, confidence: int | None) -> SessionPi
         n=None,
         mode=None,
         window_s=None,
-        form=event.what.form or Form.CLEAN,
+        form=told.form(event),
         side=None,
-        confidence=confidence,
+        confidence=told.confidence,
         dial={},
         note="after a round",
     )

@@ -32,7 +32,7 @@ class Variant:
     drill: str = ""
     test: str = ""
     pillar: Pillar | None = None
-    dosed: DayDose | None = None
+    dose: DayDose | None = None
     length_s: float = 0.0
     inverted: bool = False
     joints: tuple[str, ...] = ()
@@ -163,10 +163,10 @@ def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
 
 
 def _begin(sheet: FloorSheet, key: str, *, why: str = "", fewest: bool = False) -> SlotNow:
-    dosed = sheet.variants[key].dosed
+    dose = sheet.variants[key].dose
     # one after the other: each side is a set of its own
-    sets = (dosed.least if fewest else dosed.sets) * dosed.sides if dosed else 1
-    return SlotNow(key=key, sets=sets, at=dosed.dialled.at if dosed and dosed.dialled else None, why=why)
+    sets = (dose.least if fewest else dose.sets) * dose.sides if dose else 1
+    return SlotNow(key=key, sets=sets, at=dose.dial.at if dose and dose.dial else None, why=why)
 
 
 def _ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> list[SlotNow]:
@@ -257,13 +257,13 @@ def _of_slot(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> SlotNow:
 
 def _dial(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> int | None:
     """The staircase within a session: enough clean reps one step harder, a miss one easier; elsewhere only a miss moves the dial."""
-    dosed = sheet.variants[now.key].dosed
-    if now.at is None or dosed is None or dosed.dialled is None:
+    dose = sheet.variants[now.key].dose
+    if now.at is None or dose is None or dose.dial is None:
         return now.at
-    missed = event.form == Form.LOST or (dosed.way != "singles" and not event.value)
+    missed = event.form == Form.LOST or (dose.way != "singles" and not event.value)
     if missed:
         return max(0, now.at - 1)
     clean = event.form in (None, Form.CLEAN)
-    if dosed.way == "staircase" and clean and (event.value or 0) >= sheet.changes.clean_to_step:
-        return min(len(dosed.dialled.steps) - 1, now.at + 1)
+    if dose.way == "staircase" and clean and (event.value or 0) >= sheet.changes.clean_to_step:
+        return min(len(dose.dial.steps) - 1, now.at + 1)
     return now.at

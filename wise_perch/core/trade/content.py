@@ -173,6 +173,7 @@ class Rules:
     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
     toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
     that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
+    `first_lines`: those that begin every way stand in front where no goal is chosen.
     """
 
     proven_within_days: Figure
@@ -192,6 +193,7 @@ class Rules:
     joints: tuple[str, ...]
     pain_some: str
     pain_much: str
+    first_lines: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

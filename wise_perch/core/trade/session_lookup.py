@@ -15,6 +15,13 @@ def phase_of(syllabus: Syllabus, drill: str) -> Phase | None:
     return next((p for p in phases if drill in p.drills or drill in p.always), next((p for p in phases if line in p.lines), None))
 
 
+@lru_cache(maxsize=256)
+def always_done(syllabus: Syllabus) -> frozenset[str]:
+    """The drills that every session has anyway, as part of how it begins and ends."""
+    phases = syllabus.sessions.phases
+    return frozenset(name for p in phases for name in (*p.always, *(p.drills if p.fixed_s else ())))
+
+
 def joints_of(syllabus: Syllabus, drill: Drill) -> tuple[str, ...]:
     """The joints a drill loads, whichever side."""
     joints = syllabus.sessions.joints

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from wise_perch.core.trade.decision import Figure, Origin
+from wise_perch.core.trade.gates import Range
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,10 +70,34 @@ class SessionWords:
     poor: str
     good: str
     shy: str
-    some: str
-    much: str
     none_lighter: str
     fewer: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Weights:
+    """What a week is weighed by, each beside the others.
+
+    `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one before;
+    `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open beside the way, or put in
+    by hand; `helps`: one that only helps; `second_day`: one beside the way that lacks its second day; `keeps`: one that is
+    passed and only prepares; `due_test`: a test that is due; `extra_sets`: all sets beyond the fewest, beside what the drill
+    counts; `share_penalty`: each 5 s by which another pillar has more than the holding one; `kept_rungs`: so many rungs of a
+    line are kept up; `swaps`: so many drills stand by for each block.
+    """
+
+    way: Figure
+    next_on_way: Figure
+    to_prove: Figure
+    beside: Figure
+    helps: Figure
+    second_day: Figure
+    keeps: Figure
+    due_test: Figure
+    extra_sets: Figure
+    share_penalty: Figure
+    kept_rungs: Figure
+    swaps: Figure
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,8 +122,13 @@ class SessionRules:
     rehearsal: Rehearsal
     kick_up: KickUp
     words: SessionWords
+    weights: Weights
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]
+    lighter_share: Figure
+    usual_sets: Range
+    usual_rep_sets: Range
+    least_reps_share: Figure
     goal_counts: tuple[float, ...]
     again_counts: tuple[float, ...]
     usual_days: tuple[int, ...]

@@ -141,6 +141,11 @@ class Syllabus:
             found[goal.goal] = frozenset(seen)
         return found
 
+    def kin_of(self, drill: Drill) -> tuple[str, ...]:
+        """A drill and those that differ from it only in their gate, by name."""
+        kin = {d.drill for d in self.drills.values() if drill.family and d.family == drill.family}
+        return tuple(sorted({drill.drill} | kin))
+
     def placed(self) -> Iterator[tuple[Line, int, Drill]]:
         """Give every drill in use with its line and the height of its rung, from the lowest up."""
         for line in self.lines:

@@ -207,7 +207,7 @@ def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStand
     )
 
 
-def with_falls(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -> GoalStanding:
+def let_tries_lead(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -> GoalStanding:
     """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they point to first.
 
     `work_on`: the drills that the decision of those tries names.

@@ -122,5 +122,5 @@ def _counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
 def _said(lack: _Lack, wall: Wall) -> str:
     d = lack.d
     if _shy(d, wall):
-        return f"{d.title}: confidence {d.confidence} of 5; {d.setting or 'one rung back until it is calm'}."
+        return f"{d.title}: confidence {d.confidence} of 5; one rung back, lower or farther out, until it is calm."
     return f"{d.title}: {d.shortfall}."

@@ -16,7 +16,7 @@ from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.marks import Best, TraineeMarks, is_enough
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import NOTHING, GateReading, State, Wall, read_wall
-from wise_perch.core.trainee.wording import say_reading, say_shortfall, setting, wait_sentence
+from wise_perch.core.trainee.wording import say_reading, say_shortfall, wait_sentence
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,7 +46,7 @@ class DrillStanding:
     """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
 
     `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
-    `prove_by` and `stale_on` are days; `setting` where to set the dial next; `easy` when it is no longer worth its time.
+    `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
     """
 
     drill: str
@@ -63,7 +63,6 @@ class DrillStanding:
     exceeds: float
     figure: str
     shortfall: str
-    setting: str
     best: Best | None
     evidence: tuple[Best, ...]
     stages: tuple[StageStanding, ...]
@@ -206,7 +205,6 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         exceeds=gate.fill,
         figure=say_reading(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
         shortfall=_shortfall(gate, waiver, rules, on),
-        setting=setting(d, found, rules),
         best=found.best,
         evidence=found.passes,
         stages=_stages(d, wall) if d.stages else (),

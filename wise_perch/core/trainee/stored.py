@@ -1,5 +1,6 @@
 """What is kept about trainees and their tests: plain values, the same in the store, the api and the browser."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Literal
@@ -263,3 +264,24 @@ class Sharing:
     coach: UUID
     trainee: UUID
     kind: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EndedRun:
+    """The tries that count in one ended run, and the coach's calendar day it was started on."""
+
+    run: UUID
+    test: str
+    subject: str
+    dial: Mapping[str, float]
+    confidence: int | None
+    day: date
+    tries: tuple[Try, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChosenSetting:
+    """The settings a coach last chose for a drill, by knob, and the coach's own day they did."""
+
+    settings: Mapping[str, float]
+    day: date

@@ -8,36 +8,22 @@ from typing import Literal, get_args
 from wise_perch.core.trade.content import Rules
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import capitalise, say_day
+from wise_perch.core.trade.words import say_day
+from wise_perch.core.trainee.case import JudgedCase, LastTest
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.pain import say_ache
+from wise_perch.core.trainee.standing import Standing
 from wise_perch.core.trainee.wall import State
+from wise_perch.core.trainee.work_on import leading_goal, what_to_work_on
 
 MatterKind = Literal["pain", "cleared", "unfinished", "recheck", "test", "one-pass", "next", "nothing"]
 URGENCY: Mapping[MatterKind, int] = {kind: n for n, kind in enumerate(get_args(MatterKind))}
 """The kinds of matter, the most pressing first."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PainReport:
-    """Pain that ended a test: the joint in the coach's words, 0 to 10, and the day."""
-
-    day: date
-    joint: str
-    level: int
-
-
 def pain_advice(level: int, rules: Rules) -> str:
     """What pain of a level (0 to 10) means for the rest of the day."""
     return rules.pain_much if level >= rules.pain_stops_at.value else rules.pain_some
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LastTest:
-    """The newest ended run of a test: its day, and its result in a few words, where it is known."""
-
-    day: date
-    summary: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,55 +48,34 @@ class Matter:
     test: str | None = None
 
 
-def find_matters(
-    stands: Standing,
-    syllabus: Syllabus,
-    *,
-    rest_s: float,
-    last_tests: Mapping[str, LastTest] | None = None,
-    open_run: OpenRun | None = None,
-    pain: PainReport | None = None,
-    goals: Sequence[GoalStanding] = (),
-    uncleared: Sequence[str] = (),
-) -> list[Matter]:
-    """List what there is to decide on the standing's day, most pressing first; never empty.
+def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[Matter]:
+    """List what there is to decide on the case's day, most pressing first; never empty.
 
-    `rest_s` is the coach's rest between free tries, for the test's minutes. With `goals`, only what is on the way to one of
-    them asks for a second day. `uncleared` names what the intake still waits for.
+    With goals, only what is on the way to one of them asks for a second day.
     """
-    on = stands.on
+    on, standing, syllabus = case.on, case.standing, case.syllabus
     found: list[Matter] = []
-    if uncleared:
-        asked = ", ".join(question.rstrip("?").lower() for question in uncleared)
+    if case.uncleared:
+        asked = ", ".join(q.question.rstrip("?").lower() for q in case.uncleared)
         sentence = f"The intake named {asked}. Nothing upside down until what that asks for is done and you confirm."
         found.append(Matter(kind="cleared", sentence=sentence, action="Ask first"))
-    if pain and (on - pain.day).days <= syllabus.rules.pain_asked_for_days.value:
-        sentence = f"{capitalise(pain.joint)} {pain.level} of 10 on {say_day(pain.day, on)}. Ask before loading it."
-        found.append(Matter(kind="pain", sentence=sentence, action="Ask first"))
+    if ache := max(case.aches, key=lambda a: (a.day, a.sharp, a.level), default=None):
+        found.append(Matter(kind="pain", sentence=f"{say_ache(ache, on=on)}. Ask before loading it.", action="Ask first"))
     if open_run:
-        done = "no try yet" if not open_run.tries else f"{open_run.tries} tries kept" if open_run.tries > 1 else "one try kept"
-        found.append(
-            Matter(
-                kind="unfinished",
-                sentence=f"{_title(open_run.test, syllabus)} of {say_day(open_run.day, on)} not ended yet, {done}.",
-                action="Go on",
-                run=open_run.run,
-            )
-        )
-    exits = stands.drill(syllabus.free_tries.exits_drill)
+        found.append(_unfinished(open_run, syllabus, on))
+    exits = standing.drill(syllabus.free_tries.exits_drill)
     if exits.state is State.STALE and exits.last_pass:
-        days = (on - exits.last_pass).days
-        found.append(
-            Matter(
-                kind="recheck",
-                sentence=f"{exits.title} was last shown {days} days ago. Show it before open floor.",
-                action="Recheck",
-                drill=exits.drill,
-            )
-        )
-    found += _one_pass(stands, syllabus, goals)
-    found += tests_due(stands, syllabus, last_tests or {}, goals, rest_s=rest_s)
-    return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_rung(stands, goals)]
+        sentence = f"{exits.title} was last shown {(on - exits.last_pass).days} days ago. Show it before open floor."
+        found.append(Matter(kind="recheck", sentence=sentence, action="Recheck", drill=exits.drill))
+    found += _one_pass(standing, syllabus, case.goals)
+    found += find_due_tests(case)
+    return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_step(case)]
+
+
+def _unfinished(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:
+    done = "no try yet" if not run.tries else f"{run.tries} tries kept" if run.tries > 1 else "one try kept"
+    title = syllabus.tests[run.test].title if run.test in syllabus.tests else "A test"
+    return Matter(kind="unfinished", sentence=f"{title} of {say_day(run.day, on)} not ended yet, {done}.", action="Go on", run=run.run)
 
 
 def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding]) -> list[Matter]:
@@ -139,21 +104,20 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
     ]
 
 
-def _title(test: str, syllabus: Syllabus) -> str:
-    return syllabus.tests[test].title if test in syllabus.tests else "A test"
-
-
-def tests_due(stands: Standing, syllabus: Syllabus, last: Mapping[str, LastTest], goals: Sequence[GoalStanding], *, rest_s: float) -> list[Matter]:
-    """The tests that are asked for again and again, once what they wait for is proven.
+def find_due_tests(case: JudgedCase) -> list[Matter]:
+    """The tests that are asked for again and again, once what they wait for is proven; none where nobody knows when they were run.
 
     Whoever trains for something that a test says nothing about is not sent to it.
     """
-    found = []
-    for test in syllabus.tests.values():
-        wanted = not goals or any(test.due_for in syllabus.below[g.goal] for g in goals)
-        ready = not test.exits_drill or stands.drill(test.exits_drill).state is State.PROVEN
+    found: list[Matter] = []
+    if case.past_tests.last is None:
+        return found
+    for test in case.syllabus.tests.values():
+        wanted = not case.goals or any(test.due_for in case.syllabus.below[g.goal] for g in case.goals)
+        ready = not test.exits_drill or case.drills[test.exits_drill].state is State.PROVEN
         if test.due_after_days and wanted and ready:
-            found += _due(test, last.get(test.test), within_days=int(test.due_after_days.value), rest_s=rest_s, on=stands.on)
+            within = int(test.due_after_days.value)
+            found += _due(test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on)
     return found
 
 
@@ -168,57 +132,11 @@ def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, 
     return [Matter(kind="test", sentence=f"{test.title} are due; last on {say_day(last.day, on)}{result}.", action=action, test=test.test)]
 
 
-def _next_rung(stands: Standing, goals: Sequence[GoalStanding]) -> Matter:
-    """What to work on toward the first goal not reached, or the open drill ahead whose gate is fullest."""
-    for goal in goals:
-        if not goal.reached and goal.work_on:
-            step = goal.work_on[0]
-            sentence = f"{goal.headline} Next: {step.title[:1].lower() + step.title[1:]}. {step.sentence}."
-            return Matter(kind="next", sentence=sentence, action="Look", drill=step.drill)
-    ahead = [d for line in stands.lines for name in line.ahead if (d := stands.drill(name)).open]
-    if not ahead:
+def _next_step(case: JudgedCase) -> Matter:
+    """What to work on now, as every other place says it too."""
+    step = next(iter(what_to_work_on(case)), None)
+    if step is None:
         return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
-    top = max(ahead, key=lambda d: (d.fill, d.drill))
-    return Matter(kind="next", sentence=f"Next rung: {top.title.lower()}. {capitalise(top.shortfall)}.", action="Look", drill=top.drill)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextStep:
-    """A drill to work on as things stand: the next rung itself, or a gate below that keeps a rung closed."""
-
-    drill: str
-    title: str
-    label: Literal["Work on now", "Next rung", "Opens a rung"]
-    sentence: str
-
-
-def next_steps(stands: Standing, goals: Sequence[GoalStanding] = ()) -> list[NextStep]:
-    """List what to work on: what the first goal not reached asks for today, or without one the open rungs ahead.
-
-    Open rungs come the fullest first, then what the closed ones wait for.
-    """
-    for goal in goals:
-        if not goal.reached and goal.work_on:
-            return [NextStep(drill=s.drill, title=s.title, label="Work on now", sentence=s.sentence) for s in goal.work_on]
-    ahead = [stands.drill(name) for line in stands.lines for name in line.ahead]
-    steps = [
-        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall))
-        for d in sorted((d for d in ahead if d.open), key=lambda d: (-d.fill, d.drill))
-    ]
-    named = {step.drill for step in steps}
-    for closed in sorted((d for d in ahead if not d.open), key=lambda d: d.optional):
-        for wait in (w for w in closed.waits if w.any_of):
-            d = stands.drill(wait.any_of[0])
-            within_reach = d.open or d.state is not State.NOT_YET
-            if within_reach and d.drill not in named and d.drill not in {a.drill for a in ahead}:
-                named.add(d.drill)
-                steps.append(
-                    NextStep(drill=d.drill, title=d.title, label="Opens a rung", sentence=f"{_to_do(d, stands.on)} opens {closed.title.lower()}")
-                )
-    return steps
-
-
-def _to_do(d: DrillStanding, on: date) -> str:
-    if d.prove_by and d.prove_by >= on:
-        return f"One more clean day by {say_day(d.prove_by, on)}"
-    return "Two clean days" if d.state is State.STALE or d.prove_by else f"A clean {d.gate}"
+    leading = leading_goal(case.goals)
+    before = f"{leading.headline} Next:" if leading else f"{step.label}:"
+    return Matter(kind="next", sentence=f"{before} {step.title[:1].lower() + step.title[1:]}. {step.sentence}.", action="Look", drill=step.drill)

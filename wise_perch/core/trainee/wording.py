@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping
 from datetime import date
 
-from wise_perch.core.trade.content import Drill, Need, Rules
+from wise_perch.core.trade.content import Drill, Need
 from wise_perch.core.trade.evidence import Form, Measure
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.words import capitalise, say_day
@@ -65,20 +65,6 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
     if seen.form is not Form.CLEAN:
         return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
     return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
-
-
-def setting(d: Drill, found: Marks, rules: Rules) -> str:
-    """Where to set the dial: where it was last enough, or where to begin; lower and farther out with low confidence."""
-    dial = d.dial
-    if dial is None:
-        return ""
-    unit = "°" if dial.unit == "deg" else f" {dial.unit}"
-    where = dial.name.replace("-", " ")
-    if found.confidence is not None and found.confidence <= rules.low_confidence.value and dial.shy:
-        return f"{where} {dial.shy.value:g}{unit}, as confidence was {found.confidence} of 5"
-    if found.hardest is not None and dial.name in found.hardest.dial:
-        return f"{where} {found.hardest.dial[dial.name]:g}{unit} was enough last; next a little {dial.harder}"
-    return f"begin with {where} {dial.start.value:g}{unit}; {dial.harder} is harder" if dial.start else f"{where}: {dial.harder} is harder"
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:

@@ -7,8 +7,8 @@ from datetime import date
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.words import say_share
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
+from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.candidates import Candidate, find_candidates
-from wise_perch.core.week.priorities import FILLER
 from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.session import Prepared, blocks_of, exits_shown_first, frame_s, prepare_session
 from wise_perch.core.week.solve import UNIT_S, Chosen, Puzzle, Slot, cost_in_units, solve_week
@@ -19,7 +19,7 @@ from wise_perch.core.week.week_plan import DayPlan, DayWish, LeftOut, PillarShar
 class _Laid:
     """A week before it is solved: what it may be made of, and each day's time beside preparation."""
 
-    asked: WeekQuestion
+    question: WeekQuestion
     wish: Wish
     found: Sequence[Candidate]
     prepared: Sequence[Prepared]
@@ -27,19 +27,19 @@ class _Laid:
     puzzle: Puzzle
 
 
-def load_most(asked: WeekQuestion) -> float:
+def load_most(question: WeekQuestion) -> float:
     """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less what is done."""
-    rules = asked.who.syllabus.sessions
-    return max(0.0, max(rules.least_week_load_s.value, (1 + rules.ramp.value) * asked.loading.mean_s) - asked.loading.done_s)
+    rules = question.case.syllabus.sessions
+    return max(0.0, max(rules.least_week_load_s.value, (1 + rules.ramp.value) * question.loading.mean_s) - question.loading.done_s)
 
 
-def plan_week(asked: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
+def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
     """Plan a week. What can not be had is named, never silently cut; the same question gives the same week."""
-    found, left = find_candidates(asked, also=[p.drill for p in wish.pins])
-    if refused := _pins_refused(wish, found, left, asked):
+    found, left = find_candidates(question, also=[p.drill for p in wish.pins])
+    if refused := _pins_refused(wish, found, left, question):
         return Refusal(questions=tuple(refused))
-    prepared, gone = prepare_session(asked)
-    laid = _laid_out(asked, wish, found, prepared)
+    prepared, gone = prepare_session(question)
+    laid = _laid_out(question, wish, found, prepared)
     if refused := _too_much_pinned(laid):
         return Refusal(questions=tuple(refused))
     chosen = solve_week(laid.puzzle)
@@ -54,35 +54,36 @@ def plan_week(asked: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
     return WeekPlan(
         week=wish.week,
         days=days,
-        left_out=(*rest, *(LeftOut(drill="", title=title, because=f"{asked.who.syllabus.rules.pain_much}") for title in gone), *left),
+        left_out=(*rest, *(LeftOut(drill="", title=title, because=f"{question.case.syllabus.rules.pain_much}") for title in gone), *left),
         questions=tuple(_questions(laid, chosen, days)),
         shares=_shares(days, laid),
         load_s=round(load, 1),
-        load_most_s=round(load_most(asked), 1),
-        load_words=_load_words(load, asked),
+        load_most_s=round(load_most(question), 1),
+        load_words=_load_words(load, question),
         solved=chosen.best,
+        work_on=next(iter(what_to_work_on(question.case)), None),
     )
 
 
 # --- before solving ----------------------------------------------------------------------------------------------
 
 
-def _laid_out(asked: WeekQuestion, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
-    rules = asked.who.syllabus.sessions
+def _laid_out(question: WeekQuestion, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
+    rules = question.case.syllabus.sessions
     base = frame_s(prepared, rules.change_over_s.value)
     slots = [_slot(d, wish, found, base) for d in wish.days]
-    shown = exits_shown_first(asked)
+    shown = exits_shown_first(question)
     puzzle = Puzzle(
         slots=slots,
         candidates=found,
         rules=rules,
-        holding=_holding(asked),
-        load_most_s=load_most(asked),
+        holding=_holding(question),
+        load_most_s=load_most(question),
         rehearsal_s=shown.length_s + rules.change_over_s.value if shown else 0.0,
-        rehearsal_load_s=shown.dosed.load_s * shown.dosed.sets if shown and shown.dosed else 0.0,
-        heavy=asked.heavy,
+        rehearsal_load_s=shown.dose.load_s * shown.dose.sets if shown and shown.dose else 0.0,
+        heavy=question.heavy,
     )
-    return _Laid(asked=asked, wish=wish, found=found, prepared=prepared, slots=slots, puzzle=puzzle)
+    return _Laid(question=question, wish=wish, found=found, prepared=prepared, slots=slots, puzzle=puzzle)
 
 
 def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
@@ -93,41 +94,41 @@ def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) ->
     return Slot(day=day.day, free_s=max(0.0, day.minutes * 60 - frame), barred=frozenset(barred - set(pinned)), pinned=pinned)
 
 
-def _holding(asked: WeekQuestion) -> Pillar | None:
-    first = next((g for g in asked.goals if not g.reached), None)
+def _holding(question: WeekQuestion) -> Pillar | None:
+    first = next((g for g in question.case.goals if not g.reached), None)
     return first.holding if first else None
 
 
-def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], asked: WeekQuestion) -> list[UnmetWish]:
+def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], question: WeekQuestion) -> list[UnmetWish]:
     """A pin of what is closed, hurting or not there is refused with its reason, as is one without its kit."""
     known, why = {c.name: c for c in found}, {x.drill: x.because for x in left}
     places = {d.day: d.place for d in wish.days}
     refused = []
     for pin in wish.pins:
         candidate = known.get(pin.drill)
-        drill = asked.who.syllabus.drills.get(pin.drill)
+        drill = question.case.syllabus.drills.get(pin.drill)
         title = drill.title if drill else pin.drill
         if candidate is None:
             refused.append(UnmetWish(text=f"{title} can not be pinned. {why.get(pin.drill, 'It stands nowhere in the syllabus.')}", day=pin.day))
         elif pin.day not in places:
             refused.append(UnmetWish(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
         elif missing := candidate.kit - set(wish.kit.get(places[pin.day], ())):
-            refused.append(UnmetWish(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, asked)}.", day=pin.day))
+            refused.append(UnmetWish(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, question)}.", day=pin.day))
     return refused
 
 
-def _kit(items: frozenset[str], asked: WeekQuestion) -> str:
-    words = asked.who.syllabus.content.kit
+def _kit(items: frozenset[str], question: WeekQuestion) -> str:
+    words = question.case.syllabus.content.kit
     return " and ".join(words[i][:1].lower() + words[i][1:] for i in sorted(items))
 
 
 def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
     known = {c.name: c for c in laid.found}
-    rules = laid.asked.who.syllabus.sessions
+    rules = laid.question.case.syllabus.sessions
     refused = []
     for day, slot in zip(laid.wish.days, laid.slots, strict=True):
         mine = [(known[name], sets) for name, sets in slot.pinned.items()]
-        took = sum(_seconds(c, sets or (c.dosed.least if c.dosed else 1), laid) for c, sets in mine)
+        took = sum(_seconds(c, sets or (c.dose.least if c.dose else 1), laid) for c, sets in mine)
         took += laid.puzzle.rehearsal_s if any(c.away for c, _ in mine) else 0
         if mine and took > slot.free_s:
             minutes = -(-(day.minutes * 60 - slot.free_s + took) // 60)
@@ -140,8 +141,13 @@ def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
     return refused
 
 
+def _beside(laid: _Laid) -> float:
+    """What counts no more than this is only open beside the way."""
+    return laid.question.case.syllabus.sessions.weights.beside.value
+
+
 def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
-    once, each = cost_in_units(candidate, laid.asked.who.syllabus.sessions)
+    once, each = cost_in_units(candidate, laid.question.case.syllabus.sessions)
     return float(UNIT_S * (once + each * sets))
 
 
@@ -152,16 +158,16 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
     known = {c.name: c for c in laid.found}
     pinned = {p.drill for p in laid.wish.pins if p.day == day.day}
     mine = [(known[name], sets, name in pinned) for (at, name), sets in chosen.sets.items() if at == day.day]
-    frame = frame_s(laid.prepared, laid.asked.who.syllabus.sessions.change_over_s.value)
+    frame = frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
     empty = ""
     if day.minutes * 60 < frame:
         empty = f"{day.minutes} minutes do not hold the preparation, which takes {-(-frame // 60):.0f}."
     elif not mine:
         empty = "Nothing that is open fits here; the reasons stand below."
-    blocks = blocks_of(day, mine, laid.prepared, laid.asked, _siblings(laid)) if day.minutes * 60 >= frame else ()
+    blocks = blocks_of(day, mine, laid.prepared, laid.question, _siblings(laid)) if day.minutes * 60 >= frame else ()
     length = max((b.start_s + b.length_s for b in blocks), default=0.0)
     # of what prepares only the exits shown before open floor put weight on the hands that counts
-    load = sum(b.dosed.load_s * b.dosed.sets for b in blocks if b.dosed and (b.kind != "prepare" or b.dosed.way == "singles"))
+    load = sum(b.dose.load_s * b.dose.sets for b in blocks if b.dose and (b.kind != "prepare" or b.dose.way == "singles"))
     return DayPlan(
         day=day.day, place=day.place, minutes=day.minutes, time=day.time, blocks=blocks, length_s=length, load_s=round(load, 1), why_empty=empty
     )
@@ -169,7 +175,7 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
 
 def _siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
     """What each drill could be swapped for: its own rung's others first, then what is in the same part of a session."""
-    syllabus, every = laid.asked.who.syllabus, laid.asked.standing.every()
+    syllabus, every = laid.question.case.syllabus, laid.question.case.drills
     rungs = {d.drill: tuple(o.drill for o in rung if o.drill != d.drill) for line in syllabus.lines for rung in line.rungs for d in rung}
     found = {}
     for c in laid.found:
@@ -181,20 +187,20 @@ def _siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
 
 def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
     """Why an open candidate is not in the week: dropped, no kit, hand-load, heavy days, or the time."""
-    wish, rules = laid.wish, laid.asked.who.syllabus.sessions
+    wish, rules = laid.wish, laid.question.case.syllabus.sessions
     if any(d.drill == candidate.name and d.day is None for d in wish.drops):
         return "You took it out of this week."
     open_days = [s for s in laid.slots if candidate.name not in s.barred]
     if not open_days:
         missing = frozenset().union(*(candidate.kit - set(wish.kit.get(d.place, ())) for d in wish.days)) if wish.days else frozenset()
-        return f"It takes {_kit(missing, laid.asked)}, and no day is where that is." if missing else "You took it off every day."
-    least = candidate.dosed.least if candidate.dosed else 1
+        return f"It takes {_kit(missing, laid.question)}, and no day is where that is." if missing else "You took it off every day."
+    least = candidate.dose.least if candidate.dose else 1
     known = {c.name: c for c in laid.found}
     if candidate.heavy and not any(_heavy_fits(candidate, s.day, laid, chosen) for s in open_days):
         other = "press" if candidate.heavy == "push" else "push"
         return f"Heavy push and heavy press keep a day between them, and {other} counted more."
-    planned = sum((c.dosed.load_s if (c := known[name]).dosed else 0) * sets for (_, name), sets in chosen.sets.items())
-    if candidate.dosed and planned + candidate.dosed.load_s * least > laid.puzzle.load_most_s:
+    planned = sum((c.dose.load_s if (c := known[name]).dose else 0) * sets for (_, name), sets in chosen.sets.items())
+    if candidate.dose and planned + candidate.dose.load_s * least > laid.puzzle.load_most_s:
         return f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks."
     needed = -(-_seconds(candidate, least, laid) // 60)
     spare = max(s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day) for s in open_days)
@@ -215,16 +221,16 @@ def _shares(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:
         for block in day.blocks:
             if block.kind != "prepare" and block.pillar:
                 spent[block.pillar] = spent.get(block.pillar, 0.0) + block.length_s
-    order = laid.asked.who.syllabus.rules.pillars
+    order = laid.question.case.syllabus.rules.pillars
     return tuple(
         PillarShare(pillar=p, title=PILLAR_WORDS[p], seconds=s, holding=p == laid.puzzle.holding)
         for p, s in sorted(spent.items(), key=lambda pair: (-pair[1], order.index(pair[0])))
     )
 
 
-def _load_words(load: float, asked: WeekQuestion) -> str:
-    rules, mean = asked.who.syllabus.sessions, asked.loading.mean_s
-    total = load + asked.loading.done_s
+def _load_words(load: float, question: WeekQuestion) -> str:
+    rules, mean = question.case.syllabus.sessions, question.loading.mean_s
+    total = load + question.loading.done_s
     if mean <= 0:
         return f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last {rules.ramp_weeks.value:g} weeks."
     change = total / mean - 1
@@ -243,7 +249,7 @@ def _load_words(load: float, asked: WeekQuestion) -> str:
 
 def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
     found = [q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))]
-    kinds = {c.heavy for c in laid.found if c.heavy and c.counts > FILLER}
+    kinds = {c.heavy for c in laid.found if c.heavy and c.counts > _beside(laid)}
     planned = {c.heavy for c in laid.found if c.heavy and any(name == c.name for _, name in chosen.sets)}
     if kinds == {"push", "press"} and len(planned) == 1:
         only, other = planned.copy().pop(), (kinds - planned).pop()
@@ -255,8 +261,8 @@ def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Unm
                 options=options,
             )
         )
-    if laid.puzzle.load_most_s <= 0 and any(c.dosed and c.dosed.load_s for c in laid.found):
-        rules, loading = laid.asked.who.syllabus.sessions, laid.asked.loading
+    if laid.puzzle.load_most_s <= 0 and any(c.dose and c.dose.load_s for c in laid.found):
+        rules, loading = laid.question.case.syllabus.sessions, laid.question.loading
         text = f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
         found.append(UnmetWish(text=text))
     holding = next((s for s in _shares(days, laid) if s.holding), None)
@@ -269,10 +275,10 @@ def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Unm
 
 def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> UnmetWish | None:
     """A day too short for what is wished: nothing but preparation, or one block where several pillars want one."""
-    wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > FILLER]
-    smallest = min((_seconds(c, c.dosed.least if c.dosed else 1, laid) for c in wanted), default=0.0)
+    wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > _beside(laid)]
+    smallest = min((_seconds(c, c.dose.least if c.dose else 1, laid) for c in wanted), default=0.0)
     if wanted and slot.free_s < smallest:
-        frame = day.minutes * 60 - slot.free_s if slot.free_s else frame_s(laid.prepared, laid.asked.who.syllabus.sessions.change_over_s.value)
+        frame = day.minutes * 60 - slot.free_s if slot.free_s else frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
         text = f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no block; the shortest takes {-(-smallest // 60):.0f} min."
         return UnmetWish(text=text, day=day.day)
     mine = [name for d, name in chosen.sets if d == day.day]

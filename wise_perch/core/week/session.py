@@ -6,9 +6,10 @@ from dataclasses import dataclass, replace
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import DayDose, with_sets
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.session_lookup import joints_of, phase_of
+from wise_perch.core.trade.session_lookup import phase_of
 from wise_perch.core.trade.session_rules import Because, Phase
-from wise_perch.core.week.candidates import Candidate, hurts
+from wise_perch.core.trainee.pain import worst_ache
+from wise_perch.core.week.candidates import Candidate
 from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.week_plan import Block, DayWish
 
@@ -20,47 +21,47 @@ class Prepared:
     phase: Phase
     length_s: float
     drill: Drill | None = None
-    dosed: DayDose | None = None
+    dose: DayDose | None = None
 
 
-def prepare_session(asked: WeekQuestion) -> tuple[list[Prepared], list[str]]:
+def prepare_session(question: WeekQuestion) -> tuple[list[Prepared], list[str]]:
     """What every session begins and ends with, and what of it a hurting joint leaves out."""
-    syllabus = asked.who.syllabus
+    syllabus = question.case.syllabus
     stops_at = syllabus.rules.pain_stops_at.value
     found: list[Prepared] = []
     gone: list[str] = []
     for phase in syllabus.sessions.phases:
-        if phase.fixed_s and hurts(asked.aches, phase.joints, stops_at)[1]:
+        if phase.fixed_s and worst_ache(question.case.aches, phase.joints, stops_at=stops_at)[1]:
             gone.append(phase.title)
         elif phase.fixed_s:
             found.append(Prepared(phase=phase, length_s=phase.fixed_s.value))
         for name in phase.always:
             drill = syllabus.drills.get(name)
-            stands = asked.standing.every().get(name)
+            stands = question.case.drills.get(name)
             if drill is None or stands is None or not stands.open:
                 continue
-            if hurts(asked.aches, joints_of(syllabus, drill), stops_at)[1]:
+            if question.case.ache_in(drill)[1]:
                 gone.append(drill.title)
                 continue
-            dosed = choose_dose(drill, stands, asked.who)
-            dosed = replace(dosed, sets=dosed.least, first=None)
-            found.append(Prepared(phase=phase, length_s=max(phase.least_s.value if phase.least_s else 0.0, dosed.length_s), drill=drill, dosed=dosed))
+            dose = choose_dose(drill, question.case)
+            dose = replace(dose, sets=dose.least, first=None)
+            found.append(Prepared(phase=phase, length_s=max(phase.least_s.value if phase.least_s else 0.0, dose.length_s), drill=drill, dose=dose))
     return found, gone
 
 
-def exits_shown_first(asked: WeekQuestion) -> Prepared | None:
+def exits_shown_first(question: WeekQuestion) -> Prepared | None:
     """The exit shown before any open-floor work: the first that is proven."""
-    syllabus, every = asked.who.syllabus, asked.standing.every()
+    syllabus, every = question.case.syllabus, question.case.drills
     rule = syllabus.sessions.rehearsal
     name = next((n for n in rule.drills if n in every and every[n].state == "proven"), None)
     phase = phase_of(syllabus, name) if name else None
     if name is None or phase is None:
         return None
     drill = syllabus.drills[name]
-    dosed = choose_dose(drill, every[name], asked.who)
+    dose = choose_dose(drill, question.case)
     sets = int(rule.sets.value)
-    dosed = replace(dosed, sets=sets, least=sets, most=sets, first=None, because=(Because(text=rule.because, origin=rule.sets.origin),))
-    return Prepared(phase=phase, length_s=dosed.length_s, drill=drill, dosed=dosed)
+    dose = replace(dose, sets=sets, least=sets, most=sets, first=None, because=(Because(text=rule.because, origin=rule.sets.origin),))
+    return Prepared(phase=phase, length_s=dose.length_s, drill=drill, dose=dose)
 
 
 def frame_s(prepared: Sequence[Prepared], change_over_s: float) -> float:
@@ -72,20 +73,20 @@ def blocks_of(
     wish: DayWish,
     chosen: Sequence[tuple[Candidate, int, bool]],
     prepared: Sequence[Prepared],
-    asked: WeekQuestion,
+    question: WeekQuestion,
     siblings: Mapping[str, tuple[str, ...]],
 ) -> tuple[Block, ...]:
     """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`: candidate, sets, pinned."""
     found: list[Block] = []
     open_floor = any(c.away for c, _, _ in chosen)
-    shown = exits_shown_first(asked) if open_floor else None
-    for phase in asked.who.syllabus.sessions.phases:
+    shown = exits_shown_first(question) if open_floor else None
+    for phase in question.case.syllabus.sessions.phases:
         found += [_prepared(p, wish) for p in prepared if p.phase is phase]
         if shown and shown.phase is phase and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen):
             found.append(_prepared(shown, wish))
         mine = [x for x in chosen if x[0].phase == phase.phase]
-        found += [_worked(c, sets, wish, asked, siblings, pinned=pinned) for c, sets, pinned in sorted(mine, key=_place)]
-    return _timed(found, asked.who.syllabus.sessions.change_over_s.value)
+        found += [_worked(c, sets, wish, question, siblings, pinned=pinned) for c, sets, pinned in sorted(mine, key=_place)]
+    return _timed(found, question.case.syllabus.sessions.change_over_s.value)
 
 
 def _place(chosen: tuple[Candidate, int, bool]) -> tuple[bool, bool, float, str]:
@@ -124,32 +125,34 @@ def _prepared(prepared: Prepared, wish: DayWish) -> Block:
         start_s=0.0,
         length_s=prepared.length_s,
         drill=drill.drill,
-        dosed=prepared.dosed,
+        dose=prepared.dose,
         about=drill.about,
-        because=prepared.dosed.because[:1] if prepared.dosed else (),
+        because=prepared.dose.because[:1] if prepared.dose else (),
         cues=drill.cues,
         cautions=drill.cautions,
     )
 
 
-def _worked(candidate: Candidate, sets: int, wish: DayWish, asked: WeekQuestion, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool) -> Block:
-    syllabus = asked.who.syllabus
+def _worked(
+    candidate: Candidate, sets: int, wish: DayWish, question: WeekQuestion, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool
+) -> Block:
+    syllabus = question.case.syllabus
     drill = syllabus.drills.get(candidate.name)
-    dosed = with_sets(candidate.dosed, sets) if candidate.dosed else None
+    dose = with_sets(candidate.dose, sets) if candidate.dose else None
     return Block(
         key=f"{wish.day} {candidate.name}",
-        kind="test" if dosed is None else "work",
+        kind="test" if dose is None else "work",
         phase=candidate.phase,
         title=candidate.title,
         start_s=0.0,
-        length_s=dosed.length_s if dosed else candidate.test_s,
-        drill=candidate.name if dosed else "",
-        test="" if dosed else candidate.name,
+        length_s=dose.length_s if dose else candidate.test_s,
+        drill=candidate.name if dose else "",
+        test="" if dose else candidate.name,
         line=syllabus.line_of.get(candidate.name, ""),
         pillar=candidate.pillar,
-        dosed=dosed,
+        dose=dose,
         about=drill.about if drill else "",
-        because=(*candidate.why, *(dosed.because if dosed else ())),
+        because=(*candidate.why, *(dose.because if dose else ())),
         cues=drill.cues if drill else (),
         cautions=drill.cautions if drill else syllabus.tests[candidate.name].cautions if candidate.name in syllabus.tests else (),
         joints=candidate.joints,

@@ -19,10 +19,6 @@ UNIT_S = 5
 """Times are reckoned in steps of so many seconds, rounded up."""
 SCALE = 100
 """What one point of a candidate's worth is in the objective."""
-EXTRA_SETS = 0.35
-"""All sets beyond the fewest together, beside what the drill itself counts. Ours."""
-SHARE_PENALTY = 30
-"""What each unit of time by which another pillar has more than the holding one costs. Ours."""
 DETERMINISTIC_TIME = 3.0
 """How long the solver may look, in its own steps and not in seconds, so that a busy machine answers alike."""
 
@@ -67,10 +63,10 @@ def in_units(seconds: float) -> int:
 def cost_in_units(candidate: Candidate, rules: SessionRules) -> tuple[int, int]:
     """What a candidate takes on a day: steps for being there, and steps a set."""
     change = in_units(rules.change_over_s.value)
-    if candidate.dosed is None:
+    if candidate.dose is None:
         return change + in_units(candidate.test_s), 0
-    dosed = candidate.dosed
-    return change - (0 if dosed.every_minute else in_units(dosed.rest_s)), in_units(dosed.set_s)
+    dose = candidate.dose
+    return change - (0 if dose.every_minute else in_units(dose.rest_s)), in_units(dose.set_s)
 
 
 class _Model:
@@ -89,7 +85,7 @@ class _Model:
 
     def _place(self, d: int, slot: Slot, c: int, candidate: Candidate) -> None:
         there = self.model.new_bool_var(f"there {d} {c}")
-        least, most = (candidate.dosed.least, candidate.dosed.most) if candidate.dosed else (1, 1)
+        least, most = (candidate.dose.least, candidate.dose.most) if candidate.dose else (1, 1)
         if candidate.name in slot.pinned:
             self.model.add(there == 1)
             if fixed := slot.pinned[candidate.name]:
@@ -146,10 +142,10 @@ def _bounds(made: _Model) -> None:
             candidate, sets = puzzle.candidates[c], made.sets[d, c]
             once, each = cost_in_units(candidate, rules)
             time.append(once * there + each * sets)
-            if candidate.dosed:
-                load.append(round(candidate.dosed.load_s * 10) * sets)
+            if candidate.dose:
+                load.append(round(candidate.dose.load_s * 10) * sets)
                 if candidate.name in slot.pinned:
-                    pinned_load += candidate.dosed.load_s * (slot.pinned[candidate.name] or candidate.dosed.least)
+                    pinned_load += candidate.dose.load_s * (slot.pinned[candidate.name] or candidate.dose.least)
             if candidate.singles:
                 singles.append((candidate.singles * there) if candidate.is_test else sets)
         model.add(sum(time) <= int(slot.free_s // UNIT_S))
@@ -200,10 +196,10 @@ def _objective(made: _Model) -> None:
         worth += [round(SCALE * candidate.counts * again[min(k, len(again) - 1)]) * t for k, t in enumerate(times)]
         once, each = cost_in_units(candidate, rules)
         for d, there in mine.items():
-            if candidate.dosed:
-                room = max(1, candidate.dosed.most - candidate.dosed.least)
-                extra = max(1, round(SCALE * candidate.counts * EXTRA_SETS / room))
-                worth.append(extra * (made.sets[d, c] - candidate.dosed.least * there))
+            if candidate.dose:
+                room = max(1, candidate.dose.most - candidate.dose.least)
+                extra = max(1, round(SCALE * candidate.counts * rules.weights.extra_sets.value / room))
+                worth.append(extra * (made.sets[d, c] - candidate.dose.least * there))
             # of equal weeks the one is taken that has things earlier
             worth.append(-(d + 1) * there)
             if candidate.pillar:
@@ -213,7 +209,7 @@ def _objective(made: _Model) -> None:
         for pillar, spent in pillars.items():
             if pillar != puzzle.holding:
                 model.add(behind + _sum(pillars[puzzle.holding]) >= _sum(spent))
-        worth.append(-SHARE_PENALTY * behind)
+        worth.append(-int(rules.weights.share_penalty.value) * behind)
     model.maximize(sum(worth))
 
 

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trainee.work_on import NextStep
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,7 +74,7 @@ class Block:
     test: str = ""
     line: str = ""
     pillar: Pillar | None = None
-    dosed: DayDose | None = None
+    dose: DayDose | None = None
     about: str = ""
     because: tuple[Because, ...] = ()
     cues: tuple[str, ...] = ()
@@ -130,6 +131,7 @@ class WeekPlan:
     """A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares; `shares` the most first.
 
     `left_out` with reasons; `questions` name what could not be had; `solved`: the best there is was found.
+    `work_on`: what to work on now, as every other place says it.
     """
 
     week: date
@@ -141,6 +143,7 @@ class WeekPlan:
     load_most_s: float
     load_words: str
     solved: bool
+    work_on: NextStep | None = None
 
     def blocks(self) -> Mapping[str, Block]:
         """Every block by its key."""
@@ -185,8 +188,8 @@ def _work(day: DayPlan) -> Sequence[Block]:
 
 
 def _amount(block: Block) -> str:
-    return " ".join(filter(None, (block.dosed.amount, block.dosed.dialled.words if block.dosed.dialled else ""))) if block.dosed else "test"
+    return " ".join(filter(None, (block.dose.amount, block.dose.dial.words if block.dose.dial else ""))) if block.dose else "test"
 
 
 def _said(block: Block) -> str:
-    return f"{block.title} ({_amount(block)})" if block.dosed else block.title
+    return f"{block.title} ({_amount(block)})" if block.dose else block.title

@@ -1,13 +1,3 @@
--- arrangements: What the coach decided about these trainees: schools, goals in their order, waivers that stand, the newest intake.
-select trainee.id as trainee, trainee.schools,
-    coalesce((select json_agg(goal order by rank, goal) from trainee_goal as chosen
-        where chosen.coach_id = trainee.coach_id and chosen.trainee_id = trainee.id and chosen.struck_at is null), '[]') as goals,
-    coalesce((select json_agg(json_build_object('id', id, 'drill', drill, 'reason', reason, 'day', (at at time zone %(time_zone)s)::date))
-        from waiver where waiver.coach_id = trainee.coach_id and waiver.trainee_id = trainee.id and waiver.struck_at is null), '[]') as waivers,
-    (select profile from intake where intake.coach_id = trainee.coach_id and intake.trainee_id = trainee.id
-        order by at desc, id desc limit 1) as profile
-from trainee where trainee.id = any(%(trainees)s)
-
 -- choose_goals: Choose these goals, in their order; a goal chosen before comes back.
 insert into trainee_goal (coach_id, trainee_id, goal, rank)
 select current_coach(), %(trainee)s, goal, rank from unnest(%(goals)s::text[]) with ordinality as chosen (goal, rank)

@@ -71,12 +71,6 @@ update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)
 -- restore: Bring back a piece of evidence that was struck out.
 update evidence set struck_at = null where id = %(id)s
 
--- add_set: Keep a recorded set; the same id again changes nothing.
-insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-values (current_coach(), %(id)s, %(trainee)s, %(drill)s, %(at)s, %(measure)s, %(value)s, %(n)s, %(unit)s, %(mode)s, %(window_s)s, %(form)s, %(side)s,
-    %(confidence)s, %(dial)s, %(source)s, %(note)s)
-on conflict (coach_id, id) do nothing
-
 -- set_by_id: One set and whose it is.
 select trainee_id as trainee, id, drill, at, measure, value, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
 from evidence where id = %(id)s and drill is not null
@@ -84,39 +78,6 @@ from evidence where id = %(id)s and drill is not null
 -- sets: The newest sets of one drill of a trainee, struck-out ones too.
 select id, drill, at, measure, value, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
 from evidence where trainee_id = %(trainee)s and drill = %(drill)s order by at desc limit %(most)s
-
--- for_standing: What standing needs of the sets of these trainees, on the coach's own calendar.
-select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence,
-    dial
-from evidence
-where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
-
--- ended_tries: Every try that counts in the ended runs of these trainees, with its run's day on the coach's own calendar.
-select run.trainee_id as trainee, run.id as run, run.test, run.subject, run.dial, run.confidence,
-    (run.started_at at time zone %(time_zone)s)::date as day, made.try_number as number, made.outcome, made.value, coalesce(made.mode, '') as mode,
-    made.level, made.side, made.fell, made.form
-from test_run as run join evidence as made on made.coach_id = run.coach_id and made.test_run_id = run.id
-where run.trainee_id = any(%(trainees)s) and run.ended_at is not null and made.struck_at is null
-order by run.started_at, run.id, made.try_number
-
--- open_runs: The newest open run of each of these trainees, with how many tries it has.
-select distinct on (run.trainee_id) run.trainee_id as trainee, run.id as run, run.test, (run.started_at at time zone %(time_zone)s)::date as day,
-    (select count(*) from evidence where evidence.coach_id = run.coach_id and test_run_id = run.id and struck_at is null) as tries
-from test_run as run
-where run.trainee_id = any(%(trainees)s) and run.ended_at is null
-order by run.trainee_id, run.started_at desc
-
--- pains: The newest report of pain of each of these trainees, from tests and sessions, of joints whose newest word is not that they are well.
-with told as (
-    select trainee_id, pain_joint as joint, pain_level as level, ended_at as at from test_run
-    where trainee_id = any(%(trainees)s) and pain_level is not null
-    union all
-    select trainee_id, joint, level, at from ache where trainee_id = any(%(trainees)s) and struck_at is null
-), newest as (
-    select distinct on (trainee_id, joint) trainee_id, joint, level, at from told order by trainee_id, joint, at desc, level desc
-)
-select distinct on (trainee_id) trainee_id as trainee, (at at time zone %(time_zone)s)::date as day, joint, level
-from newest where level > 0 order by trainee_id, at desc, joint
 
 -- every_try: Every try that counts, of all trainees or one, in the order they were made: what an export writes.
 select trainee.name as trainee, run.test, run.subject as drill, run.dial, run.confidence, run.started_at, made.try_number as number, made.outcome,
@@ -159,14 +120,11 @@ where drill is not null and evidence.struck_at is null and trainee.struck_at is 
     and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
 order by lower(trainee.name), at, drill, evidence.id
 
--- import_sets: Keep sets that came in a file, all in one statement.
+-- keep_sets: Keep recorded sets, all in one statement; the same id again changes nothing.
 insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
 select current_coach(), id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
     %(values)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
     %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
     as came (id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-
--- of_session: The sets that a session came to, on the coach's own calendar.
-select drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence, dial
-from evidence where session_id = %(session)s and drill is not null and struck_at is null
+on conflict (coach_id, id) do nothing

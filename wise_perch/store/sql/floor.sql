@@ -38,26 +38,18 @@ insert into ache (coach_id, id, trainee_id, at, joint, level, sharp, event_id)
 values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(joint)s, %(level)s, %(sharp)s, %(event)s)
 on conflict (coach_id, id) do nothing
 
--- aches: The newest word about each joint of a trainee since a moment, from sessions and from tests stopped for pain.
-select distinct on (joint) joint, level, sharp, (at at time zone %(time_zone)s)::date as day from (
-    select joint, level, sharp, at from ache where trainee_id = %(trainee)s and struck_at is null
-    union all
-    select pain_joint, pain_level, false, ended_at from test_run where trainee_id = %(trainee)s and pain_level is not null
-) as told
-where at >= %(since)s order by joint, at desc, level desc
-
--- put_evidence: Write what a block of a session comes to by now: a set, k of n, or an average; what it came to before is replaced.
+-- put_evidence: Write what blocks of a session come to by now: sets, k of n, averages; what they came to before is replaced.
 insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-values (current_coach(), %(id)s, %(trainee)s, %(session)s, %(drill)s, %(at)s, %(measure)s, %(value)s, %(n)s, %(unit)s, %(mode)s, %(window_s)s,
-    %(form)s, %(side)s, %(confidence)s, %(dial)s, %(source)s, %(note)s)
+select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
+from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
+    %(values)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
+    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
+    as came (id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
 on conflict (coach_id, id) do update set value = excluded.value, n = excluded.n, form = excluded.form, confidence = excluded.confidence, struck_at = null
+
+-- sets_of_session: The sets that a session came to, on the coach's own calendar.
+select drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence, dial
+from evidence where session_id = %(session)s and drill is not null and struck_at is null
 
 -- strike_evidence: Strike out what a block came to, where nothing of it is left.
 update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(ids)s) and session_id = %(session)s
-
--- daily_loads: What was carried on the hands each day since one, body-weight seconds, on the coach's own calendar.
-select (evidence.at at time zone %(time_zone)s)::date as day, sum(hand_load.seconds) as seconds
-from hand_load join evidence on evidence.coach_id = hand_load.coach_id and evidence.id = hand_load.evidence_id
-where evidence.trainee_id = %(trainee)s and evidence.struck_at is null and hand_load.seconds is not null
-    and (evidence.at at time zone %(time_zone)s)::date >= %(since)s
-group by 1 order by 1

@@ -6,6 +6,9 @@ on conflict (coach_id, id) do nothing
 -- one: One version of a plan.
 select id, trainee_id as trainee, week, at, wish, planned, note from plan where id = %(id)s
 
+-- is_kept: Is a version of this id there?
+select 1 from plan where id = %(id)s
+
 -- newest: The newest version of a week's plan.
 select id, trainee_id as trainee, week, at, wish, planned, note from plan
 where trainee_id = %(trainee)s and week = %(week)s order by at desc, id desc limit 1

@@ -1,31 +1,38 @@
-"""Between store and core: runs of a test and what they lead to."""
+"""Runs of a test as they are judged: figures, decision, and what a run moved and leads to."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from datetime import date
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
 
-from psycopg import Connection
-
-from wise_perch.api.knowing import House, KnownTrainee, all_evidence, know, today_of
 from wise_perch.core.bench.layout import lay_out
 from wise_perch.core.bench.run_sheet import Now, Sheet, level_name, walk_run
-from wise_perch.core.body.body_units import in_rulers, rulers_of
-from wise_perch.core.scoring import judge_tries as judge_tries
-from wise_perch.core.scoring.verdict import RunFacts as Facts
-from wise_perch.core.scoring.verdict import Verdict
+from wise_perch.core.body.body_units import in_rulers
+from wise_perch.core.scoring import judge_tries
+from wise_perch.core.scoring.verdict import RunFacts, Verdict
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.protocol import DecisionText, Mode, Test, line_of
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.changes import WallChange, find_changes
 from wise_perch.core.trainee.standing import DrillStanding, Standing
-from wise_perch.core.trainee.stored import Coach, Run
+from wise_perch.core.trainee.stored import Run
 from wise_perch.core.trainee.to_decide import pain_advice
 from wise_perch.core.trainee.wall import State
-from wise_perch.store import evidence
-from wise_perch.store.errors import NotFound
+from wise_perch.core.trainee.work_on import NextStep, what_to_work_on
 
-Rates = dict[str, tuple[int, int]]
+AHEAD_SHOWN = 3
+"""So many drills ahead of the tested one are named at most."""
+Rates = Mapping[str, tuple[int, int]]
+DayOf = Callable[[datetime], date]
+"""The coach's own calendar day of a moment."""
+
+
+class OutOfUse(Exception):
+    """The test or the drill of a run is no longer in use; its tries are kept."""
+
+    def __init__(self) -> None:
+        """Say so in the words that everybody gets."""
+        super().__init__("The test or the drill of this run is no longer in use; its tries are kept, and an export has them.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,10 +52,14 @@ class ScoredRun:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunOutcome:
-    """What an ended run leads to: headline, advice, the drills to work on as they stand now, and what it moved."""
+    """What an ended run leads to: headline, advice, and what it moved.
+
+    `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself points to.
+    """
 
     title: str
     advice: str
+    now: NextStep | None
     work_on: tuple[DrillStanding, ...]
     changes: tuple[WallChange, ...]
 
@@ -81,11 +92,18 @@ def title_of(test: Test, subject: Drill | None) -> str:
     return f"{test.title}: {subject.title[:1].lower() + subject.title[1:]}" if subject else test.title
 
 
-def scored(run: Run, coach: Coach, syllabus: Syllabus, *, proven: Mapping[str, bool] | None = None, rates: Rates | None = None) -> ScoredRun:
-    """Score a run; a run still going is scored on what it has. Raises NotFound if its test or drill is no longer there."""
+def test_of(run: Run, syllabus: Syllabus) -> tuple[Test, Drill | None]:
+    """The test of a run and the drill it was run for. Raises OutOfUse."""
+    test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
+    if test is None or (run.subject and subject is None):
+        raise OutOfUse
+    return test, subject
+
+
+def score_run(run: Run, syllabus: Syllabus, *, day: date, proven: Mapping[str, bool] | None = None, rates: Rates | None = None) -> ScoredRun:
+    """Score a run; a run still going is scored on what it has. Raises OutOfUse."""
     test, subject = test_of(run, syllabus)
-    day = today_of(coach, run.started_at)
-    known = Facts(
+    facts = RunFacts(
         day=day,
         subject=subject,
         dial=run.dial,
@@ -94,69 +112,47 @@ def scored(run: Run, coach: Coach, syllabus: Syllabus, *, proven: Mapping[str, b
         proven=proven or {},
         rates=rates or {},
     )
-    verdict = judge_tries(test, run.standing_tries, known)
+    verdict = judge_tries(test, run.standing_tries, facts)
     mode = test.mode(verdict.mode)
     line = lines_of(test, subject, syllabus).get(mode.mode)
     return ScoredRun(run=run, day=day, title=title_of(test, subject), mode=mode, line=line, verdict=verdict)
 
 
-def test_of(run: Run, syllabus: Syllabus) -> tuple[Test, Drill | None]:
-    """The test of a run and the drill it was run for. Raises NotFound if either is no longer in use."""
-    test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
-    if test is None or (run.subject and subject is None):
-        raise NotFound("The test or the drill of this run is no longer in use; its tries are kept, and an export has them.")
-    return test, subject
-
-
-def scored_all(runs: Sequence[Run], coach: Coach, syllabus: Syllabus) -> tuple[ScoredRun, ...]:
+def score_runs(runs: Sequence[Run], syllabus: Syllabus, *, day_of: DayOf) -> tuple[ScoredRun, ...]:
     """Score those runs whose test and drill are in use."""
     fit = [r for r in runs if r.test in syllabus.tests and (not r.subject or r.subject in syllabus.drills)]
-    return tuple(scored(r, coach, syllabus) for r in fit)
+    return tuple(score_run(r, syllabus, day=day_of(r.started_at)) for r in fit)
 
 
-def newest_rates(pieces: Sequence[Evidence], drills: Sequence[str]) -> Rates:
-    """The newest k of n of each of these drills."""
-    found: dict[str, tuple[int, int]] = {}
-    for drill in drills:
-        newest = max((p for p in pieces if p.drill == drill and p.n), key=lambda p: p.day, default=None)
-        if newest and newest.n:
-            found[drill] = (int(newest.value), newest.n)
-    return found
+def judge_run(run: Run, case: Case, *, sheet: Sheet | None, others: Sequence[Run], day_of: DayOf) -> JudgedRun:
+    """Judge a run with what was known about its trainee on its day, and say what it moved on the wall bars.
 
-
-EARLIER = 12
-"""So many earlier runs of a test are offered for comparing."""
-
-
-def judged(db: Connection, run: Run, house: House) -> JudgedRun:
-    """Judge a run with what was known about its trainee on its day, and say what it moved on the wall bars."""
-    coach = house.coach
-    day = today_of(coach, run.started_at)
-    sets = evidence.for_standing(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
-    runs = evidence.ended_runs(db, [run.trainee], time_zone=coach.time_zone).get(run.trainee, [])
-    with_it = [p for p in all_evidence(sets, runs, house.syllabus) if p.day <= day]
-    without = [p for p in all_evidence(sets, (r for r in runs if r.run != run.id), house.syllabus) if p.day <= day]
-    before, after = (know(db, run.trainee, house, on=day, pieces=pieces) for pieces in (without, with_it))
+    Args: `case` on the run's day; `sheet` that the run follows; `others` the newest runs of the same test. Raises OutOfUse.
+    """
+    before = judge_case(replace(case, runs=[r for r in case.runs or () if r.run != run.id]))
+    after = judge_case(case)
     syllabus = before.syllabus
     test, subject = test_of(run, syllabus)
     exits = before.standing.drill(test.exits_drill) if test.exits_drill else None
     # the run itself must not prove the exits it is judged by
     proven = {test.exits_drill: exits.state is State.PROVEN} if exits else {}
-    result = scored(run, coach, syllabus, proven=proven, rates=newest_rates(without, [test.landings_drill]))
-    sheet = evidence.sheet(db, run.id) or lay_out(test, subject=subject)
-    others = evidence.runs_of_test(db, run.trainee, test=run.test, subject=run.subject, most=EARLIER + 1)
-    earlier = scored_all([r for r in others if r.id != run.id and r.ended_at and r.started_at <= run.started_at], coach, syllabus)
+    landings = before.past_tests.landings
+    rates = {test.landings_drill: landings} if landings and test.landings_drill else {}
+    result = score_run(run, syllabus, day=case.on, proven=proven, rates=rates)
+    followed = sheet or lay_out(test, subject=subject)
+    fit = [r for r in others if r.id != run.id and r.ended_at and r.started_at <= run.started_at]
+    earlier = score_runs(fit, syllabus, day_of=day_of)
     return JudgedRun(
         scored=result,
         test=test,
-        sheet=sheet,
-        now=walk_run(sheet, run.standing_tries),
-        in_body=in_body(sheet, run.dial, rulers_of(syllabus.intake, before.frame.profile)),
+        sheet=followed,
+        now=walk_run(followed, run.standing_tries),
+        in_body=say_levels_in_body(followed, run.dial, before.rulers),
         lines=lines_of(test, subject, syllabus),
         pain_advice="" if run.pain_level is None else pain_advice(run.pain_level, syllabus.rules),
         exits=exits,
         outcome=_outcome(result, test, subject, before.standing, after) if run.ended_at else None,
-        before=comparable(earlier, result.verdict.mode),
+        before=newest_comparable(earlier, result.verdict.mode),
         earlier=earlier,
     )
 
@@ -167,42 +163,41 @@ def lines_of(test: Test, subject: Drill | None, syllabus: Syllabus) -> dict[str,
     return {name: line for name, line in found.items() if line is not None}
 
 
-def comparable(earlier: Sequence[ScoredRun], mode: str) -> ScoredRun | None:
+def newest_comparable(earlier: Sequence[ScoredRun], mode: str) -> ScoredRun | None:
     """The newest earlier run that was measured the same way."""
     return next((r for r in earlier if r.verdict.n and (not mode or r.verdict.mode == mode)), None)
 
 
-def in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str, float]) -> dict[str, str]:
+def say_levels_in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str, float]) -> dict[str, str]:
     """Every setting of a run in the trainee's own body units, by the setting as `level_name` writes it."""
     levels = {level for step in sheet.steps.values() for level in step.levels} | set(dial.values())
     return {level_name(level): said for level in sorted(levels) if (said := in_rulers(level, own))}
 
 
-def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: KnownTrainee) -> RunOutcome:
+def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: JudgedCase) -> RunOutcome:
     if not result.verdict.n:
-        return RunOutcome(title="No try was made.", advice="There is nothing to decide from this run.", work_on=(), changes=())
+        return RunOutcome(title="No try was made.", advice="There is nothing to decide from this run.", now=None, work_on=(), changes=())
     text = test.decisions[result.verdict.decision]
     return RunOutcome(
         title=text.title,
         advice=text.advice,
-        work_on=tuple(after.standing.drill(name) for name in to_work_on(text, subject, after)),
+        now=next(iter(what_to_work_on(after)), None),
+        work_on=tuple(after.drills[name] for name in drills_to_work_on(text, subject, after)),
         changes=tuple(find_changes(before, after.standing)),
     )
 
 
-AHEAD_SHOWN = 3
-
-
-def to_work_on(text: DecisionText, subject: Drill | None, known: KnownTrainee) -> list[str]:
+def drills_to_work_on(text: DecisionText, subject: Drill | None, case: JudgedCase) -> list[str]:
     """The drills a decision names, with the tested drill and those ahead of it put in; retired ones left out."""
     found: list[str] = []
     for name in text.work_on:
         if name == "subject":
             found += [subject.drill] if subject else []
         elif name == "ahead":
-            waiting = known.syllabus.opens.get(subject.drill, ()) if subject else ()
-            ahead = [w for w in waiting if known.standing.drill(w).state is State.NOT_YET]
-            found += sorted(ahead, key=lambda w: not known.standing.drill(w).open)[:AHEAD_SHOWN] or ([subject.drill] if subject else [])
+            waiting = case.syllabus.opens.get(subject.drill, ()) if subject else ()
+            ahead = [w for w in waiting if case.drills[w].state is State.NOT_YET]
+            shown = sorted(ahead, key=lambda w: not case.drills[w].open)[:AHEAD_SHOWN]
+            found += shown or ([subject.drill] if subject else [])
         else:
             found.append(name)
-    return [name for name in dict.fromkeys(found) if name in known.syllabus.drills]
+    return [name for name in dict.fromkeys(found) if name in case.syllabus.drills]

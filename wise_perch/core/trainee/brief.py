@@ -1,0 +1,60 @@
+"""A trainee in brief, as Today shows them: what there is to decide, and the wall bars in miniature."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from wise_perch.core.trade.content import Rules
+from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.goals import GoalStanding
+from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.to_decide import Matter, OpenRun, find_matters
+from wise_perch.core.trainee.wall import RANK, State
+
+SMALL_BAYS = 4
+"""So many bays stand in miniature: what fits beside a name."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SmallBay:
+    """A line of the wall bars in miniature: each rung's weakest required state, and the perch."""
+
+    title: str
+    rungs: tuple[State, ...]
+    perch_rung: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodayBrief:
+    """What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature."""
+
+    to_decide: bool
+    matters: tuple[Matter, ...]
+    bays: tuple[SmallBay, ...]
+
+
+def make_brief(case: JudgedCase, *, open_run: OpenRun | None) -> TodayBrief:
+    """Say a trainee in brief."""
+    matters = find_matters(case, open_run=open_run)
+    return TodayBrief(
+        to_decide=matters[0].kind not in ("next", "nothing"),
+        matters=tuple(matters),
+        bays=small_bays(case.standing, case.goals, case.syllabus.rules),
+    )
+
+
+def small_bays(standing: Standing, goals: Sequence[GoalStanding], rules: Rules) -> tuple[SmallBay, ...]:
+    """Shrink the wall bars to one state a rung: the lines the leading goal runs through, or those that begin every way."""
+    leading = next((g.lines for g in goals if not g.reached), ())
+    near = leading if len(leading) >= SMALL_BAYS else dict.fromkeys([*leading, *rules.first_lines, *(line.line for line in standing.lines)])
+    shown = set(list(near)[:SMALL_BAYS])
+    return tuple(
+        SmallBay(
+            title=line.title,
+            rungs=tuple(
+                min((d.state for d in rung if not d.optional or len(rung) == 1), key=RANK.__getitem__, default=rung[0].state) for rung in line.rungs
+            ),
+            perch_rung=line.perch_rung,
+        )
+        for line in standing.lines
+        if line.line in shown
+    )

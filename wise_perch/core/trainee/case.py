@@ -1,0 +1,246 @@
+"""A case: one trainee on one day, and the one judgement of it that every room and door shares."""
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from functools import cached_property
+
+from wise_perch.core.body.body_units import rulers_of
+from wise_perch.core.body.kit import KitItem
+from wise_perch.core.body.levers import likely_body
+from wise_perch.core.body.segments import Body
+from wise_perch.core.scoring import judge_tries, read_evidence_of_tries
+from wise_perch.core.scoring.verdict import RunFacts, Verdict
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Side
+from wise_perch.core.trade.intake import CautionQuestion, Profile, awaits_clearance
+from wise_perch.core.trade.session_lookup import always_done, joints_of
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_tries_lead
+from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
+from wise_perch.core.trainee.pain import Ache, lighter_drill, present_aches, worst_ache
+from wise_perch.core.trainee.standing import DrillStanding, Standing, standing_of
+from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, EndedRun, Waiver
+from wise_perch.core.trainee.wall import State, Wall, read_wall
+
+NOTHING_ARRANGED = Arrangement(schools={}, goals=(), waivers=(), profile=None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Case:
+    """One trainee on one day, as the store or files have them.
+
+    `syllabus`: with the schools they are taught by. `sets` and `runs` in any order, later ones than `on` too; `runs` is None
+    where nobody knows of any test. `chosen`: the settings picked for drills. `told_aches`: every word on a joint that may
+    still count. `tested`: days of tests known beside `runs`. `rest_s`: rest between free tries; `float_switch_s`: a float that
+    ends before this goes over to counting touches.
+    """
+
+    on: date
+    syllabus: Syllabus
+    arrangement: Arrangement = NOTHING_ARRANGED
+    sets: Sequence[Evidence] = ()
+    runs: Sequence[EndedRun] | None = None
+    chosen: Mapping[str, ChosenSetting] = field(default_factory=dict)
+    kit: tuple[KitItem, ...] = ()
+    told_aches: Sequence[Ache] = ()
+    tested: Mapping[str, date] | None = None
+    rest_s: float
+    float_switch_s: float
+    stepping_side: Side | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LastTest:
+    """The newest ended run of a test: its day, and its result in a few words, where it is known."""
+
+    day: date
+    summary: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PastTests:
+    """What past tests say on any day: the newest run of each by name (None where nobody knows), the newest free tries, landings as (soft, n)."""
+
+    last: Mapping[str, LastTest] | None = None
+    free_tries: EndedRun | None = None
+    landings: tuple[int, int] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class JudgedCase:
+    """A case with all that follows from it: evidence of sets and runs up to the day, the wall bars, standing, goals, aches.
+
+    `goals` as chosen, each with its open drills in the order they are worked on. `shy`: the intake told of low confidence.
+    `free_tries`: what the newest free tries say by what is known today.
+    """
+
+    on: date
+    syllabus: Syllabus
+    arrangement: Arrangement
+    evidence: Sequence[Evidence]
+    sets: Sequence[Evidence]
+    runs: Sequence[EndedRun]
+    wall: Wall
+    standing: Standing
+    goals: tuple[GoalStanding, ...]
+    uncleared: tuple[CautionQuestion, ...]
+    past_tests: PastTests
+    free_tries: Verdict | None
+    body: Body | None
+    rulers: Mapping[str, float]
+    kit: tuple[KitItem, ...]
+    chosen: Mapping[str, ChosenSetting]
+    aches: tuple[Ache, ...]
+    shy: bool
+    rest_s: float
+    float_switch_s: float
+    stepping_side: Side | None
+
+    @property
+    def profile(self) -> Profile | None:
+        """The newest intake."""
+        return self.arrangement.profile
+
+    @cached_property
+    def by_drill(self) -> Mapping[str, Sequence[Evidence]]:
+        """Evidence sorted by drill, oldest first."""
+        found: dict[str, list[Evidence]] = defaultdict(list)
+        for piece in sorted(self.evidence, key=lambda p: p.day):
+            found[piece.drill].append(piece)
+        return found
+
+    @cached_property
+    def drills(self) -> Mapping[str, DrillStanding]:
+        """How every drill stands, by its name."""
+        return self.standing.every()
+
+    def recent(self, drill: Drill) -> list[Evidence]:
+        """What was done of a drill, or of those that differ only in their gate, and still tells something; oldest first."""
+        most = self.syllabus.sessions.recent_days.value
+        found = [p for name in self.syllabus.kin_of(drill) for p in self.by_drill.get(name, ()) if (self.on - p.day).days <= most]
+        return sorted(found, key=lambda p: p.day)
+
+    def is_shy_of(self, drill: Drill) -> bool:
+        """Whether confidence is low: by the intake, or as it was told with this drill."""
+        told = self.drills[drill.drill].confidence
+        return self.shy or (told is not None and told <= self.syllabus.rules.low_confidence.value)
+
+    def ache_in(self, drill: Drill) -> tuple[Ache | None, bool]:
+        """The worst ache of a joint that a drill loads, and whether it stops all loading of it."""
+        return worst_ache(self.aches, joints_of(self.syllabus, drill), stops_at=self.syllabus.rules.pain_stops_at.value)
+
+    def lighter_than(self, drill: Drill) -> tuple[Drill, str] | None:
+        """The nearest open drill that puts less on the hands, and how much less in words."""
+        return lighter_drill(drill, syllabus=self.syllabus, standing=self.standing, body=self.body)
+
+
+def evidence_of_ended_run(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidence]:
+    """What one ended run says about drills; nothing where its test or its drill is no longer there."""
+    test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
+    if test is None or (run.subject and subject is None):
+        return ()
+    facts = RunFacts(day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills)
+    return read_evidence_of_tries(test, run.tries, facts)
+
+
+def gather_evidence(case: Case) -> list[Evidence]:
+    """All evidence of a case up to its day: its sets, and what its runs say about drills."""
+    every = [*case.sets, *(piece for run in case.runs or () for piece in evidence_of_ended_run(run, case.syllabus))]
+    return [piece for piece in every if piece.day <= case.on]
+
+
+def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
+    """Boil past runs down to what the days to come ask of them."""
+    syllabus, runs = case.syllabus, [r for r in case.runs or () if r.day <= case.on]
+    newest = {r.test: r for r in sorted(runs, key=lambda r: r.day) if r.test in syllabus.tests}
+    last = {name: LastTest(day=day) for name, day in (case.tested or {}).items() if day <= case.on}
+    for name, run in newest.items():
+        test = syllabus.tests[name]
+        if test.due_after_days and (name not in last or last[name].day <= run.day):
+            facts = RunFacts(day=run.day, drills=syllabus.drills)
+            last[name] = LastTest(day=run.day, summary=judge_tries(test, run.tries, facts).summary)
+    drill = syllabus.free_tries.landings_drill
+    landed = max((p for p in evidence if p.drill == drill and p.n), key=lambda p: p.day, default=None)
+    return PastTests(
+        last=None if case.runs is None and case.tested is None else last,
+        free_tries=newest.get(syllabus.free_tries.test),
+        landings=(int(landed.value), landed.n) if landed and landed.n else None,
+    )
+
+
+def judge_case(case: Case) -> JudgedCase:
+    """Judge one trainee on a day, by all evidence up to it."""
+    evidence = gather_evidence(case)
+    return judge_marks(case, mark_evidence(evidence, case.syllabus), know_past_tests(case, evidence), evidence)
+
+
+def judge_marks(case: Case, marks: TraineeMarks, past_tests: PastTests, evidence: Sequence[Evidence] = ()) -> JudgedCase:
+    """Judge a trainee by marks made before; without `evidence` no dose can be worked out."""
+    syllabus, arrangement, on = case.syllabus, case.arrangement, case.on
+    profile = arrangement.profile
+    waivers: dict[str, Waiver] = {w.drill: w for w in arrangement.waivers if w.day <= on}
+    uncleared = awaits_clearance(syllabus.intake, profile)
+    wall = read_wall(marks, syllabus, on=on, waivers=waivers)
+    standing = standing_of(wall, waivers=waivers, cleared=not uncleared)
+    low = syllabus.rules.low_confidence.value
+    judged = JudgedCase(
+        on=on,
+        syllabus=syllabus,
+        arrangement=arrangement,
+        evidence=evidence,
+        sets=[p for p in case.sets if p.day <= on],
+        runs=[r for r in case.runs or () if r.day <= on],
+        wall=wall,
+        standing=standing,
+        goals=(),
+        uncleared=uncleared,
+        past_tests=past_tests,
+        free_tries=_judge_free_tries(past_tests, syllabus, standing),
+        body=likely_body(profile),
+        rulers=rulers_of(syllabus.intake, profile),
+        kit=case.kit,
+        chosen={d: c for d, c in case.chosen.items() if c.day <= on},
+        aches=present_aches(case.told_aches, syllabus.rules, on=on),
+        shy=bool(profile and profile.confidence is not None and profile.confidence <= low),
+        rest_s=case.rest_s,
+        float_switch_s=case.float_switch_s,
+        stepping_side=case.stepping_side,
+    )
+    return replace(judged, goals=_judge_goals(judged))
+
+
+def _judge_free_tries(past: PastTests, syllabus: Syllabus, standing: Standing) -> Verdict | None:
+    """The newest free tries by what is known today: whether exits are proven by now, and how the landings are."""
+    run, test = past.free_tries, syllabus.free_tries
+    if run is None:
+        return None
+    facts = RunFacts(
+        day=run.day,
+        confidence=run.confidence,
+        drills=syllabus.drills,
+        proven={test.exits_drill: standing.drill(test.exits_drill).state is State.PROVEN},
+        rates={test.landings_drill: past.landings} if past.landings else {},
+    )
+    found = judge_tries(test, run.tries, facts)
+    return found if found.n else None
+
+
+def _judge_goals(judged: JudgedCase) -> tuple[GoalStanding, ...]:
+    """The goals as chosen: the first one that is not reached leads. Their open drills stand in the order they are worked on."""
+    order = {goal: n for n, goal in enumerate(judged.arrangement.goals)}
+    goals = sorted(goal_standings(judged.wall, judged.standing, judged.arrangement.goals), key=lambda g: order[g.goal])
+    if judged.free_tries:
+        named = judged.syllabus.free_tries.decisions[judged.free_tries.decision].work_on
+        goals = [let_tries_lead(g, judged.free_tries, named) for g in goals]
+    waiting = {s.drill for g in goals for s in g.work_on if _waits(judged.syllabus.drills[s.drill], judged)}
+    # what every session has anyway leads nothing, nor does what a joint cannot take today
+    always = always_done(judged.syllabus)
+    return tuple(replace(g, work_on=tuple(sorted(g.work_on, key=lambda s: (s.drill in waiting, s.drill in always)))) for g in goals)
+
+
+def _waits(drill: Drill, judged: JudgedCase) -> bool:
+    """Whether a joint keeps a drill from being worked on today, with nothing lighter in its place."""
+    ache, stops = judged.ache_in(drill)
+    return stops or (ache is not None and judged.lighter_than(drill) is None)

@@ -1,0 +1,139 @@
+"""All that judgement reads: the house a coach keeps, and of each trainee what was arranged, done and told."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import dict_row
+
+from wise_perch.core.body.kit import KitItem
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side, Try
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.pain import Ache
+from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, Coach, EndedRun, KeptWaiver, Trainee
+from wise_perch.core.trainee.to_decide import OpenRun
+from wise_perch.store.errors import NotFound
+from wise_perch.store.evidence import type_try
+from wise_perch.store.queries import queries
+
+SQL = queries("cases")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HouseRow:
+    """A coach, the text of their syllabus (empty for ours), and their kit."""
+
+    coach: Coach
+    text: str
+    kit: tuple[KitItem, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Arranged:
+    """What is known of a trainee beside evidence. `aches`: the newest word on each joint."""
+
+    trainee: Trainee
+    arrangement: Arrangement
+    chosen: dict[str, ChosenSetting]
+    aches: tuple[Ache, ...]
+
+
+def house(db: Connection) -> HouseRow:
+    """Give the house of the coach this transaction acts as. Raises NotFound if it acts as nobody."""
+    with db.cursor(row_factory=dict_row) as cursor:
+        row = cursor.execute(SQL["house"]).fetchone()
+    if row is None:
+        raise NotFound("There is no such coach.")
+    text, kit = row.pop("text"), tuple(KitItem(**item) for item in row.pop("kit"))
+    return HouseRow(coach=Coach(**row), text=text, kit=kit)
+
+
+def arrangements(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, Arranged]:
+    """Give what is known of each of these trainees beside evidence; days on the coach's own calendar."""
+    with db.cursor(row_factory=dict_row) as cursor:
+        rows = cursor.execute(SQL["arrangements"], {"trainees": list(trainees), "time_zone": time_zone}).fetchall()
+    return {row["id"]: _arranged(row) for row in rows}
+
+
+def _arranged(row: dict[str, Any]) -> Arranged:
+    side = row["stepping_side"]
+    return Arranged(
+        trainee=Trainee(id=row["id"], name=row["name"], stepping_side=Side(side) if side else None, note=row["note"]),
+        arrangement=Arrangement(
+            schools=row["schools"],
+            goals=tuple(row["goals"]),
+            waivers=tuple(
+                KeptWaiver(id=UUID(w["id"]), drill=w["drill"], reason=w["reason"], day=date.fromisoformat(w["day"])) for w in row["waivers"]
+            ),
+            profile=_profile(row["profile"]) if row["profile"] else None,
+        ),
+        chosen={drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"])) for drill, c in row["chosen"].items()},
+        aches=tuple(Ache(**{**a, "day": date.fromisoformat(a["day"])}) for a in row["aches"]),
+    )
+
+
+def _profile(raw: dict[str, Any]) -> Profile:
+    return Profile(**{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))})
+
+
+def sets(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
+    """Give every set that counts, of each of these trainees."""
+    found: dict[UUID, list[Evidence]] = defaultdict(list)
+    for trainee, *columns in db.execute(SQL["sets"], {"trainees": list(trainees), "time_zone": time_zone}):
+        found[trainee].append(evidence_of_row(*columns))
+    return found
+
+
+def evidence_of_row(
+    drill: str,
+    day: date,
+    measure: str,
+    value: float,
+    n: int | None,
+    form: str,
+    side: str | None,
+    mode: str | None,
+    window_s: float | None,
+    confidence: int | None,
+    dial: dict[str, float],
+) -> Evidence:
+    """A piece of evidence from the columns of `sets`."""
+    return Evidence(
+        drill=drill,
+        day=day,
+        measure=Measure(measure),
+        value=value,
+        n=n,
+        form=Form(form),
+        side=Side(side) if side else None,
+        mode=mode,
+        window_s=window_s,
+        confidence=confidence,
+        dial=dial,
+    )
+
+
+def ended_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[EndedRun]]:
+    """Give every ended run with at least one try, oldest first, of each of these trainees."""
+    tries: dict[UUID, list[Try]] = defaultdict(list)
+    first: dict[UUID, dict[str, Any]] = {}
+    with db.cursor(row_factory=dict_row) as cursor:
+        for row in cursor.execute(SQL["ended_tries"], {"trainees": list(trainees), "time_zone": time_zone}):
+            first.setdefault(row["run"], row)
+            figures = {name: row[name] for name in ("number", "outcome", "value", "mode", "level")}
+            tries[row["run"]].append(Try(**figures, **type_try(row)))
+    found: dict[UUID, list[EndedRun]] = defaultdict(list)
+    for id, row in first.items():
+        about = {name: row[name] for name in ("run", "test", "subject", "dial", "confidence", "day")}
+        found[row["trainee"]].append(EndedRun(**about, tries=tuple(tries[id])))
+    return found
+
+
+def open_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, OpenRun]:
+    """Give the newest open run of each of these trainees that has one."""
+    rows = db.execute(SQL["open_runs"], {"trainees": list(trainees), "time_zone": time_zone})
+    return {trainee: OpenRun(run=str(id), test=test, day=day, tries=tries) for trainee, id, test, day, tries in rows}
