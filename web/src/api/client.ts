@@ -21,7 +21,7 @@ export type DrillPage = Schemas["DrillPage"];
 export type GoalStanding = Schemas["GoalStanding"];
 export type PathStep = Schemas["PathStep"];
 export type Gate = Schemas["Gate"];
-export type Dose = Schemas["Dose"];
+export type DrillWords = Schemas["DrillWords"];
 export type Drill = Schemas["Drill"];
 export type Line = Schemas["Line"];
 /** What may be left out of an edit is filled in by the server with the model's own defaults. */
@@ -32,7 +32,7 @@ type Sparse<T> = T extends (infer Item)[]
     : T;
 export type Edit = Sparse<Schemas["Edit"]> & { drill: string };
 export const asSent = (edits: Edit[]) => edits as Schemas["Edit"][];
-export type Trial = Schemas["Trial"];
+export type SyllabusTrial = Schemas["SyllabusTrial"];
 export type SyllabusPage = Schemas["SyllabusPage"];
 export type IntakePage = Schemas["IntakePage"];
 export type SchoolsPage = Schemas["SchoolsPage"];
@@ -66,8 +66,8 @@ export type PlanPage = Schemas["PlanPage"];
 export type WeekPlan = Schemas["WeekPlan"];
 export type DayPlan = Schemas["DayPlan"];
 export type Block = Schemas["Block"];
-export type Dosed = Schemas["Dosed"];
-export type Dialled = Schemas["Dialled"];
+export type DayDose = Schemas["DayDose"];
+export type Room = Schemas["Room"];
 export type DayWish = Schemas["DayWish"];
 export type Pin = Schemas["Pin"];
 export type Drop = Schemas["Drop"];

@@ -1521,6 +1521,16 @@ export interface components {
             };
         };
         /**
+         * Ball
+         * @description A ball on the floor, m: where, and how high its top is.
+         */
+        Ball: {
+            /** Top */
+            top: number;
+            /** X */
+            x: number;
+        };
+        /**
          * Because
          * @description One reason in a sentence, and where its rule comes from (empty where it only tells what happened).
          */
@@ -1689,6 +1699,11 @@ export interface components {
              * @default []
              */
             siblings: string[];
+            /**
+             * Stands Out
+             * @default false
+             */
+            stands_out: boolean;
             /** Start S */
             start_s: number;
             /**
@@ -1713,6 +1728,27 @@ export interface components {
         Body_import_file_api_tries_csv_post: {
             /** File */
             file: string;
+        };
+        /**
+         * Box
+         * @description A box, block or stack of pads from the side, m like the joints. `words` on it; `soft`: pads.
+         */
+        Box: {
+            /** Bottom */
+            bottom: number;
+            /** End */
+            end: number;
+            /**
+             * Soft
+             * @default false
+             */
+            soft: boolean;
+            /** Start */
+            start: number;
+            /** Top */
+            top: number;
+            /** Words */
+            words: string;
         };
         /**
          * CautionQuestion
@@ -2281,6 +2317,16 @@ export interface components {
             words: string;
         };
         /**
+         * DoseWords
+         * @description A dose rule as it is said, and where its figures come from.
+         */
+        DoseWords: {
+            /** Origin */
+            origin: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Drill
          * @description One exercise with its gate and what it waits for, beyond the rung below it.
          *
@@ -2386,13 +2432,11 @@ export interface components {
          * DrillPage
          * @description One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
          *
-         *     `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
+         *     `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by the set's id. `history` in order of days, of the gate's measure only.
          *     `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
          *     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
          */
         DrillPage: {
-            /** Doses */
-            doses: components["schemas"]["DoseRule"][];
             drill: components["schemas"]["Drill"];
             /** Faults */
             faults: components["schemas"]["FaultToMend"][];
@@ -2412,15 +2456,22 @@ export interface components {
             line: string;
             /** Opens */
             opens: components["schemas"]["Named"][];
+            /** Set Words */
+            set_words: {
+                [key: string]: string;
+            };
             /** Sets */
             sets: components["schemas"]["KeptSet"][];
             setting: components["schemas"]["DialSetting"] | null;
             standing: components["schemas"]["DrillStanding"];
             waiver: components["schemas"]["KeptWaiver"] | null;
+            /** Way Words */
+            way_words: components["schemas"]["WayWords"][];
             /** Ways */
             ways: components["schemas"]["Gate"][];
             /** Why Not */
             why_not: string;
+            words: components["schemas"]["DrillWords"];
         };
         /**
          * DrillStanding
@@ -2489,6 +2540,24 @@ export interface components {
             /** Waits */
             waits: components["schemas"]["Wait"][];
             waiver: components["schemas"]["Waiver"] | null;
+        };
+        /**
+         * DrillWords
+         * @description A drill as it is said: what it is, its gate with where that comes from, its doses, what its gate and dial ask for.
+         */
+        DrillWords: {
+            /** About */
+            about: string;
+            /** Dial */
+            dial: string;
+            /** Doses */
+            doses: components["schemas"]["DoseWords"][];
+            /** Gate */
+            gate: string;
+            /** Gate Origin */
+            gate_origin: string;
+            /** Measured */
+            measured: string;
         };
         /**
          * Drop
@@ -2669,10 +2738,17 @@ export interface components {
         /**
          * FigureNote
          * @description What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source.
+         *
+         *     `joint`: where it stands in a drawing; "contact" is what touches the wall.
          */
         FigureNote: {
             /** Formula */
             formula: string;
+            /**
+             * Joint
+             * @default
+             */
+            joint: string;
             /**
              * Needs Mass
              * @default false
@@ -2984,6 +3060,11 @@ export interface components {
             phase: string;
             /** Planned */
             planned: string;
+            /**
+             * Stands Out
+             * @default false
+             */
+            stands_out: boolean;
             /** Start S */
             start_s: number;
             /**
@@ -3247,6 +3328,16 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
             /** Uncleared */
             uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
+         * JointLabel
+         * @description A figure at a joint, as it is said.
+         */
+        JointLabel: {
+            /** Joint */
+            joint: string;
+            /** Words */
+            words: string;
         };
         /**
          * JudgedRun
@@ -3660,7 +3751,8 @@ export interface components {
          * @description A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
          *
          *     Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
-         *     with figures or knobs in braces; `setup_at`: those that hold at a given setting only.
+         *     with figures or knobs in braces; `setup_at`: those that hold at a given setting only. `surroundings`: what stands around it;
+         *     `contact`: the joint that touches the wall; `shows_saves`: it is shown as leans that can be saved or not.
          */
         Lever: {
             /** About */
@@ -3670,6 +3762,11 @@ export interface components {
              * @default []
              */
             cautions: string[];
+            /**
+             * Contact
+             * @default toes
+             */
+            contact: string;
             currency?: components["schemas"]["Currency"] | null;
             /**
              * Drills
@@ -3698,6 +3795,16 @@ export interface components {
              * @default []
              */
             setup_at: string[];
+            /**
+             * Shows Saves
+             * @default false
+             */
+            shows_saves: boolean;
+            /**
+             * Surroundings
+             * @default []
+             */
+            surroundings: components["schemas"]["Surrounding"][];
             /** Title */
             title: string;
             /** Views */
@@ -3714,6 +3821,8 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["FigureNote"];
             };
+            /** First Drill */
+            first_drill: string;
             /** Jumps */
             jumps: components["schemas"]["Jump"][];
             /** Levers */
@@ -4930,6 +5039,26 @@ export interface components {
             words: string;
         };
         /**
+         * Room
+         * @description What stands around the body. `floor`: its height, m, below the hands where they stand raised; `wall`: where it is, m.
+         */
+        Room: {
+            ball?: components["schemas"]["Ball"] | null;
+            /**
+             * Boxes
+             * @default []
+             */
+            boxes: components["schemas"]["Box"][];
+            /**
+             * Floor
+             * @default 0
+             */
+            floor: number;
+            span?: components["schemas"]["Span"] | null;
+            /** Wall */
+            wall?: number | null;
+        };
+        /**
          * Row
          * @description One figure as a screen shows it, with what stands beside it.
          */
@@ -5258,7 +5387,9 @@ export interface components {
         };
         /**
          * Seen
-         * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it can not be.
+         * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it cannot be.
+         *
+         *     `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers` point to +x (1) or -x (-1).
          */
         Seen: {
             /** Because */
@@ -5270,6 +5401,8 @@ export interface components {
             ] | null;
             /** Figures */
             figures: components["schemas"]["FigureShown"][];
+            /** Fingers */
+            fingers: number;
             /** Joints */
             joints: {
                 [key: string]: [
@@ -5277,6 +5410,11 @@ export interface components {
                     number
                 ];
             };
+            /** Labels */
+            labels: components["schemas"]["JointLabel"][];
+            /** On Hands */
+            on_hands: string;
+            room: components["schemas"]["Room"];
             /** Title */
             title: string;
             /** View */
@@ -5633,6 +5771,18 @@ export interface components {
             title: string;
         };
         /**
+         * Span
+         * @description A distance along the floor, drawn as a measure, m.
+         */
+        Span: {
+            /** End */
+            end: number;
+            /** Start */
+            start: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * StackSaid
          * @description A stack with its words.
          */
@@ -5776,6 +5926,62 @@ export interface components {
             upright: boolean;
         };
         /**
+         * Surrounding
+         * @description One thing that stands around a position: a box, pads, a wall, a ball; or only a distance to be shown.
+         *
+         *     `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under or reaches to;
+         *     `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and `hands_behind_cm`: the same for what
+         *     raises the hands where pads go below zero; `side`: a wall on the side that fingers point away from (-1) or to (1);
+         *     `measured`: shown as a distance along the floor, under this name.
+         */
+        Surrounding: {
+            /**
+             * Ahead Cm
+             * @default 6
+             */
+            ahead_cm: number;
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Behind Cm
+             * @default 40
+             */
+            behind_cm: number;
+            /**
+             * Hands Ahead Cm
+             * @default 3
+             */
+            hands_ahead_cm: number;
+            /**
+             * Hands Behind Cm
+             * @default 22
+             */
+            hands_behind_cm: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "box" | "pads" | "wall" | "ball" | "distance";
+            /**
+             * Measure
+             * @default
+             */
+            measure: string;
+            /**
+             * Measured
+             * @default
+             */
+            measured: string;
+            /**
+             * Side
+             * @default 1
+             */
+            side: number;
+        };
+        /**
          * SyllabusPage
          * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called.
          */
@@ -5797,6 +6003,10 @@ export interface components {
             version: string | null;
             /** Versions */
             versions: components["schemas"]["SyllabusVersion"][];
+            /** Words */
+            words: {
+                [key: string]: components["schemas"]["DrillWords"];
+            };
         };
         /**
          * SyllabusTrial
@@ -5819,6 +6029,10 @@ export interface components {
             kept: boolean;
             /** Problems */
             problems: components["schemas"]["LineProblem"][];
+            /** Words */
+            words: {
+                [key: string]: components["schemas"]["DrillWords"];
+            };
         };
         /**
          * SyllabusVersion
@@ -6430,6 +6644,22 @@ export interface components {
             outcome?: string | null;
             /** To */
             to: string;
+        };
+        /**
+         * WayWords
+         * @description One way a drill may be measured: what is asked for, and what may be entered. `label` names it among others.
+         */
+        WayWords: {
+            /** Ask */
+            ask: string;
+            /** Label */
+            label: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Step */
+            step: number;
         };
         /**
          * WeekOfTrainee

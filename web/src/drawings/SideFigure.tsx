@@ -1,25 +1,8 @@
 import { useRef } from "react";
+import type { Room } from "../api/client";
+import type { JointLabel, Joints, Point } from "./body";
 import { type Drawn, Label, Limits, Load, Span, WeightLine } from "./SideWords";
 import { useWidth } from "./useWidth";
-
-type Point = readonly number[];
-export type Joints = Record<string, Point>;
-
-/** What stands around the body, in metres like the joints. */
-export interface Room {
-  /** Height of the floor; below the hands where they stand raised. */
-  floor: number;
-  boxes: { from: number; to: number; top: number; bottom: number; words: string; soft?: boolean }[];
-  wall?: number | undefined;
-  ball?: { x: number; top: number } | undefined;
-  /** A distance along the floor, drawn as a measure. */
-  span?: { from: number; to: number; words: string } | undefined;
-}
-
-export interface JointLabel {
-  joint: string;
-  words: string;
-}
 
 interface Props {
   joints: Joints;
@@ -85,11 +68,11 @@ export function SideFigure(props: Props) {
     <div ref={box} className="w-full overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={label}>
         {room.boxes.map((b) => (
-          <g key={`${b.words} ${b.from}`}>
+          <g key={`${b.words} ${b.start}`}>
             <rect
-              x={x(b.from)}
+              x={x(b.start)}
               y={z(b.top)}
-              width={Math.max(1, (b.to - b.from) * scale)}
+              width={Math.max(1, (b.end - b.start) * scale)}
               height={Math.max(1, (b.top - b.bottom) * scale)}
               rx={b.soft ? 5 : 1}
               fill="var(--lightwood)"
@@ -97,7 +80,7 @@ export function SideFigure(props: Props) {
             />
             {(b.top - b.bottom) * scale > 22 && (
               <text
-                x={x((b.from + b.to) / 2)}
+                x={x((b.start + b.end) / 2)}
                 y={z((b.top + b.bottom) / 2) + 5}
                 textAnchor="middle"
                 className="fill-ink text-sm"
@@ -116,7 +99,7 @@ export function SideFigure(props: Props) {
             stroke="var(--darkwood)"
           />
         )}
-        {room.wall !== undefined && (
+        {room.wall !== null && (
           <line
             x1={x(room.wall)}
             x2={x(room.wall)}
@@ -171,7 +154,16 @@ export function SideFigure(props: Props) {
         {labels.map((l) => (
           <Label key={l.joint + l.words} joints={joints} label={l} weight={centre?.[0] ?? 0} x={x} z={z} />
         ))}
-        {room.span && <Span {...room.span} width={width} x={x} y={Math.min(height - 12, floor + 58)} />}
+        {room.span && (
+          <Span
+            from={room.span.start}
+            to={room.span.end}
+            words={room.span.words}
+            width={width}
+            x={x}
+            y={Math.min(height - 12, floor + 58)}
+          />
+        )}
       </svg>
     </div>
   );
@@ -201,10 +193,10 @@ function useWorld(key: string, joints: Joints, behind: Joints | undefined, room:
     zs.push(point[1] ?? 0);
   }
   for (const b of room.boxes) {
-    xs.push(b.from, b.to);
+    xs.push(b.start, b.end);
     zs.push(b.top);
   }
-  if (room.wall !== undefined) xs.push(room.wall);
+  if (room.wall !== null) xs.push(room.wall);
   const before = kept.current?.key === key ? kept.current.extent : null;
   const extent = {
     left: Math.min(before?.left ?? Number.POSITIVE_INFINITY, ...xs.map((m) => m - MARGIN.left)),

@@ -1,4 +1,4 @@
-import type { JointLabel, Joints } from "./SideFigure";
+import type { JointLabel, Joints } from "./body";
 
 /** Where a drawing puts a point of the room: metres in, px out. */
 export interface Drawn {

@@ -46,14 +46,14 @@ export function walkFloor(sheet: FloorSheet, events: Happened[]): FloorNow {
 }
 
 function begin(sheet: FloorSheet, key: string, why = "", fewest = false): SlotNow {
-  const dosed = sheet.variants[key]?.dosed;
+  const dose = sheet.variants[key]?.dose;
   return {
     key,
     // one after the other: each side is a set of its own
-    sets: dosed ? (fewest ? dosed.least : dosed.sets) * dosed.sides : 1,
+    sets: dose ? (fewest ? dose.least : dose.sets) * dose.sides : 1,
     done: 0,
     status: "waiting",
-    at: dosed?.dialled ? dosed.dialled.at : null,
+    at: dose?.dial ? dose.dial.at : null,
     why,
   };
 }
@@ -146,12 +146,12 @@ function ofSlot(sheet: FloorSheet, now: SlotNow, event: Happened): SlotNow {
 }
 
 function dial(sheet: FloorSheet, now: SlotNow, event: Happened): number | null {
-  const dosed = sheet.variants[now.key]?.dosed;
-  if (now.at === null || !dosed?.dialled) return now.at;
-  const missed = event.form === "lost" || (dosed.way !== "singles" && !event.value);
+  const dose = sheet.variants[now.key]?.dose;
+  if (now.at === null || !dose?.dial) return now.at;
+  const missed = event.form === "lost" || (dose.way !== "singles" && !event.value);
   if (missed) return Math.max(0, now.at - 1);
   const clean = event.form == null || event.form === "clean";
-  if (dosed.way === "staircase" && clean && (event.value ?? 0) >= sheet.changes.clean_to_step)
-    return Math.min(dosed.dialled.steps.length - 1, now.at + 1);
+  if (dose.way === "staircase" && clean && (event.value ?? 0) >= sheet.changes.clean_to_step)
+    return Math.min(dose.dial.steps.length - 1, now.at + 1);
   return now.at;
 }

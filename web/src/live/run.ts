@@ -12,7 +12,8 @@ import type {
   Side,
   Test,
 } from "../api/client";
-import { type Letter, post, waitingLetters } from "./outbox";
+import { forget, joinItems, notStruck, read, strike, withWaiting, write, writeOrForget } from "./memory";
+import { type Letter, post } from "./outbox";
 import { type ByHand, type Now, walk } from "./sheet";
 
 type ServerRun = JudgedRun["scored"]["run"];
@@ -100,7 +101,7 @@ export function applyLetter(run: LiveRun | null, letter: Letter): LiveRun | null
   }
   if (!run) return null;
   const struck = STRIKE.exec(letter.path)?.[1];
-  if (struck) return { ...run, tries: run.tries.map((t) => (t.id === struck ? { ...t, struck: true } : t)) };
+  if (struck) return { ...run, tries: strike(run.tries, struck) };
   const corrected = CORRECT.exec(letter.path)?.[1];
   if (corrected) return withCorrection(run, corrected, letter.body as Omit<Kept, "number" | "at" | "early">);
   if (letter.path.endsWith("/tries")) {
@@ -115,15 +116,13 @@ function withCorrection(run: LiveRun, old: string, figures: Omit<Kept, "number" 
   const was = run.tries.find((t) => t.id === old);
   if (!was || run.tries.some((t) => t.id === figures.id)) return run;
   const put = { ...was, ...figures, replaces: old, struck: false };
-  return { ...run, tries: [...run.tries.map((t) => (t.id === old ? { ...t, struck: true } : t)), put] };
+  return { ...run, tries: [...strike(run.tries, old), put] };
 }
 
 /** Join what the server says with what this browser saw confirmed: the server never deletes, so a try it lacks is on its way. */
 export function merge(known: LiveRun | null, judged: JudgedRun): LiveRun {
   const server: ServerRun = judged.scored.run;
   const tries = server.tries.map((t) => ({ ...t, struck: t.struck_at !== null }));
-  const ids = new Set(tries.map((t) => t.id));
-  const struckHere = new Set(known?.tries.filter((t) => t.struck).map((t) => t.id));
   return {
     id: server.id,
     trainee: server.trainee,
@@ -140,17 +139,12 @@ export function merge(known: LiveRun | null, judged: JudgedRun): LiveRun {
       inBody: judged.in_body,
       lines: judged.lines,
     },
-    tries: [
-      ...tries.map((t) => ({ ...t, struck: t.struck || struckHere.has(t.id) })),
-      ...(known?.tries.filter((t) => !ids.has(t.id)) ?? []),
-    ],
+    tries: joinItems<LiveTry>(tries, known?.tries),
   };
 }
 
 const runKey = (id: string) => `perch.run.${id}`;
 const protocolKey = (id: string) => `perch.protocol.${id}`;
-const read = <T>(key: string) => JSON.parse(localStorage.getItem(key) ?? "null") as T | null;
-const write = (key: string, value: unknown) => localStorage.setItem(key, JSON.stringify(value));
 
 export const confirmedRun = (id: string) => read<LiveRun>(runKey(id));
 export const confirm = (run: LiveRun) => write(runKey(run.id), run);
@@ -158,18 +152,15 @@ const protocolOf = (id: string) => read<Protocol>(protocolKey(id));
 
 /** A run that has ended is the server's to remember. */
 export function forgetRun(id: string) {
-  for (const key of [runKey(id), protocolKey(id), holdKey(id), handKey(id)]) localStorage.removeItem(key);
+  forget(runKey(id), protocolKey(id), holdKey(id), handKey(id));
 }
 
 /** The tries that count, by number. */
-export const standingTries = (run: LiveRun) =>
-  run.tries.filter((t) => !t.struck).sort((a, b) => a.number - b.number);
+export const standingTries = (run: LiveRun) => notStruck(run.tries).sort((a, b) => a.number - b.number);
 
-/** The run at this very moment, with everything on top that still waits: a second tap may come before the page has drawn the first. */
+/** The run at this very moment. */
 export const presentRun = (id: string, known: LiveRun | null = confirmedRun(id)) =>
-  waitingLetters()
-    .filter((letter) => letter.run === id)
-    .reduce(applyLetter, known);
+  withWaiting(id, known, applyLetter);
 
 /** Where the run stands by its sheet, with what the coach chose by hand. */
 export const whereNow = (run: LiveRun): Now =>
@@ -250,7 +241,7 @@ export function addTry(run: LiveRun, made: NewTry) {
 export function takeBack(run: LiveRun) {
   const standing = standingTries(presentRun(run.id, confirmedRun(run.id) ?? run) ?? run);
   const chosen = read<ByHand>(handKey(run.id))?.after === standing.length;
-  localStorage.removeItem(handKey(run.id));
+  forget(handKey(run.id));
   if (chosen) return;
   const last = standing.at(-1);
   if (last)
@@ -302,10 +293,7 @@ const handKey = (id: string) => `perch.hand.${id}`;
 
 export const readHold = (id: string) => read<Hold>(holdKey(id));
 
-export function writeHold(id: string, hold: Hold | null) {
-  if (hold) write(holdKey(id), hold);
-  else localStorage.removeItem(holdKey(id));
-}
+export const writeHold = (id: string, hold: Hold | null) => writeOrForget(holdKey(id), hold);
 
 /** Go on by hand: after the tries there are now, the run stands at this step or end. */
 export function goOnByHand(run: LiveRun, to: string) {

@@ -2,7 +2,8 @@
 import { v7 as uuidv7 } from "uuid";
 import type { FloorSheet, RunEnd, SessionPage, Trainee } from "../api/client";
 import { type Happened, walkFloor } from "./floor";
-import { type Letter, post, waitingLetters } from "./outbox";
+import { forget, joinItems, notStruck, read, strike, withWaiting, write, writeOrForget } from "./memory";
+import { type Letter, post } from "./outbox";
 
 export interface LiveEvent {
   id: string;
@@ -30,8 +31,6 @@ interface StartBody {
   sheet: FloorSheet;
 }
 
-const read = <T>(key: string) => JSON.parse(localStorage.getItem(key) ?? "null") as T | null;
-const write = (key: string, value: unknown) => localStorage.setItem(key, JSON.stringify(value));
 const sessionKey = (id: string) => `perch.session.${id}`;
 const nameKey = (id: string) => `perch.session.name.${id}`;
 const handKey = (id: string) => `perch.session.hand.${id}`;
@@ -40,7 +39,7 @@ export const confirmedSession = (id: string) => read<LiveSession>(sessionKey(id)
 export const confirmSession = (session: LiveSession) => write(sessionKey(session.id), session);
 /** A session that has ended is the server's to remember. */
 export function forgetSession(id: string) {
-  for (const key of [sessionKey(id), nameKey(id), handKey(id)]) localStorage.removeItem(key);
+  forget(sessionKey(id), nameKey(id), handKey(id));
 }
 
 const STRIKE = /\/events\/(.+)\/strike$/;
@@ -63,8 +62,7 @@ export function applyToSession(session: LiveSession | null, letter: Letter): Liv
   }
   if (!session) return null;
   const struck = STRIKE.exec(letter.path)?.[1];
-  if (struck)
-    return { ...session, events: session.events.map((e) => (e.id === struck ? { ...e, struck: true } : e)) };
+  if (struck) return { ...session, events: strike(session.events, struck) };
   if (letter.path.endsWith("/events")) {
     const { id, at, ...what } = letter.body as { id: string; at: string } & Happened;
     if (session.events.some((e) => e.id === id)) return session;
@@ -84,8 +82,6 @@ export function mergeSession(known: LiveSession | null, page: SessionPage): Live
     struck: e.struck_at !== null,
     what: e.what as Happened,
   }));
-  const ids = new Set(events.map((e) => e.id));
-  const struckHere = new Set(known?.events.filter((e) => e.struck).map((e) => e.id));
   return {
     id: session.id,
     trainee: session.trainee,
@@ -94,20 +90,15 @@ export function mergeSession(known: LiveSession | null, page: SessionPage): Live
     startedAt: session.started_at,
     sheet: session.sheet,
     endedAs: session.ended_as ?? known?.endedAs ?? null,
-    events: [
-      ...events.map((e) => ({ ...e, struck: e.struck || struckHere.has(e.id) })),
-      ...(known?.events.filter((e) => !ids.has(e.id)) ?? []),
-    ],
+    events: joinItems(events, known?.events),
   };
 }
 
-/** The session at this very moment, with everything on top that still waits. */
+/** The session at this very moment. */
 export const presentSession = (id: string, known: LiveSession | null = confirmedSession(id)) =>
-  waitingLetters()
-    .filter((letter) => letter.run === id)
-    .reduce(applyToSession, known);
+  withWaiting(id, known, applyToSession);
 
-export const standing = (session: LiveSession) => session.events.filter((e) => !e.struck);
+export const standing = (session: LiveSession) => notStruck(session.events);
 export const whereSession = (session: LiveSession) =>
   walkFloor(
     session.sheet,
@@ -171,7 +162,4 @@ export interface Hand {
 }
 
 export const readHand = (id: string) => read<Hand>(handKey(id));
-export function writeHand(id: string, hand: Hand | null) {
-  if (hand) write(handKey(id), hand);
-  else localStorage.removeItem(handKey(id));
-}
+export const writeHand = (id: string, hand: Hand | null) => writeOrForget(handKey(id), hand);

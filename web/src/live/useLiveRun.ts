@@ -1,59 +1,23 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
-import { ask, client } from "../api/client";
-import { onDelivered, outboxVersion, subscribe, waitingLetters } from "./outbox";
-import { applyLetter, confirm, confirmedRun, forgetRun, merge, presentRun } from "./run";
+import { ask, client, type JudgedRun } from "../api/client";
+import { applyLetter, confirm, confirmedRun, forgetRun, type LiveRun, merge, presentRun } from "./run";
+import { type Followed, useFollowed } from "./useFollowed";
 
-/** Count changes of the outbox, so that a component reads it anew. */
-export const useOutboxVersion = () => useSyncExternalStore(subscribe, outboxVersion);
+const RUN: Followed<LiveRun, JudgedRun> = {
+  name: "run",
+  startsWith: "/runs",
+  ask: (id) => ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } })),
+  ended: (judged) => judged.scored.run.ended_as !== null,
+  forget: forgetRun,
+  confirmed: confirmedRun,
+  confirm,
+  merge,
+  apply: applyLetter,
+  present: presentRun,
+  makesOld: () => ["run", "trainee", "today", "bench", "tests", "drill", "test-day", "compare"],
+};
 
-/** Ask, and ask again while something was delivered meanwhile: an answer that was asked for before may not know of it yet. */
-export async function settled<T>(deliveries: { current: number }, asked: () => Promise<T>): Promise<T> {
-  for (;;) {
-    const before = deliveries.current;
-    const answer = await asked();
-    if (deliveries.current === before) return answer;
-  }
-}
-
-/** Follow one run: the server's word where it answers, this browser's memory where it does not, and what still waits on top. */
+/** Follow one run of a test. */
 export function useLiveRun(id: string) {
-  const queries = useQueryClient();
-  const version = useOutboxVersion();
-  const deliveries = useRef(0);
-  const waiting = waitingLetters().filter((letter) => letter.run === id);
-  const startWaits = waiting.some((letter) => letter.path.endsWith("/runs"));
-  const query = useQuery({
-    queryKey: ["run", id],
-    queryFn: async () => {
-      const judged = await settled(deliveries, () =>
-        ask(client.GET("/api/runs/{run}", { params: { path: { run: id } } })),
-      );
-      if (judged.scored.run.ended_as) forgetRun(id);
-      else confirm(merge(confirmedRun(id), judged));
-      return judged;
-    },
-    enabled: !startWaits && id !== "",
-    staleTime: 0,
-  });
-  useEffect(
-    () =>
-      onDelivered((letter) => {
-        if (letter.run !== id) return;
-        deliveries.current += 1;
-        const known = applyLetter(confirmedRun(id), letter);
-        if (known) confirm(known);
-        void queries.invalidateQueries({ queryKey: ["run", id] });
-        for (const key of ["trainee", "today", "bench", "tests", "drill", "test-day", "compare"])
-          void queries.invalidateQueries({ queryKey: [key] });
-      }),
-    [id, queries],
-  );
-  const judged = query.data;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the outbox changes behind its version
-  const run = useMemo(() => {
-    const known = confirmedRun(id);
-    return presentRun(id, judged ? merge(known, judged) : known);
-  }, [id, judged, version]);
-  return { run, judged, error: query.error, waiting: waiting.length };
+  const { live: run, page: judged, error, waiting } = useFollowed(id, RUN);
+  return { run, judged, error, waiting };
 }

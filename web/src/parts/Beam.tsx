@@ -5,7 +5,7 @@ import { NavLink, useMatch } from "react-router";
 import { ask, type Coach, client } from "../api/client";
 import { useTrainee } from "../api/hooks";
 import { closeOutbox, isSignedOut, refusedLetters, waitingLetters } from "../live/outbox";
-import { useOutboxVersion } from "../live/useLiveRun";
+import { useOutboxVersion } from "../live/useFollowed";
 import { Letters } from "./Letters";
 import { readTheme, setTheme } from "./theme";
 

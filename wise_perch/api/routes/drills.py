@@ -15,10 +15,11 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
 from wise_perch.core.body.loads import HandLoad
 from wise_perch.core.dose.levers import set_up_lines
-from wise_perch.core.dose.setting import DialSetting, set_dial, settings_in_use
-from wise_perch.core.trade.content import DoseRule, Drill
+from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, settings_in_use
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Side
-from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.sets import set_problem
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import why_not
@@ -65,7 +66,7 @@ class Point:
 class DrillPage:
     """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
 
-    `ways`: the ways its evidence may be measured, the gate's first. `history` in order of days, of the gate's measure only.
+    `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by the set's id. `history` in order of days, of the gate's measure only.
     `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
     """
@@ -73,15 +74,17 @@ class DrillPage:
     standing: DrillStanding
     why_not: str
     drill: Drill
+    words: DrillWords
     line: str
-    doses: tuple[DoseRule, ...]
     kit: tuple[str, ...]
     faults: tuple[FaultToMend, ...]
     opens: tuple[Named, ...]
     waiver: KeptWaiver | None
     ways: tuple[Gate, ...]
+    way_words: tuple[WayWords, ...]
     history: tuple[Point, ...]
     sets: tuple[KeptSet, ...]
+    set_words: dict[UUID, str]
     hand_loads: dict[UUID, HandLoad]
     setting: DialSetting | None
     for_you: tuple[str, ...]
@@ -133,8 +136,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         standing=stands,
         why_not=why_not(stands, case.wall),
         drill=wanted,
+        words=say_drill(wanted, case.syllabus.content),
         line=stands.line,
-        doses=case.syllabus.doses(wanted),
         kit=tuple(case.syllabus.content.kit[item] for item in wanted.kit),
         faults=tuple(
             FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills)) for f in (faults[name] for name in wanted.faults)
@@ -142,13 +145,23 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         opens=tuple(titles[n] for n in stands.opens),
         waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
         ways=case.syllabus.ways(drill),
+        way_words=tuple(say_way(way) for way in case.syllabus.ways(drill)),
         history=_history(case.evidence, wanted),
         sets=kept,
+        set_words={s.id: _say_set(s, wanted) for s in kept},
         hand_loads={id: load for id, load in loads.items() if load},
         setting=set_dial(wanted, case),
         for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
         lever=lever.lever if lever else "",
     )
+
+
+def _say_set(s: KeptSet, drill: Drill) -> str:
+    """A set as it is said: "30 s · clean · left · hands to wall 40 cm · confidence 4"."""
+    figure = say_amount(s.value, s.measure, s.n) + (f" in {s.window_s:g} s" if s.window_s else "")
+    dial = [say_setting(name, at, drill.dial.unit if drill.dial else "cm") for name, at in s.dial.items()]
+    confidence = f"confidence {s.confidence}" if s.confidence else ""
+    return " · ".join(filter(None, (figure, s.form.value, s.side.value if s.side else "", *dial, confidence)))
 
 
 def _history(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:

@@ -19,6 +19,7 @@ from wise_perch.core.body.body_units import in_rulers, rulers_of
 from wise_perch.core.body.jumps import Jump
 from wise_perch.core.body.levers import own_body, settings_for, solve_one
 from wise_perch.core.body.outlook import FirstRep
+from wise_perch.core.body.room import SHARE_ON_HANDS, JointLabel, Room, fingers_point, furnish_room, label_joints
 from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.body.upright import Save, handstand, judge_save, straight_answer
 from wise_perch.core.body.words import FigureShown, show_figures
@@ -76,6 +77,7 @@ class LeversPage:
     on: date
     size: Size
     levers: tuple[Lever, ...]
+    first_drill: str
     drills: tuple[SetUpDrill, ...]
     figures: dict[str, FigureNote]
     outlooks: tuple[FirstRep, ...]
@@ -85,7 +87,10 @@ class LeversPage:
 
 @dataclass(frozen=True, kw_only=True)
 class Seen:
-    """One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it can not be."""
+    """One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it cannot be.
+
+    `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers` point to +x (1) or -x (-1).
+    """
 
     view: str
     title: str
@@ -93,6 +98,10 @@ class Seen:
     joints: dict[str, tuple[float, float]]
     centre: tuple[float, float] | None
     figures: tuple[FigureShown, ...]
+    room: Room
+    labels: tuple[JointLabel, ...]
+    on_hands: str
+    fingers: int
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -152,6 +161,7 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
             problem=_size_problem(profile),
         ),
         levers=syllabus.mechanics.levers,
+        first_drill=syllabus.mechanics.first_drill,
         drills=set_up_drills(case),
         figures=dict(syllabus.mechanics.figures),
         outlooks=first_reps(case),
@@ -198,13 +208,14 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
     found = lever_or_refuse(syllabus, lever, asked.settings)
     settings = settings_for(found, body, asked.settings)
     own = rulers_of(syllabus.intake, profile)
+    in_body = {k.knob: in_rulers(settings[k.knob], own) for k in found.knobs if k.unit == "cm"}
     return Position(
         lever=lever,
         settings=settings,
-        in_body={k.knob: in_rulers(settings[k.knob], own) for k in found.knobs if k.unit == "cm"},
+        in_body=in_body,
         hand=_hand(body),
         stature=body.stature,
-        views=tuple(_seen(found, n, body, settings, syllabus, mass_known=bool(profile.mass_kg)) for n in range(len(found.views))),
+        views=tuple(_seen(found, n, body, settings, syllabus, in_body, mass_known=bool(profile.mass_kg)) for n in range(len(found.views))),
     )
 
 
@@ -212,18 +223,34 @@ def _hand(body: Body) -> HandBase:
     return HandBase(heel=-body.part("hand-heel"), middle=body.part("mid-hand"), pads=body.part("finger-pads"), tips=body.hand)
 
 
-def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus: Syllabus, *, mass_known: bool) -> Seen:
+def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus: Syllabus, in_body: dict[str, str], *, mass_known: bool) -> Seen:
     view = lever.views[n]
     found = solve_one(view.model, body, settings)
     if not isinstance(found, Answer):
-        return Seen(view=view.view, title=view.title, because=found.because, joints={}, centre=None, figures=())
+        return Seen(
+            view=view.view,
+            title=view.title,
+            because=found.because,
+            joints={},
+            centre=None,
+            figures=(),
+            room=Room(),
+            labels=(),
+            on_hands="",
+            fingers=1,
+        )
+    figures = show_figures(syllabus.mechanics, lever, found.figures, mass_known=mass_known)
     return Seen(
         view=view.view,
         title=view.title,
         because="",
         joints=dict(found.joints),
         centre=found.centre,
-        figures=show_figures(syllabus.mechanics, lever, found.figures, mass_known=mass_known),
+        figures=figures,
+        room=furnish_room(lever, found, settings, in_body),
+        labels=label_joints(syllabus.mechanics, lever, figures),
+        on_hands=next((f"{f.words} on the hands" for f in figures if f.figure == SHARE_ON_HANDS), ""),
+        fingers=fingers_point(found),
     )
 
 

@@ -15,6 +15,7 @@ from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, Note
 from wise_perch.core.trade.content import Content
+from wise_perch.core.trade.drill_words import DrillWords, say_content
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.gaps import Gap, find_gaps
@@ -41,6 +42,7 @@ class SyllabusPage:
     own: bool
     version: UUID | None
     content: Content
+    words: dict[str, DrillWords]
     gaps: tuple[Gap, ...]
     pillars: dict[str, str]
     versions: tuple[SyllabusVersion, ...]
@@ -90,6 +92,7 @@ class SyllabusTrial:
     problems: tuple[LineProblem, ...]
     excerpts: dict[int, str]
     content: Content | None
+    words: dict[str, DrillWords]
     gaps: tuple[Gap, ...]
     effects: tuple[TraineeEffects, ...]
     kept: bool
@@ -113,6 +116,7 @@ def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effect
         problems=problems,
         excerpts={p.line: rows[p.line - 1].strip()[:200] for p in problems if 0 < p.line <= len(rows)},
         content=read.content,
+        words=say_content(read.content) if read.content else {},
         gaps=find_gaps(read.syllabus) if read.syllabus else (),
         effects=_effects(db, house, House(house.coach, text, house.kit)) if effects and read.syllabus else (),
         kept=kept,
@@ -140,6 +144,7 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
         own=bool(house.text),
         version=versions[0].id if versions else None,
         content=written.content,
+        words=say_content(written.content),
         gaps=find_gaps(written),
         pillars={str(pillar): words for pillar, words in PILLAR_WORDS.items()},
         versions=versions,

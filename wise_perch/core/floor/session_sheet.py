@@ -157,7 +157,7 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
 
 def _slot(block: Block, maker: _Maker) -> FloorSlot:
     key = maker.block(block)
-    where = {"phase": block.phase, "planned": key, "start_s": block.start_s, "length_s": block.length_s}
+    where = {"phase": block.phase, "planned": key, "start_s": block.start_s, "length_s": block.length_s, "stands_out": block.stands_out}
     if block.kind != "work":
         return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)  # type: ignore[arg-type]
     ahead, closed = maker.ahead(block.drill)

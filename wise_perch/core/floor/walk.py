@@ -58,6 +58,7 @@ class FloorSlot:
     ahead: str = ""
     ahead_closed: str = ""
     swaps: tuple[str, ...] = ()
+    stands_out: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

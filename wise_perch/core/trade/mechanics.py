@@ -66,11 +66,33 @@ class Currency:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Surrounding:
+    """One thing that stands around a position: a box, pads, a wall, a ball; or only a distance to be shown.
+
+    `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under or reaches to;
+    `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and `hands_behind_cm`: the same for what
+    raises the hands where pads go below zero; `side`: a wall on the side that fingers point away from (-1) or to (1);
+    `measured`: shown as a distance along the floor, under this name.
+    """
+
+    kind: Literal["box", "pads", "wall", "ball", "distance"]
+    measure: str = ""
+    at: str = ""
+    ahead_cm: float = 6
+    behind_cm: float = 40
+    hands_ahead_cm: float = 3
+    hands_behind_cm: float = 22
+    side: int = 1
+    measured: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Lever:
     """A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
 
     Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
-    with figures or knobs in braces; `setup_at`: those that hold at a given setting only.
+    with figures or knobs in braces; `setup_at`: those that hold at a given setting only. `surroundings`: what stands around it;
+    `contact`: the joint that touches the wall; `shows_saves`: it is shown as leans that can be saved or not.
     """
 
     lever: str
@@ -84,6 +106,9 @@ class Lever:
     cautions: tuple[str, ...] = ()
     setup: tuple[str, ...] = ()
     setup_at: tuple[str, ...] = ()
+    surroundings: tuple[Surrounding, ...] = ()
+    contact: str = "toes"
+    shows_saves: bool = False
 
     def knob(self, name: str) -> Knob | None:
         """The knob of this name."""
@@ -92,13 +117,16 @@ class Lever:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FigureNote:
-    """What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source."""
+    """What a figure is: title, unit (share, cm, deg, n, nm, j), its formula in words, and the source.
+
+    `joint`: where it stands in a drawing; "contact" is what touches the wall."""
 
     title: str
     unit: str
     formula: str
     source: str
     needs_mass: bool = False
+    joint: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,10 +156,11 @@ class Outlook:
 class Mechanics:
     """All that is data about levers: positions, what figures mean, hand loads, how big a jump in share is too big.
 
-    `share_lines`: lines whose rungs show what they put on the hands.
+    `share_lines`: lines whose rungs show what they put on the hands; `first_drill`: what the levers open with.
     """
 
     share_lines: tuple[str, ...]
+    first_drill: str
     levers: tuple[Lever, ...]
     figures: Mapping[str, FigureNote]
     fixed_loads: tuple[FixedLoad, ...]

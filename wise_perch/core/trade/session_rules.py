@@ -13,7 +13,7 @@ class Phase:
     """A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
 
     `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s.
-    `joints`: what is loaded by what needs no drill.
+    `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
     """
 
     phase: str
@@ -25,6 +25,7 @@ class Phase:
     least_s: Figure | None = None
     joints: tuple[str, ...] = ()
     about: str = ""
+    stands_out: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

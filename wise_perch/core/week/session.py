@@ -158,4 +158,5 @@ def _worked(
         joints=candidate.joints,
         siblings=siblings.get(candidate.name, ()),
         pinned=pinned,
+        stands_out=any(p.stands_out for p in syllabus.sessions.phases if p.phase == candidate.phase),
     )

@@ -82,6 +82,7 @@ class Block:
     joints: tuple[str, ...] = ()
     siblings: tuple[str, ...] = ()
     pinned: bool = False
+    stands_out: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -210,6 +210,11 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
               )}
             </Field>
           )}
+          {page.setting && (
+            <p className="mb-4 border-l-4 border-wood pl-3 text-sm" data-testid="dial-stands">
+              <b>In training: {page.setting.words}.</b> {page.setting.because.map((b) => b.text).join(" ")}
+            </p>
+          )}
           <Field label="Room" hint="Kept with the result: where it was done is part of it.">
             {(field) => (
               <input

@@ -5,7 +5,7 @@ import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
 import { Sheet } from "../../parts/Sheet";
 import { capital } from "../../parts/words";
-import { tryWords } from "./TriesSoFar";
+import { tryWords } from "./tryWords";
 
 interface Props {
   run: LiveRun;

@@ -153,7 +153,21 @@ function Decided({ judged, outcome }: DecidedProps) {
           )}
         </section>
         <section>
-          <h2 className="text-lg">Work on</h2>
+          {outcome.now && (
+            <div className="mb-3 border-l-4 border-blue bg-tint px-3 py-2">
+              <h2 className="text-lg">Work on now</h2>
+              <p>
+                <Link
+                  to={`/trainees/${run.trainee}?drill=${outcome.now.drill}`}
+                  className="font-bold underline"
+                >
+                  {outcome.now.title}
+                </Link>
+                . {outcome.now.sentence}.
+              </p>
+            </div>
+          )}
+          {outcome.work_on.length > 0 && <h2 className="text-lg">This test points to</h2>}
           <ul>
             {outcome.work_on.map((d) => (
               <li key={d.drill} className="mb-3 px-3">

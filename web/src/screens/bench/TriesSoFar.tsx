@@ -1,9 +1,8 @@
 import { useState } from "react";
 import type { LiveRun, LiveTry } from "../../live/run";
-import { modeOf } from "../../live/run";
 import { Button } from "../../parts/Button";
-import { day, FELL, figure } from "../../parts/words";
 import { PutRight } from "./PutRight";
+import { tryWords } from "./tryWords";
 
 interface Props {
   run: LiveRun;
@@ -46,18 +45,4 @@ function Before({ run, t }: { run: LiveRun; t: LiveTry }) {
       <Before run={run} t={old} />
     </span>
   );
-}
-
-export function tryWords(t: LiveTry, run: LiveRun): string {
-  const mode = modeOf(run.protocol.test, t.mode);
-  const level = t.level === null ? "" : `at ${figure(t.level, mode)}`;
-  const plain = { ...mode, ladder: null };
-  const value = t.value === null ? "" : figure(t.value, plain);
-  const parts = [t.side ?? "", t.outcome, value, level, t.fell ? FELL[t.fell] : "", t.form ?? ""];
-  const more = [
-    t.early ? "started early" : "",
-    t.note,
-    run.paper ? `from paper of ${day(run.startedAt)}` : "",
-  ];
-  return [parts.filter(Boolean).join(" "), ...more].filter(Boolean).join(", ");
 }

@@ -16,7 +16,7 @@ interface FigureProps {
 
 /** The loudest thing: the rest that is left, the clock, the minute, or the count. */
 export function Figure({ set, variant, session, target }: FigureProps) {
-  const { phase, takes, restLeft, seconds, count, dosed, limit, minuteLeft, begun } = set;
+  const { phase, takes, restLeft, seconds, count, dose, limit, minuteLeft, begun } = set;
   if (takes === "done")
     return variant.test ? (
       <p className="my-4">
@@ -58,19 +58,19 @@ export function Figure({ set, variant, session, target }: FigureProps) {
         <span className="ml-3 text-[30%]">{unitOf(set)}</span>
       </p>
       <div className="pb-4 text-lg">
-        {phase === "rest" && dosed && <p className="text-soft">rest, of {clock(dosed.rest_s)}</p>}
+        {phase === "rest" && dose && <p className="text-soft">rest, of {clock(dose.rest_s)}</p>}
         {takes === "touches" && phase === "going" && limit !== null && (
           <p>{Math.max(0, Math.ceil(limit - seconds))} s left</p>
         )}
         {takes === "minute" && (
           <p>
             minute {set.minute} of {set.now?.sets} · {count}{" "}
-            {dosed?.measure === "reps" ? (count === 1 ? "rep" : "reps") : "s"}
+            {dose?.measure === "reps" ? (count === 1 ? "rep" : "reps") : "s"}
           </p>
         )}
-        {dosed?.then && (
+        {dose?.then && (
           <p className="flex items-center gap-2">
-            then {dosed.then.title.toLowerCase()}
+            then {dose.then.title.toLowerCase()}
             <Button aria-label="Five seconds less" onClick={() => set.stepAfter(-5)}>
               −
             </Button>
@@ -82,21 +82,21 @@ export function Figure({ set, variant, session, target }: FigureProps) {
         )}
         <SetsSoFar set={set} />
       </div>
-      {phase === "rest" && dosed && (
+      {phase === "rest" && dose && (
         <div className="mb-2 h-3 w-full overflow-hidden rounded bg-lightwood" aria-hidden="true">
-          <div className="h-full bg-blue" style={{ width: `${100 * (1 - restLeft / dosed.rest_s)}%` }} />
+          <div className="h-full bg-blue" style={{ width: `${100 * (1 - restLeft / dose.rest_s)}%` }} />
         </div>
       )}
     </div>
   );
 }
 
-function unitOf({ takes, phase, dosed }: SetInHand): string {
+function unitOf({ takes, phase, dose }: SetInHand): string {
   if (phase === "rest" || takes === "minute") return "";
   if (takes === "clock" || takes === "stretch") return "s";
   if (takes === "touches") return "touches";
   if (takes === "single") return "next";
-  return dosed?.measure === "reps" ? "reps" : dosed?.measure === "distance" ? "cm" : "";
+  return dose?.measure === "reps" ? "reps" : dose?.measure === "distance" ? "cm" : "";
 }
 
 function SetsSoFar({ set }: { set: SetInHand }) {

@@ -178,7 +178,7 @@ function TabClock({ session: id }: { session: string }) {
         .filter((e) => e.what.kind === "set" && e.what.slot === place?.present)
         .at(-1)
     : undefined;
-  const rested = last && variant?.dosed ? new Date(last.at).getTime() + variant.dosed.rest_s * 1000 : 0;
+  const rested = last && variant?.dose ? new Date(last.at).getTime() + variant.dose.rest_s * 1000 : 0;
   const going = hand?.since !== undefined && hand.stopped === undefined;
   const moment = useNow(going || Date.now() < rested);
   if (known?.endedAs) return <span className="text-sm text-soft">done</span>;
@@ -193,7 +193,7 @@ function TabClock({ session: id }: { session: string }) {
   return (
     <span className="block truncate text-sm text-soft">
       {variant.title}
-      {variant.dosed ? ` · ${Math.min(now.done + 1, now.sets)} of ${now.sets}` : ""} ·{" "}
+      {variant.dose ? ` · ${Math.min(now.done + 1, now.sets)} of ${now.sets}` : ""} ·{" "}
       <b className="tabular-nums text-ink">{words}</b>
     </span>
   );

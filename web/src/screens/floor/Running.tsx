@@ -7,7 +7,6 @@ import { useAwake } from "../../live/useAwake";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
-import { amountWords, measured, placeWords } from "../../parts/words";
 import { joined } from "../plan/ribbon";
 import { Changed } from "./Changed";
 import { Figure } from "./Figure";
@@ -20,7 +19,7 @@ import { type SetInHand, useSet } from "./useSet";
 export function Running({ session }: { session: LiveSession }) {
   const set = useSet(session);
   const [asking, ask] = useState<"pain" | "swap" | null>(null);
-  const { place, n, now, slot, variant, dosed, takes, phase } = set;
+  const { place, n, now, slot, variant, dose, takes, phase } = set;
   useAwake(true);
   useEffect(() => {
     document.title = `${variant?.title ?? "Session"} · Wise Perch`;
@@ -44,7 +43,7 @@ export function Running({ session }: { session: LiveSession }) {
   const swaps = (slot ? [slot.planned, ...slot.swaps] : []).filter(may);
   const main = mainOf(set, () => endSession(session, "finished"));
   const form = (name: "clean" | "loose" | "lost") => {
-    if (!dosed) return;
+    if (!dose) return;
     if (
       (takes === "clock" || takes === "touches" || takes === "stretch") &&
       phase !== "going" &&
@@ -140,7 +139,7 @@ export function Running({ session }: { session: LiveSession }) {
                       ask(null);
                     }}
                   >
-                    {other?.title} {other?.dosed ? amountWords(other.dosed) : ""}
+                    {other?.title} {other?.dose?.amount}
                   </Button>
                 </li>
               );
@@ -186,17 +185,17 @@ interface PresentProps {
 }
 
 function Present({ set, variant, now, session }: PresentProps) {
-  const { dosed, takes, target } = set;
-  const where = dosed ? placeWords(dosed, now.at ?? undefined) : "";
-  const stack = dosed?.dialled && now.at !== null ? dosed.dialled.steps[now.at]?.stack : "";
-  const side = dosed && dosed.sides > 1 ? `, ${now.done % 2 === 0 ? "left" : "right"} side` : "";
+  const { dose, takes, target } = set;
+  const where = dose?.dial && now.at !== null ? (dose.dial.steps[now.at]?.words ?? "") : (dose?.place ?? "");
+  const stack = dose?.dial && now.at !== null ? dose.dial.steps[now.at]?.stack : "";
+  const side = dose && dose.sides > 1 ? `, ${now.done % 2 === 0 ? "left" : "right"} side` : "";
   const unit = takes === "minute" ? "minute" : takes === "single" ? "try" : "set";
-  const asked = dosed ? askedWords(set) : "";
+  const asked = dose ? askedWords(set) : "";
   return (
     <section aria-label="Now" className="grid gap-x-8 lg:grid-cols-[1fr_auto]">
       <div>
         <p className="text-lg text-soft" role="status">
-          {dosed
+          {dose
             ? `${unit.charAt(0).toUpperCase()}${unit.slice(1)} ${Math.min(now.done + 1, now.sets)} of ${now.sets}${side}${asked && ` · ${asked}`}`
             : variant.test
               ? "A test"
@@ -207,7 +206,7 @@ function Present({ set, variant, now, session }: PresentProps) {
           {where && <b>{where}</b>}
           {stack && ` (${stack})`}
           {where && variant.cues.length > 0 && " · "}
-          {variant.cues[0] ?? (dosed ? variant.about : "")}
+          {variant.cues[0] ?? (dose ? variant.about : "")}
         </p>
         {session.note && <p className="text-soft">{session.note}</p>}
         {now.why && <p className="mt-1 border-l-4 border-blue bg-tint px-3 py-1">{now.why}</p>}
@@ -222,12 +221,9 @@ function Present({ set, variant, now, session }: PresentProps) {
   );
 }
 
-function askedWords({ dosed, takes, target }: SetInHand): string {
-  if (!dosed || takes === "single" || takes === "touches") return "";
-  if (takes === "stretch") return `${dosed.work_s / dosed.sides} s`;
-  const said = measured(target, null, dosed.measure);
-  const then = dosed.then
-    ? `, then ${measured(dosed.then.each, null, dosed.then.measure)} ${dosed.then.title.toLowerCase()}`
-    : "";
-  return `${said}${dosed.measure === "reps" ? (target === 1 ? " rep" : " reps") : ""}${then}${dosed.first && target === dosed.first ? ", for the gate" : ""}`;
+function askedWords({ dose, takes, target }: SetInHand): string {
+  if (!dose || takes === "single" || takes === "touches") return "";
+  if (takes === "stretch") return `${dose.work_s / dose.sides} s`;
+  const forGate = dose.first !== null && target === dose.first;
+  return `${forGate ? dose.first_words : dose.each_words}${dose.then ? `, then ${dose.then.words}` : ""}${forGate ? ", for the gate" : ""}`;
 }

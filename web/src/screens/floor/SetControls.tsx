@@ -15,8 +15,8 @@ interface Props {
 
 /** The keys of the floor as buttons: the set, how it was, and what to do instead. */
 export function SetControls({ set, main, onForm, onBack, onAhead, onSwap, onPain, onUndo }: Props) {
-  const { takes, phase, dosed } = set;
-  const formed = dosed !== null;
+  const { takes, phase, dose } = set;
+  const formed = dose !== null;
   const waits = takes === "clock" || takes === "touches" || takes === "stretch";
   const off = waits && phase !== "going" && phase !== "stopped";
   const words = takes === "single" ? SINGLE : PLAIN;

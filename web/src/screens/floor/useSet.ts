@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Dosed, FloorSlot, Form, Variant } from "../../api/client";
+import type { DayDose, FloorSlot, Form, Variant } from "../../api/client";
 import type { FloorNow, SlotNow } from "../../live/floor";
 import {
   type Hand,
@@ -17,13 +17,13 @@ export type SetPhase = "ready" | "rest" | "going" | "stopped" | "over";
 /** How a set is written down: by a clock, by counting, by yes and no, minute by minute, or only as done. */
 export type Takes = "clock" | "touches" | "count" | "single" | "minute" | "stretch" | "done";
 
-export function takesOf(dosed: Dosed | null): Takes {
-  if (!dosed) return "done";
-  if (dosed.way === "minute") return "minute";
-  if (dosed.way === "touches") return "touches";
-  if (dosed.way === "stretch") return "stretch";
-  if (dosed.way === "singles" && dosed.measure !== "hold") return "single";
-  return dosed.measure === "hold" || dosed.measure === "lowering" ? "clock" : "count";
+export function takesOf(dose: DayDose | null): Takes {
+  if (!dose) return "done";
+  if (dose.way === "minute") return "minute";
+  if (dose.way === "touches") return "touches";
+  if (dose.way === "stretch") return "stretch";
+  if (dose.way === "singles" && dose.measure !== "hold") return "single";
+  return dose.measure === "hold" || dose.measure === "lowering" ? "clock" : "count";
 }
 
 const tenths = (ms: number) => Math.floor(Math.max(0, ms) / 100) / 10;
@@ -36,8 +36,8 @@ export function useSet(session: LiveSession) {
   const now: SlotNow | null = n === null ? null : (place.slots[n] ?? null);
   const slot: FloorSlot | null = n === null ? null : (session.sheet.slots[n] ?? null);
   const variant: Variant | null = now ? (session.sheet.variants[now.key] ?? null) : null;
-  const dosed = variant?.dosed ?? null;
-  const takes = takesOf(dosed);
+  const dose = variant?.dose ?? null;
+  const takes = takesOf(dose);
   const of = takes === "minute" ? `${n} ${now?.key}` : `${n} ${now?.key} ${now?.done}`;
   const [hand, setHandState] = useState<Hand | null>(() => readHand(session.id));
   const mine = hand?.of === of ? hand : null;
@@ -52,8 +52,8 @@ export function useSet(session: LiveSession) {
   const inBlock = standing(session).filter((e) => e.what.kind === "set" && e.what.slot === n);
   const sets = inBlock.filter((e) => e.what.key === now?.key);
   const last = inBlock.at(-1);
-  const rests = dosed !== null && !dosed.every_minute && takes !== "done";
-  const rested = rests && last ? new Date(last.at).getTime() + dosed.rest_s * 1000 : 0;
+  const rests = dose !== null && !dose.every_minute && takes !== "done";
+  const rested = rests && last ? new Date(last.at).getTime() + dose.rest_s * 1000 : 0;
   const going = mine?.since !== undefined && mine.stopped === undefined;
   const moment = useNow(n !== null && (going || (!mine?.since && Date.now() < rested)));
   const restLeft = Math.max(0, Math.ceil((rested - moment) / 1000));
@@ -68,8 +68,8 @@ export function useSet(session: LiveSession) {
           : restLeft > 0
             ? "rest"
             : "ready";
-  const target = dosed ? (now?.done === 0 && dosed.first ? dosed.first : dosed.each) : 0;
-  const limit = takes === "touches" ? (dosed?.window_s ?? null) : takes === "stretch" ? target : null;
+  const target = dose ? (now?.done === 0 && dose.first ? dose.first : dose.each) : 0;
+  const limit = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
   const count = mine?.count ?? (takes === "touches" ? 0 : target);
   const seconds = mine?.stopped ?? passed;
   const minute = Math.min(now?.sets ?? 1, Math.floor(passed / MINUTE_S) + 1);
@@ -97,25 +97,25 @@ export function useSet(session: LiveSession) {
     [session.id, of, takes, target, setHand],
   );
 
-  const after = mine?.after ?? dosed?.then?.each ?? 0;
+  const after = mine?.after ?? dose?.then?.each ?? 0;
   const stepAfter = useCallback(
     (by: number) => {
       const held = readHand(session.id);
       const base = held?.of === of ? held : { of };
-      setHand({ ...base, after: Math.max(0, (base.after ?? dosed?.then?.each ?? 0) + by) });
+      setHand({ ...base, after: Math.max(0, (base.after ?? dose?.then?.each ?? 0) + by) });
     },
-    [session.id, of, dosed, setHand],
+    [session.id, of, dose, setHand],
   );
 
   const keep = useCallback(
     (form: Form) => {
-      if (n === null || !now || !variant || !dosed) return;
+      if (n === null || !now || !variant || !dose) return;
       const held = readHand(session.id);
       const own = held?.of === of ? held : null;
       const ran = own?.stopped ?? (own?.since ? tenths(Date.now() - own.since) : null);
       const value = valueKept(takes, form, ran, own?.count ?? count);
-      const dialled = dosed.dialled && now.at !== null ? dosed.dialled.steps[now.at] : undefined;
-      const side = dosed.sides > 1 ? (now.done % 2 === 0 ? "left" : "right") : null;
+      const dial = dose.dial && now.at !== null ? dose.dial.steps[now.at] : undefined;
+      const side = dose.sides > 1 ? (now.done % 2 === 0 ? "left" : "right") : null;
       happen(
         session,
         {
@@ -124,15 +124,15 @@ export function useSet(session: LiveSession) {
           key: now.key,
           value,
           form: takes === "single" && form === "lost" ? "lost" : form,
-          setting: dialled?.setting ?? null,
+          setting: dial?.setting ?? null,
           side,
-          then_value: dosed.then ? (own?.after ?? dosed.then.each) : null,
+          then_value: dose.then ? (own?.after ?? dose.then.each) : null,
         },
         `${variant.title}, set ${now.done + 1}`,
       );
       if (takes !== "minute") setHand(null);
     },
-    [session, n, now, variant, dosed, takes, of, count, setHand],
+    [session, n, now, variant, dose, takes, of, count, setHand],
   );
   const finish = useCallback(() => {
     if (n === null || !now || !variant) return;
@@ -158,7 +158,7 @@ export function useSet(session: LiveSession) {
     now,
     slot,
     variant,
-    dosed,
+    dose,
     takes,
     phase,
     restLeft,

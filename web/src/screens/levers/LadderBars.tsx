@@ -58,9 +58,7 @@ export function LadderBars({ page, busy, setting, unit, onPick }: Props) {
                     (now {setting} {unit})
                   </span>
                 )}
-                {step.next && (
-                  <b className="ml-2 text-sm text-blue">{page.ladder.tested ? "next" : "begin here"}</b>
-                )}
+                {step.next && <b className="ml-2 text-sm text-blue">now</b>}
                 {step.tested && <span className="ml-2 text-sm text-soft">tested</span>}
               </span>
               <b>{words?.value}</b>

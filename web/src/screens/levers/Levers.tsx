@@ -6,7 +6,6 @@ import { ask, client, type LeversPage, type Position } from "../../api/client";
 import { type Settings, useLadder, useLevers, useMovedPosition } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { day } from "../../parts/words";
 import { Compared } from "./Compared";
 import { Dials } from "./Dials";
 import { Drawn } from "./Drawn";
@@ -15,7 +14,6 @@ import { LadderBars } from "./LadderBars";
 import { Outlook } from "./Outlook";
 import { OverUnder } from "./OverUnder";
 
-const FIRST = "pike-push-up";
 /** An answer that takes longer than this leaves its figures blank rather than old, ms. */
 const PATIENCE = 150;
 
@@ -37,15 +35,15 @@ export function Levers() {
         .
       </Message>
     );
-  const drill = drills.find((d) => d.drill === (search.get("drill") ?? FIRST)) ?? drills[0];
+  const drill = drills.find((d) => d.drill === (search.get("drill") ?? page.data.first_drill)) ?? drills[0];
   const lever = levers.find((l) => l.lever === drill?.lever);
   if (!drill || !lever) return <Message>The syllabus has no drill that is worked out from a body.</Message>;
   const pick = (name: string) => setSearch({ drill: name }, { replace: true });
   return (
     <>
       <Head page={page.data} drill={drill.drill} onPick={pick} />
-      {lever.lever === "handstand" ? (
-        <OverUnder page={page.data} />
+      {lever.shows_saves ? (
+        <OverUnder page={page.data} lever={lever.lever} />
       ) : (
         <Setup key={`${id} ${drill.drill}`} page={page.data} drill={drill} lever={lever} />
       )}
@@ -187,7 +185,7 @@ function Setup({ page, drill, lever }: SetupProps) {
             {ladder.data?.tested && <p className="mt-1 text-sm">Tested: {ladder.data.tested}</p>}
             {ladder.data?.next_step && (
               <p className="mt-1 text-sm">
-                {ladder.data.ladder.tested ? "Next step" : "Begin"}: {ladder.data.next_step}
+                Now: {ladder.data.next_step}. {ladder.data.because}
               </p>
             )}
           </section>
@@ -246,21 +244,12 @@ function UseSetting({ page, drill, settings, possible }: UseProps) {
         Use this setting
       </Button>
       <p role="status" className="mt-1 text-sm text-soft">
-        {kept === now
-          ? `In use for ${drill.title.toLowerCase()} from now on.`
-          : drill.chosen_on
-            ? `Chosen for ${drill.title.toLowerCase()} on ${day(drill.chosen_on)}: ${said(drill.settings)}`
-            : ""}
+        {kept === now ? `In use for ${drill.title.toLowerCase()} from now on.` : drill.chosen}
       </p>
       {wrong !== null && <Problem error={wrong} />}
     </div>
   );
 }
-
-const said = (settings: Settings) =>
-  Object.entries(settings)
-    .map(([knob, value]) => `${knob.replaceAll("-", " ")} ${value}`)
-    .join(", ");
 
 /** Whether something has lasted longer than anybody should look at an old figure. */
 function useLate(waiting: boolean): boolean {

@@ -6,11 +6,13 @@ import { Problem, Waiting } from "../../parts/Message";
 import { Dial } from "./Dials";
 import { Figures } from "./Figures";
 
-/** How far and how fast a handstand may lean before the hands can not bring it back. */
-export function OverUnder({ page }: { page: LeversPage }) {
+const BARE = { floor: 0, boxes: [], wall: null, ball: null, span: null };
+
+/** How far and how fast a handstand may lean before the hands cannot bring it back. */
+export function OverUnder({ page, lever }: { page: LeversPage; lever: string }) {
   const [lean, setLean] = useState(2);
   const [rate, setRate] = useState(0);
-  const standing = usePosition(page.trainee.id, "handstand", {});
+  const standing = usePosition(page.trainee.id, lever, {});
   const found = useOverUnder(page.trainee.id, lean, rate);
   if (!found.data) return found.error ? <Problem error={found.error} /> : <Waiting />;
   const { save, saveable, words, hand, joints, centre } = found.data;
@@ -24,7 +26,7 @@ export function OverUnder({ page }: { page: LeversPage }) {
         centre={centre}
         hand={hand}
         fingers={1}
-        room={{ floor: 0, boxes: [] }}
+        room={BARE}
         labels={[]}
         load=""
         scaleKey={`over ${page.trainee.id}`}
@@ -73,7 +75,7 @@ export function OverUnder({ page }: { page: LeversPage }) {
         {standing.data?.views[0] && (
           <Figures
             small
-            figures={standing.data.views[0].figures.filter((f) => f.figure !== "share")}
+            figures={standing.data.views[0].figures}
             notes={page.figures}
             size={page.size}
             position={standing.data}

@@ -2,7 +2,7 @@ import { DropdownMenu } from "radix-ui";
 import type { Block, DayPlan, PlanPage } from "../../api/client";
 import type { WishSent } from "../../api/hooks";
 import { Button, buttonLook } from "../../parts/Button";
-import { amountWords, ORIGIN, placeWords, weekday } from "../../parts/words";
+import { ORIGIN, weekday } from "../../parts/words";
 import { dropped, movedTo, pinned, swapped, unpinned } from "./edits";
 
 interface Props {
@@ -16,48 +16,47 @@ interface Props {
 
 /** One block: what to do, why it is here and why so much, and what the coach may change about it. */
 export function BlockPanel({ page, day, block, wish, past, onEdit }: Props) {
-  const { dosed } = block;
-  const dialled = dosed?.dialled;
-  const stack = dialled?.steps[dialled.at]?.stack;
+  const { dose } = block;
+  const dial = dose?.dial;
+  const stack = dial?.steps[dial.at]?.stack;
   return (
     <section aria-label="The block" className="border-l-4 border-blue pl-4">
       <p className="text-sm text-soft">{weekday(day.day)}</p>
       <h2 className="text-2xl leading-tight">{block.title}</h2>
-      {dosed ? (
-        <p className="font-head text-[2.5rem] font-bold leading-none">{amountWords(dosed)}</p>
+      {dose ? (
+        <p className="font-head text-[2.5rem] font-bold leading-none">{dose.amount}</p>
       ) : (
         <p className="font-head text-[2rem] font-bold leading-none">{Math.ceil(block.length_s / 60)} min</p>
       )}
       <p className="mt-1 text-soft">
         {[
-          dosed && dosed.rest_s > 0 && !dosed.every_minute ? `rest ${dosed.rest_s} s` : "",
-          dosed ? placeWords(dosed) : "",
-          dialled?.in_body,
+          dose && dose.rest_s > 0 && !dose.every_minute ? `rest ${dose.rest_s} s` : "",
+          dose?.place,
+          dial?.in_body,
           stack,
-          dosed?.first ? `first set ${dosed.first}` : "",
+          dose?.first_words ? `first set ${dose.first_words}` : "",
         ]
           .filter(Boolean)
           .join(" · ")}
       </p>
       <Why block={block} />
-      {dialled?.limit && (
+      {dial?.limit && (
         <p className="mt-2 text-sm">
-          <b>Limit by now</b> about {tenth(dialled.limit.setting)} {dialled.unit} (80 %:{" "}
-          {tenth(dialled.limit.easy_end)} to {tenth(dialled.limit.hard_end)}), estimated from{" "}
-          {dialled.limit.n} sets.
+          <b>Limit by now</b> about {tenth(dial.limit.setting)} {dial.unit} (80 %:{" "}
+          {tenth(dial.limit.easy_end)} to {tenth(dial.limit.hard_end)}), estimated from {dial.limit.n} sets.
         </p>
       )}
-      {dosed?.share != null && dosed.load_s > 0 && (
+      {dose?.share != null && dose.load_s > 0 && (
         <p className="mt-2 text-sm text-soft">
-          {Math.round(dosed.share * 100)} % of body weight on the hands (model): {Math.round(dosed.load_s)} s
-          of body weight a set.
+          {Math.round(dose.share * 100)} % of body weight on the hands (model): {Math.round(dose.load_s)} s of
+          body weight a set.
         </p>
       )}
       {block.cautions.length > 0 && (
         <p className="mt-3 border-l-4 border-brick bg-sheet px-3 py-2 text-sm">{block.cautions.join(" ")}</p>
       )}
-      {block.kind === "work" && dosed && !past && (
-        <Edits page={page} day={day} block={block} wish={wish} onEdit={onEdit} sets={dosed.sets} />
+      {block.kind === "work" && dose && !past && (
+        <Edits page={page} day={day} block={block} wish={wish} onEdit={onEdit} sets={dose.sets} />
       )}
       {block.kind === "test" && !past && (
         <div className="mt-4 flex flex-wrap gap-2">

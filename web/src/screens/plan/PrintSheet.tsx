@@ -3,7 +3,7 @@ import type { Block, DayPlan } from "../../api/client";
 import { usePlanVersion } from "../../api/hooks";
 import { Button, buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
-import { amountWords, dayMonth, minutesOf, placeWords, weekdayLong } from "../../parts/words";
+import { dayMonth, minutesOf, weekdayLong } from "../../parts/words";
 
 /** The week on paper: a page a session, legible at arm's length, boxes to tick. */
 export function PrintSheet() {
@@ -75,8 +75,8 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
 }
 
 function PrintedBlock({ block }: { block: Block }) {
-  const { dosed } = block;
-  const stack = dosed?.dialled?.steps[dosed.dialled.at]?.stack;
+  const { dose } = block;
+  const stack = dose?.dial?.steps[dose.dial.at]?.stack;
   const prepares = block.kind === "prepare";
   return (
     <li
@@ -86,22 +86,22 @@ function PrintedBlock({ block }: { block: Block }) {
       <div>
         <p className={prepares ? "" : "text-lg leading-tight print:text-[1.375rem]"}>
           <b>{block.title}</b>
-          {dosed && !prepares && <span> {placeWords(dosed)}</span>}
+          {dose && !prepares && <span> {dose.place}</span>}
           {stack && <span className="text-sm"> ({stack})</span>}
         </p>
         <p className="text-sm leading-snug print:text-base">
-          {(prepares ? [block.about, dosed && `${amountWords(dosed)}.`] : [block.cues[0], ...block.cautions])
+          {(prepares ? [block.about, dose && `${dose.amount}.`] : [block.cues[0], ...block.cautions])
             .filter(Boolean)
             .join(" ")}
         </p>
       </div>
       <div className="text-right">
         <p className={prepares ? "" : "font-head text-xl font-bold leading-tight print:text-2xl"}>
-          {dosed && !prepares ? amountWords(dosed) : `${minutesOf(block.length_s)} min`}
+          {dose && !prepares ? dose.amount : `${minutesOf(block.length_s)} min`}
         </p>
-        {!prepares && dosed && (
+        {!prepares && dose && (
           <p className="flex max-w-52 flex-wrap justify-end gap-1 pt-0.5" aria-hidden="true">
-            {Array.from({ length: dosed.sets }, (_, n) => (
+            {Array.from({ length: dose.sets }, (_, n) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the boxes are alike and only counted
               <span key={n} className="inline-block h-4 w-6 border border-ink" />
             ))}

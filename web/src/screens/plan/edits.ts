@@ -54,5 +54,5 @@ export function dayMoved(wish: WishSent, from: string, to: string): WishSent {
 /** Everything of a day stays as it is while the rest is planned anew. */
 export const dayPinned = (wish: WishSent, day: DayPlan): WishSent =>
   day.blocks
-    .filter((b) => b.kind === "work" && b.dosed)
-    .reduce((w, b) => pinned(w, day.day, b.drill, b.dosed?.sets ?? null), wish);
+    .filter((b) => b.kind === "work" && b.dose)
+    .reduce((w, b) => pinned(w, day.day, b.drill, b.dose?.sets ?? null), wish);

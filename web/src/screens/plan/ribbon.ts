@@ -1,19 +1,18 @@
 import type { Block, DayPlan } from "../../api/client";
 import type { RibbonPart } from "../../drawings/SessionRibbon";
-import { amountWords, placeWords } from "../../parts/words";
 
 const restShare = (block: Block) =>
-  block.dosed && block.dosed.rest_s > 0 ? Math.max(0, block.dosed.sets - 1) : 0;
+  block.dose && block.dose.rest_s > 0 ? Math.max(0, block.dose.sets - 1) : 0;
 
 /** A block as a part of the ribbon. */
 export const partOf = (block: Block): RibbonPart => ({
   key: block.key,
   title: block.title,
-  lines: block.dosed ? [placeWords(block.dosed), amountWords(block.dosed)].filter(Boolean) : [],
+  lines: block.dose ? [block.dose.place, block.dose.amount].filter(Boolean) : [],
   startS: block.start_s,
   lengthS: block.length_s,
   kind: block.kind,
-  strength: block.phase === "strength" && block.kind === "work",
+  strength: block.stands_out,
   rests: block.kind === "prepare" ? 0 : restShare(block),
   pinned: block.pinned,
 });

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Edit, SyllabusPage, Trial } from "../../api/client";
+import type { Edit, SyllabusPage, SyllabusTrial } from "../../api/client";
 import { useLevers, useToday } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
@@ -9,8 +9,8 @@ import { capital, count } from "../../parts/words";
 
 interface Props {
   edits: string[];
-  trial: Trial | undefined;
-  effects: Trial["effects"] | undefined;
+  trial: SyllabusTrial | undefined;
+  effects: SyllabusTrial["effects"] | undefined;
   failure: unknown;
   waiting: boolean;
   gaps: SyllabusPage["gaps"];
@@ -43,7 +43,7 @@ export function CheckPanel({ edits, trial, effects, failure, waiting, gaps, onEd
   );
 }
 
-function Faults({ trial }: { trial: Trial }) {
+function Faults({ trial }: { trial: SyllabusTrial }) {
   const n = trial.problems.length;
   return (
     <div role="alert" className="mt-3 border-l-4 border-brick bg-sheet px-4 py-3">
@@ -64,7 +64,7 @@ function Faults({ trial }: { trial: Trial }) {
   );
 }
 
-function Effects({ effects }: { effects: Trial["effects"] | undefined }) {
+function Effects({ effects }: { effects: SyllabusTrial["effects"] | undefined }) {
   if (!effects) return <p className="mt-2">All checks pass. Looking whom it changes …</p>;
   if (!effects.length) return <p className="mt-2">All checks pass. It changes where nobody stands today.</p>;
   return (

@@ -1,12 +1,12 @@
 import { type FormEvent, type ReactNode, useState } from "react";
-import type { Drill, Edit, Gate, SyllabusPage } from "../../api/client";
+import type { Drill, DrillWords, Edit, Gate, SyllabusPage } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
-import { aboutWords, gateWords, MEASURES } from "../../parts/words";
 import { slug } from "./draft";
 
 interface Props {
   drill: Drill;
+  words: DrillWords | undefined;
   content: SyllabusPage["content"];
   onEdit: (edit: Edit) => void;
   onClose: () => void;
@@ -15,7 +15,7 @@ interface Props {
 type Part = "gate" | "dose" | "cues" | "insert" | null;
 
 /** One drill of the coach's own copy: its gate, dose and cues, a rung beside it, or out of use. */
-export function DrillEditor({ drill, content, onEdit, onClose }: Props) {
+export function DrillEditor({ drill, words, content, onEdit, onClose }: Props) {
   const [part, open] = useState<Part>(null);
   const line = content.lines.find((l) => l.rungs.some((r) => r.some((d) => d.drill === drill.drill)));
   const done = (edit: Edit) => {
@@ -35,9 +35,9 @@ export function DrillEditor({ drill, content, onEdit, onClose }: Props) {
           Close
         </button>
       </div>
-      <p className="mb-1">{aboutWords(drill)}</p>
+      <p className="mb-1">{words?.about}</p>
       <p className="mb-2 text-sm text-soft">
-        Gate {gateWords(drill.gate)}. {(drill.cues ?? []).join(" ")} {(drill.cautions ?? []).join(" ")}
+        Gate {words?.gate}. {(drill.cues ?? []).join(" ")} {(drill.cautions ?? []).join(" ")}
       </p>
       <div className="mb-3 flex flex-wrap gap-2">
         {choice("gate", "Gate")}
@@ -48,11 +48,11 @@ export function DrillEditor({ drill, content, onEdit, onClose }: Props) {
           {drill.retired ? "Bring back" : "Retire"}
         </Button>
       </div>
-      {part === "gate" && <GateForm drill={drill} onEdit={done} />}
-      {part === "dose" && <DoseForm drill={drill} content={content} onEdit={done} />}
+      {part === "gate" && <GateForm drill={drill} words={words} onEdit={done} />}
+      {part === "dose" && <DoseForm drill={drill} words={words} content={content} onEdit={done} />}
       {part === "cues" && <CuesForm drill={drill} onEdit={done} />}
       {part === "insert" && line && (
-        <InsertForm drill={drill} line={line.line} content={content} onEdit={done} />
+        <InsertForm drill={drill} words={words} line={line.line} content={content} onEdit={done} />
       )}
     </section>
   );
@@ -124,45 +124,38 @@ function gateFrom(data: FormData, gate: Gate): Gate {
   };
 }
 
-function GateFields({ gate }: { gate: Gate }) {
+function GateFields({ gate, words }: { gate: Gate; words: DrillWords | undefined }) {
   return (
     <div className="grid grid-cols-2 gap-x-4">
-      <NumberField
-        name="value"
-        label={`${MEASURES[gate.measure].label}${gate.fewer ? ", at most" : ", at least"}`}
-        value={gate.value}
-      />
+      <NumberField name="value" label={words?.measured ?? ""} value={gate.value} />
       {gate.of && <NumberField name="of" label="Of how many" value={gate.of} />}
       {gate.at && (
-        <NumberField
-          name="at"
-          label={`${gate.at.dial.replaceAll("-", " ")}, ${gate.at.at_most === null || gate.at.at_most === undefined ? "at least" : "at most"}`}
-          value={gate.at.at_most ?? gate.at.at_least}
-        />
+        <NumberField name="at" label={words?.dial ?? ""} value={gate.at.at_most ?? gate.at.at_least} />
       )}
     </div>
   );
 }
 
-function GateForm({ drill, onEdit }: { drill: Drill; onEdit: (edit: Edit) => void }) {
+function GateForm({ drill, words, onEdit }: Omit<DoseFormProps, "content">) {
   return (
     <Form
       onSubmit={(data) =>
         onEdit({ drill: drill.drill, change: { drill: drill.drill, gate: gateFrom(data, drill.gate) } })
       }
     >
-      <GateFields gate={drill.gate} />
+      <GateFields gate={drill.gate} words={words} />
     </Form>
   );
 }
 
 interface DoseFormProps {
   drill: Drill;
+  words: DrillWords | undefined;
   content: SyllabusPage["content"];
   onEdit: (edit: Edit) => void;
 }
 
-function DoseForm({ drill, content, onEdit }: DoseFormProps) {
+function DoseForm({ drill, words, content, onEdit }: DoseFormProps) {
   const dose = drill.doses?.[0] ?? content.usual_doses[drill.gate.measure];
   const range = (data: FormData, name: string) =>
     data.get(`${name}-least`)
@@ -196,7 +189,7 @@ function DoseForm({ drill, content, onEdit }: DoseFormProps) {
         <NumberField name="sets-most" label="to" value={dose?.sets?.most} required={false} />
         <NumberField
           name="each-least"
-          label={`${MEASURES[drill.gate.measure].label} each, from`}
+          label={`${words?.measured.split(",")[0]} each, from`}
           value={dose?.each?.least}
           required={false}
         />
@@ -246,7 +239,7 @@ interface InsertProps extends DoseFormProps {
   line: string;
 }
 
-function InsertForm({ drill, line, content, onEdit }: InsertProps) {
+function InsertForm({ drill, words, line, content, onEdit }: InsertProps) {
   const goals = content.goals.filter(
     (g) => g.drills.includes(drill.drill) || g.supports?.includes(drill.drill),
   );
@@ -282,7 +275,7 @@ function InsertForm({ drill, line, content, onEdit }: InsertProps) {
       <Field label="What it is">
         {(id) => <input id={id} name="about" maxLength={300} defaultValue={drill.about} className="field" />}
       </Field>
-      <GateFields gate={drill.gate} />
+      <GateFields gate={drill.gate} words={words} />
       <Field label="Where">
         {(id) => (
           <select id={id} name="where" className="field">

@@ -1,15 +1,14 @@
-import type { Drill, Line, SyllabusPage } from "../../api/client";
-import { doseWords, gateWords, ORIGIN } from "../../parts/words";
+import type { Drill, DrillWords, Line } from "../../api/client";
 
 interface Props {
   line: Line;
-  content: SyllabusPage["content"];
+  words: Record<string, DrillWords>;
   picked: string | null;
   onPick: (drill: string) => void;
 }
 
 /** One line from its hardest rung down to the floor; drills on one rung stand side by side in a bracket. */
-export function LineList({ line, content, picked, onPick }: Props) {
+export function LineList({ line, words, picked, onPick }: Props) {
   return (
     <section aria-label={`${line.title} line`}>
       <p className="mb-2 text-soft">
@@ -22,13 +21,7 @@ export function LineList({ line, content, picked, onPick }: Props) {
             className={`border-b border-rule py-0.5 last:border-b-0 ${rung.length > 1 ? "border-r-4 border-r-lightwood" : ""}`}
           >
             {rung.map((d) => (
-              <Row
-                key={d.drill}
-                d={d}
-                usual={content.usual_doses[d.gate.measure]}
-                picked={picked === d.drill}
-                onPick={onPick}
-              />
+              <Row key={d.drill} d={d} words={words[d.drill]} picked={picked === d.drill} onPick={onPick} />
             ))}
           </li>
         ))}
@@ -39,13 +32,12 @@ export function LineList({ line, content, picked, onPick }: Props) {
 
 interface RowProps {
   d: Drill;
-  usual: NonNullable<Drill["doses"]>[number] | undefined;
+  words: DrillWords | undefined;
   picked: boolean;
   onPick: (drill: string) => void;
 }
 
-function Row({ d, usual, picked, onPick }: RowProps) {
-  const dose = d.doses?.[0] ?? usual;
+function Row({ d, words, picked, onPick }: RowProps) {
   const marks = [
     d.optional && "optional",
     d.away && "away from the wall",
@@ -61,10 +53,9 @@ function Row({ d, usual, picked, onPick }: RowProps) {
     >
       <span className={`font-bold ${d.retired ? "text-faint line-through" : ""}`}>{d.title}</span>
       <span className="text-right">
-        {gateWords(d.gate)}{" "}
-        <span className="text-xs text-soft">{d.gate.origin === "ours" ? "ours" : ORIGIN[d.gate.origin]}</span>
+        {words?.gate} <span className="text-xs text-soft">{words?.gate_origin}</span>
       </span>
-      <span className="text-sm text-soft">{dose ? doseWords(dose, d.gate.measure) : d.about}</span>
+      <span className="text-sm text-soft">{words?.doses[0]?.words ?? d.about}</span>
       <span className="text-right text-sm text-soft">{marks.join(", ")}</span>
     </button>
   );

@@ -39,6 +39,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
   const { edits } = draft;
   const trial = useTrial(edits);
   const content = trial.data?.content ?? page.content;
+  const words = trial.data?.content ? trial.data.words : page.words;
   const lines = content.lines;
   const titles = new Map(drillsOf(lines).map((d) => [d.drill, d.title]));
   const change = (next: Edit[]) => {
@@ -116,7 +117,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
         <div>
           {lines.map((line) => (
             <Tabs.Content key={line.line} value={line.line} tabIndex={-1}>
-              <LineList line={line} picked={picked} content={content} onPick={pick} />
+              <LineList line={line} picked={picked} words={words} onPick={pick} />
             </Tabs.Content>
           ))}
           <Tabs.Content value={SCHOOLS} tabIndex={-1}>
@@ -128,6 +129,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
             <DrillEditor
               key={`${drill.drill} ${edits.length}`}
               drill={drill}
+              words={words[drill.drill]}
               content={content}
               onEdit={add}
               onClose={() => pick(null)}

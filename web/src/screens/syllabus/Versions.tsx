@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import { ask, client, type SyllabusPage, type Trial } from "../../api/client";
+import { ask, client, type SyllabusPage, type SyllabusTrial } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
@@ -93,7 +93,7 @@ function Compared() {
 function Import() {
   const queries = useQueryClient();
   const [file, setFile] = useState<File>();
-  const [trial, setTrial] = useState<Trial>();
+  const [trial, setTrial] = useState<SyllabusTrial>();
   const [error, setError] = useState<unknown>();
   const send = async (chosen: File, keep?: string) => {
     const body = new FormData();

@@ -6,10 +6,10 @@ import { useDrill } from "../../api/hooks";
 import { History } from "../../drawings/History";
 import { Rung } from "../../drawings/Rung";
 import { onDelivered, post, waitingLetters } from "../../live/outbox";
-import { useOutboxVersion } from "../../live/useLiveRun";
+import { useOutboxVersion } from "../../live/useFollowed";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
-import { aboutWords, capital, day, doseOrigin, doseWords, measured, ORIGIN, STATE } from "../../parts/words";
+import { capital, day, ORIGIN, STATE } from "../../parts/words";
 import { SetForm } from "./SetForm";
 import { Waive } from "./Waive";
 
@@ -38,13 +38,7 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
   );
   const d = page.data?.standing;
   return (
-    <Sheet
-      open
-      side
-      onClose={onClose}
-      title={d?.title ?? "Drill"}
-      about={page.data && aboutWords(page.data.drill)}
-    >
+    <Sheet open side onClose={onClose} title={d?.title ?? "Drill"} about={page.data?.words.about}>
       {page.isPending && <Waiting />}
       {page.error && <Problem error={page.error} />}
       {page.data && d && (
@@ -78,15 +72,19 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
 }
 
 function Facts({ page }: { page: DrillPage }) {
-  const { standing: d, doses } = page;
+  const { standing: d, words, setting } = page;
   const rows: [string, string][] = [["Gate", `${d.gate}, clean (${ORIGIN[d.origin]})`]];
   if (d.stages.length)
     rows.push([
       "On the way",
       d.stages.map((stage) => `${stage.text}${stage.reached ? " (there)" : ""}`).join(", then "),
     ]);
-  if (d.setting) rows.push(["Setting", capital(d.setting)]);
-  for (const dose of doses) rows.push(["Dose", `${doseWords(dose, d.measure)} (${doseOrigin(dose)})`]);
+  if (setting)
+    rows.push([
+      "Setting",
+      [capital(setting.words), ...setting.because.map((b) => b.text)].join(". ").replaceAll("..", "."),
+    ]);
+  for (const dose of words.doses) rows.push(["Dose", `${dose.words} (${dose.origin})`]);
   if (page.kit.length) rows.push(["Kit", page.kit.join(", ")]);
   if (d.confidence !== null) rows.push(["Confidence", `${d.confidence} of 5 when last done`]);
   if (d.last_pass) rows.push(["Last passed", day(d.last_pass)]);
@@ -111,7 +109,9 @@ function OwnSize({ trainee, page }: { trainee: string; page: DrillPage }) {
   if (!page.lever) return null;
   return (
     <p className="my-2 border-l-4 border-wood pl-3">
-      {page.setting_words && <b>Set to {page.setting_words}. </b>}
+      {page.setting && (
+        <b>Set to {[page.setting.words, page.setting.in_body].filter(Boolean).join(", ")}. </b>
+      )}
       {page.for_you.join(" ")}{" "}
       <Link to={`/trainees/${trainee}/levers?drill=${page.drill.drill}`} className="underline">
         Levers
@@ -208,14 +208,8 @@ function Sets({ page }: { page: DrillPage }) {
       <ul>
         {page.sets.map((s) => {
           const struck = s.struck_at !== null;
-          const figure = measured(s.value, s.n, s.measure) + (s.window_s ? ` in ${s.window_s} s` : "");
-          const setting = Object.values(s.dial)
-            .map((at) => `at ${at}${page.drill.dial?.unit === "deg" ? "°" : " cm"}`)
-            .join(", ");
           const load = page.hand_loads[s.id];
-          const words = [figure, s.form, s.side, setting, s.confidence && `confidence ${s.confidence}`]
-            .filter(Boolean)
-            .join(" · ");
+          const words = page.set_words[s.id] ?? "";
           return (
             <li key={s.id} className="flex items-center justify-between gap-3 border-b border-rule py-1">
               <span className={struck ? "text-faint line-through" : ""}>

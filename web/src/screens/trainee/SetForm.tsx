@@ -1,24 +1,22 @@
 import { type FormEvent, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import type { DrillPage, Form, Gate } from "../../api/client";
+import type { DrillPage, Form } from "../../api/client";
 import { post } from "../../live/outbox";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
-import { capital, FORMS, MEASURES } from "../../parts/words";
+import { capital, FORMS } from "../../parts/words";
 
 const SIDES = [
   ["left", "left"],
   ["right", "right"],
 ] as const;
 
-const wayWords = (gate: Gate) =>
-  `${MEASURES[gate.measure].label}${gate.mode ? `, ${gate.mode}` : ""}${gate.window_s ? ` in ${gate.window_s} s` : ""}`;
-
 /** Record one set of a drill; it goes through the outbox, so it is kept whether or not the server answers. */
 export function SetForm({ trainee, page }: { trainee: string; page: DrillPage }) {
   const { dial, drill, title } = page.drill;
   const [way, pickWay] = useState(0);
   const gate = page.ways[way] ?? page.drill.gate;
+  const asks = page.way_words[way] ?? page.way_words[0];
   const [form, pickForm] = useState<Form | "">("");
   const [side, pickSide] = useState<"left" | "right" | "">("");
   const [missing, setMissing] = useState("");
@@ -50,21 +48,19 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
     pickForm("");
     setMissing("");
   };
-  const whole = gate.measure === "rate" || gate.measure === "reps" || gate.measure === "touches";
-  const signed = gate.measure === "height" || gate.measure === "distance" || gate.measure === "angle";
   return (
     <form onSubmit={keep} className="mt-4 border-t border-rule pt-4">
       <h3 className="mb-2 text-lg">Record a set</h3>
       {page.ways.length > 1 && (
         <Choice
           legend="What was measured"
-          options={page.ways.map((w, place) => [String(place), wayWords(w)] as const)}
+          options={page.way_words.map((w, place) => [String(place), w.label] as const)}
           value={String(way)}
           onPick={(place) => pickWay(Number(place))}
         />
       )}
       <div className="grid grid-cols-2 gap-x-4">
-        <Field label={MEASURES[gate.measure].label}>
+        <Field label={asks?.ask ?? ""}>
           {(id) => (
             <input
               id={id}
@@ -72,14 +68,14 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
               type="number"
               inputMode="decimal"
               required
-              min={signed ? -100 : 0}
-              max={gate.measure === "hold" ? 3600 : 10000}
-              step={whole ? 1 : 0.1}
+              min={asks?.least}
+              max={asks?.most}
+              step={asks?.step}
               className="field"
             />
           )}
         </Field>
-        {gate.measure === "rate" && (
+        {gate.of && (
           <Field label="Of how many">
             {(id) => (
               <input
@@ -89,7 +85,7 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
                 required
                 min={1}
                 max={1000}
-                defaultValue={gate.of ?? 10}
+                defaultValue={gate.of ?? undefined}
                 className="field"
               />
             )}
@@ -108,7 +104,7 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
                 max={500}
                 step={0.5}
                 className="field"
-                defaultValue={page.setting ?? undefined}
+                defaultValue={page.setting?.setting}
               />
             )}
           </Field>
