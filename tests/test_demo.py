@@ -7,12 +7,11 @@ from uuid import uuid4
 
 import pytest
 
-from wise_perch.api.knowing import judge
 from wise_perch.core.scoring import read_evidence_of_tries
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.case import Case, judge_case
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.stored import Arrangement, Run
 from wise_perch.demo.load import SEED
 from wise_perch.demo.people import PEOPLE, Person
@@ -50,8 +49,9 @@ def told_by(r: Run) -> Sequence[Evidence]:
 
 
 def leading_goal(name: str, on: date) -> GoalStanding:
-    frame = Arrangement(schools={}, goals=named(name).goals, waivers=(), profile=None)
-    return judge(mark_evidence(evidence_of(drawn(name, on)), SYLLABUS), frame, SYLLABUS, on=on).goals[0]
+    arranged = Arrangement(schools={}, goals=named(name).goals, waivers=(), profile=None)
+    sets = evidence_of(drawn(name, on))
+    return judge_case(Case(on=on, syllabus=SYLLABUS, arrangement=arranged, sets=sets, rest_s=45, float_switch_s=5)).goals[0]
 
 
 @pytest.mark.parametrize("on", DAYS)

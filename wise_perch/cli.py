@@ -124,7 +124,7 @@ Door = Callable[..., dict[str, Any]]
 Judged = Callable[[dict[str, Any]], str]
 
 
-def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *, as_json: bool) -> None:
+def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *, tries: Path | None, as_json: bool) -> None:
     """Ask a door that reads evidence and a profile, and print what it says; junk ends with 2."""
     from datetime import date
 
@@ -137,7 +137,7 @@ def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *
         say(f'--on "{on}" is not a day, as 2026-05-03')
         raise typer.Exit(2) from None
     try:
-        found = door(evidence, profile, on=day, in_use=judged_by)
+        found = door(evidence, profile, on=day, in_use=judged_by, tries=tries)
     except Junk as junk:
         for line in junk.lines:
             say(line)
@@ -147,23 +147,24 @@ def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *
 
 ProfilePath = Annotated[Path, typer.Option(help="a JSON object; docs/formats.md")]
 OnDay = Annotated[str, typer.Option(help="the day to judge, as 2026-05-03")]
+TriesPath = Annotated[Path | None, typer.Option(help="a CSV of tries, so that tests count as the server counts them; docs/formats.md")]
 AsJson = Annotated[bool, typer.Option("--json", help="print a JSON object")]
 
 
 @app.command()
-def standing(evidence: Path, profile: ProfilePath, on: OnDay, as_json: AsJson = False) -> None:
+def standing(evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False) -> None:
     """Say where a trainee stands, from a CSV of evidence and a profile, without server or database."""
     from wise_perch.formats.standing import standing_file, summary
 
-    _through(standing_file, summary, evidence, profile, on, as_json=as_json)
+    _through(standing_file, summary, evidence, profile, on, tries=tries, as_json=as_json)
 
 
 @app.command()
-def plan(evidence: Path, profile: ProfilePath, on: OnDay, as_json: AsJson = False) -> None:
+def plan(evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False) -> None:
     """Plan a week of sessions, from a CSV of evidence and a profile, without server or database."""
     from wise_perch.formats.plan import plan_file, summary
 
-    _through(plan_file, summary, evidence, profile, on, as_json=as_json)
+    _through(plan_file, summary, evidence, profile, on, tries=tries, as_json=as_json)
 
 
 LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")

@@ -7,9 +7,9 @@ import pytest
 from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
-from wise_perch.api.knowing import house_of
+from wise_perch.api.cases import load_house
 from wise_perch.api.today import refresh_briefs
-from wise_perch.store import arrangements, coaches, syllabi
+from wise_perch.store import arrangements, cases, coaches, syllabi
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.pool import Pool, transaction
 from wise_perch.syllabus import our_text
@@ -31,8 +31,8 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
     id, day = uuid7(), date(2026, 5, 31)
     with transaction(pool, coach=coach) as db:
         arrangements.waive(db, id=id, trainee=trainee, drill="roll-out", reason="seen", at=NOW)
-        refresh_briefs(db, house_of(db), on=day)
-        assert refresh_briefs(db, house_of(db), on=day) == 0
+        refresh_briefs(db, load_house(db), on=day)
+        assert refresh_briefs(db, load_house(db), on=day) == 0
         match what:
             case "goals":
                 arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW)
@@ -49,14 +49,14 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
             case _:
                 text = our_text().replace("title: Pike hold", "title: Pike")
                 syllabi.add(db, id=uuid7(), at=NOW + timedelta(days=1), text=text, note="")
-        assert refresh_briefs(db, house_of(db), on=day) == 1
-        assert refresh_briefs(db, house_of(db), on=day) == 0
+        assert refresh_briefs(db, load_house(db), on=day) == 1
+        assert refresh_briefs(db, load_house(db), on=day) == 0
 
 
 # --- arrangements ------------------------------------------------------------------------------------------------------
 
 
-def test_a_frame_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None:
+def test_an_arrangement_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None:
     """Goals in their order, waivers not taken back, the newest intake, schools; days on the coach's calendar."""
     coach, trainee = known
     late = datetime(2026, 5, 31, 23, 30, tzinfo=UTC)
@@ -65,7 +65,7 @@ def test_a_frame_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None
         arrangements.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=late)
         arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=late, profile={"stature_cm": 171.0, "lengths_cm": {}, "cautions": {}})
         arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
-        found = arrangements.of(db, [trainee], time_zone="Europe/Oslo")[trainee]
+        found = cases.arrangements(db, [trainee], time_zone="Europe/Oslo")[trainee].arrangement
     assert found.goals == ("hand-walk", "freestanding-hold")
     assert {w.drill: w.day for w in found.waivers}["pike-hold"] == date(2026, 6, 1)
     assert found.profile
@@ -102,7 +102,7 @@ def test_another_coachs_decisions_can_not_be_touched(pool: Pool, known: tuple[UU
         syllabi.add(db, id=version, at=NOW, text="", note="ours")
     b = add_coach(pool, "b@hall.example")
     with transaction(pool, coach=b) as db:
-        assert (arrangements.of(db, [trainee], time_zone="UTC"), syllabi.every(db), syllabi.current(db)) == ({}, [], "")
+        assert (cases.arrangements(db, [trainee], time_zone="UTC"), syllabi.every(db), load_house(db).text) == ({}, [], "")
         with pytest.raises(NotFound):
             arrangements.take_back(db, id=id, moment=NOW)
         with pytest.raises(NotFound):

@@ -9,8 +9,7 @@ from uuid_utils.compat import uuid7
 
 from tests.conftest import add_coach, add_trainee
 from tests.store.conftest import NO_WEEK, a_sheet, a_wish
-from wise_perch.api.knowing import house_of
-from wise_perch.api.levering import refresh_loads
+from wise_perch.api.cases import load_house
 from wise_perch.api.today import refresh_briefs
 from wise_perch.core.floor.walk import FloorEvent, Pain
 from wise_perch.core.trade.evidence import Fell, Outcome
@@ -19,7 +18,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTry, Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import arrangements, briefs, coaches, evidence, floor, kit, levers, plans, syllabi, test_days, trainees
+from wise_perch.store import arrangements, briefs, chosen_settings, coaches, evidence, floor, kit, plans, syllabi, test_days, trainees
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
@@ -42,7 +41,6 @@ PROTECTED = (
     "kit_item",
     "test_day",
     "dial_setting",
-    "hand_load",
     "plan",
     "floor_session",
     "session_event",
@@ -85,14 +83,13 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
         kit.add(db, id=uuid7(), kind="pad", thickness_cm=3, count=2, note="")
         test_days.add(db, id=uuid7(), at=NOW, plan=(Turn(trainee=trainee, test=TEST.test),))
-        levers.keep_setting(db, id=uuid7(), trainee=trainee, drill="pike-push-up", settings={"hands-to-feet": 90.0}, at=NOW)
-        refresh_loads(db, trainee, syllabus, None)
+        chosen_settings.keep_setting(db, id=uuid7(), trainee=trainee, drill="pike-push-up", settings={"hands-to-feet": 90.0}, at=NOW)
         plans.keep(db, id=uuid7(), trainee=trainee, at=NOW, wish=a_wish(), planned=NO_WEEK, note="")
         plans.add_link(db, id=uuid7(), trainee=trainee, kind="page", token_hash=b"y" * 32)
         session = floor.start(db, id=uuid7(), trainee=trainee, started_at=NOW, sheet=a_sheet(), source="live").id
         floor.add_event(db, id=uuid7(), session=session, at=NOW, what=FloorEvent(kind="next", slot=0))
         floor.add_aches(db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None)
-        refresh_briefs(db, house_of(db), on=date(2026, 5, 31))
+        refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
     return coach, trainee, run
 
 
@@ -266,7 +263,7 @@ def test_a_brief_is_made_anew_only_when_something_changed(pool: Pool, syllabus: 
 
     def refresh(on: date) -> int:
         with transaction(pool, coach=coach) as db:
-            return refresh_briefs(db, house_of(db), on=on)
+            return refresh_briefs(db, load_house(db), on=on)
 
     assert refresh(day) == 0
     keep(pool, coach, run, a_try(3))

@@ -8,7 +8,7 @@ import pytest
 from uuid_utils.compat import uuid7
 from yoyo import get_backend, read_migrations
 
-from wise_perch.api.knowing import house_of, know
+from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.today import refresh_briefs
 from wise_perch.core.trainee.wall import State
 from wise_perch.machine.postgres import OWNER, Cluster, create_database
@@ -56,8 +56,8 @@ def test_nothing_is_lost_on_the_way_up(cluster: Cluster, older: tuple[UUID, UUID
     try:
         with transaction(pool, coach=coach) as db:
             assert (coaches.me(db).schools, trainees.one(db, trainee).name) == ({}, "Tilda Moor")
-            house = house_of(db)
-            known = know(db, trainee, house, on=date(2026, 5, 31))
+            house = load_house(db)
+            _, known = judge_trainee(db, trainee, house, on=date(2026, 5, 31))
             assert known.standing.drill("low-surface-hold").state is State.PROVEN
             assert (known.goals, known.uncleared) == ((), ())
             assert refresh_briefs(db, house, on=date(2026, 5, 31)) == 1

@@ -7,6 +7,7 @@ from datetime import date
 from pathlib import Path
 from typing import Literal
 from uuid import NAMESPACE_URL, uuid5
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -116,6 +117,7 @@ class ProfileFile(BaseModel):
     drops: list[DropOfProfile] = []
     tested: dict[str, date] | None = None
     settings: list[SettingOfProfile] = []
+    time_zone: str | None = None
     rest_s: float | None = Field(default=None, ge=20, le=60)
     float_switch_s: float = Field(default=5, ge=3, le=5)
 
@@ -154,6 +156,7 @@ def read_case(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: 
     except UnknownChoice as error:
         raise Junk([f"{profile.name}: {error}"]) from error
     _check_names(profile, who, syllabus)
+    zone = _zone_of(who, profile)
     lines = _read_evidence(evidence, syllabus)
     tried = _read_tries(tries, syllabus) if tries else None
     name = _trainee_of(who, [*lines, *(tried or [])], evidence, profile)
@@ -170,7 +173,7 @@ def read_case(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: 
             profile=who.profile(),
         ),
         sets=sets,
-        runs=None if tried is None else _runs_of([x for x in tried if name is None or x.trainee.lower() == name.lower()]),
+        runs=None if tried is None else _runs_of([x for x in tried if name is None or x.trainee.lower() == name.lower()], zone),
         chosen=_newest_settings(who.settings),
         kit=tuple(KitItem(**k.model_dump()) for k in who.stacks),
         told_aches=[Ache(**a.model_dump()) for a in who.aches],
@@ -179,6 +182,13 @@ def read_case(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: 
         float_switch_s=who.float_switch_s,
     )
     return CaseFile(name, case, who)
+
+
+def _zone_of(who: ProfileFile, path: Path) -> ZoneInfo | None:
+    try:
+        return ZoneInfo(who.time_zone) if who.time_zone else None
+    except (ZoneInfoNotFoundError, ValueError) as error:
+        raise Junk([f"{path.name}: time_zone: there is no {who.time_zone}"]) from error
 
 
 def _newest_settings(settings: Sequence[SettingOfProfile]) -> dict[str, ChosenSetting]:
@@ -200,7 +210,7 @@ def _read_evidence(path: Path, syllabus: Syllabus) -> list[EvidenceLine]:
 
 def _read_tries(path: Path, syllabus: Syllabus) -> list[TryLine]:
     try:
-        read = read_tries(path.read_bytes(), tests=syllabus.tests)
+        read = read_tries(path.read_bytes(), tests=syllabus.tests, may_be_empty=True)
     except OSError as error:
         raise Junk([f"{path}: {error.strerror}"]) from error
     except Unreadable as error:
@@ -217,8 +227,8 @@ def _trainee_of(who: ProfileFile, lines: Sequence[EvidenceLine | TryLine], evide
     return who.trainee or next(iter(names.values()), None)
 
 
-def _runs_of(lines: Sequence[TryLine]) -> list[EndedRun]:
-    """The runs that lines of tries make, oldest first; their day is that of the moment as written."""
+def _runs_of(lines: Sequence[TryLine], zone: ZoneInfo | None) -> list[EndedRun]:
+    """The runs that lines of tries make, oldest first; their day is that of the moment in `zone`, else as written."""
     grouped: dict[tuple[str, str, str], list[TryLine]] = {}
     for line in sorted(lines, key=lambda x: (x.started_at, x.test, x.drill)):
         grouped.setdefault((line.test, line.drill, line.started_text), []).append(line)
@@ -229,7 +239,7 @@ def _runs_of(lines: Sequence[TryLine]) -> list[EndedRun]:
             subject=own[0].drill,
             dial=own[0].dial,
             confidence=own[0].confidence,
-            day=own[0].started_at.date(),
+            day=(own[0].started_at.astimezone(zone) if zone else own[0].started_at).date(),
             tries=tuple(x.tried for x in own),
         )
         for key, own in grouped.items()

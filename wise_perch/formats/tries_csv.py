@@ -16,7 +16,7 @@ MORE = ("drill", "mode", "value", "setting", "side", "dial", "dial_value", "conf
 MOST_TRIES = 1_000_000
 
 
-def read_tries(data: bytes, *, tests: Mapping[str, Test]) -> TriesFile:
+def read_tries(data: bytes, *, tests: Mapping[str, Test], may_be_empty: bool = False) -> TriesFile:
     """Read tries from a CSV file's bytes, of any of these tests.
 
     Returns: good lines and, by line number, every problem.
@@ -38,7 +38,7 @@ def read_tries(data: bytes, *, tests: Mapping[str, Test]) -> TriesFile:
             continue
         seen[key] = row.line
         lines.append(line)
-    if not table.rows and not problems:
+    if not table.rows and not problems and not may_be_empty:
         problems.append(LineProblem(1, "there are no tries below the header"))
     return TriesFile(lines, sorted(problems, key=lambda p: p.line), table.note)
 

@@ -203,15 +203,15 @@ class _Piece(Protocol):
     """What is written of a piece of evidence, whichever way it came."""
 
     @property
-    def id(self) -> UUID: ...  # noqa: D102
+    def id(self) -> UUID: ...
     @property
-    def drill(self) -> str: ...  # noqa: D102
+    def drill(self) -> str: ...
     @property
-    def at(self) -> datetime: ...  # noqa: D102
+    def at(self) -> datetime: ...
     @property
-    def measure(self) -> Measure: ...  # noqa: D102
+    def measure(self) -> Measure: ...
     @property
-    def dial(self) -> dict[str, float]: ...  # noqa: D102
+    def dial(self) -> dict[str, float]: ...
 
 
 COLUMNS = {

@@ -13,12 +13,6 @@ from wise_perch.store.queries import queries
 SQL = queries("syllabi")
 
 
-def current(db: Connection) -> str:
-    """Give the text in use; empty where the coach uses ours."""
-    row = db.execute(SQL["current"]).fetchone()
-    return str(row[0]) if row else ""
-
-
 def add(db: Connection, *, id: UUID, at: datetime, text: str, note: str) -> None:
     """Keep a version, which is in use from now on; sending the same again changes nothing. Raises Conflict for another text."""
     db.execute(SQL["add"], {"id": id, "at": at, "text": text, "note": note})

@@ -7,14 +7,15 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response, UploadFile
+from psycopg import Connection
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.cases import load_cases, load_house
+from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trainee.case import evidence_of_ended_run, gather_evidence
-from wise_perch.core.trainee.stored import ExportedEvidence
+from wise_perch.core.trainee.stored import ExportedEvidence, Trainee
 from wise_perch.formats.evidence_csv import read_evidence, write_evidence
 from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable
@@ -75,15 +76,17 @@ def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
-        pieces = evidence.every_set(db, trainee=trainee, time_zone=house.coach.time_zone)
-        loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
-    worked_out = [
-        _exported(t.name, p)
-        for t in everybody
-        for run in loaded[t.id].case.runs or ()
-        for p in evidence_of_ended_run(run, loaded[t.id].case.syllabus)
-    ]
-    return _csv(write_evidence([*pieces, *worked_out]), f"evidence-{house.today}.csv")
+        lines = export_lines(db, everybody, house)
+    return _csv(write_evidence(lines), f"evidence-{house.today}.csv")
+
+
+def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> list[ExportedEvidence]:
+    """All evidence of these trainees that counts: recorded sets, and what test runs say about drills."""
+    zone, alone = house.coach.time_zone, everybody[0].id if len(everybody) == 1 else None
+    loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
+    runs = [(t.name, loaded[t.id].case, run) for t in everybody for run in loaded[t.id].case.runs or ()]
+    worked_out = [_exported(name, p) for name, case, run in runs for p in evidence_of_ended_run(run, case.syllabus)]
+    return [*evidence.every_set(db, trainee=alone, time_zone=zone), *worked_out]
 
 
 def _exported(name: str, p: Evidence) -> ExportedEvidence:

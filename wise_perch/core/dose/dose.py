@@ -1,6 +1,6 @@
 """A dose worked out for one trainee on one day, and what all doses have in common."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from wise_perch.core.dose.setting import DialSetting
@@ -25,7 +25,7 @@ class Then:
     title: str
     each: float
     measure: Measure
-    words: str = field(init=False, default="")
+    words: str = ""
 
     def __post_init__(self) -> None:
         """Say it: "30 s back-to-wall hold"."""
@@ -63,9 +63,9 @@ class DayDose:
     share: float | None = None
     load_s: float = 0.0
     because: tuple[Because, ...] = ()
-    amount: str = field(init=False, default="")
-    each_words: str = field(init=False, default="")
-    first_words: str = field(init=False, default="")
+    amount: str = ""
+    each_words: str = ""
+    first_words: str = ""
 
     def __post_init__(self) -> None:
         """Say the dose, so that nobody else has to."""

@@ -4,7 +4,7 @@ Drill sheet, Levers, Bench, Plan, Floor, print and own page all show its answer 
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
 
 from wise_perch.core.body.answers import Answer
@@ -58,8 +58,8 @@ class DialSetting:
     because: tuple[Because, ...]
     in_body: str = ""
     limit: DialEstimate | None = None
-    setting: float = field(init=False, default=0.0)
-    words: str = field(init=False, default="")
+    setting: float = 0.0
+    words: str = ""
 
     def __post_init__(self) -> None:
         """Say the present step. One from a file may stand nowhere; whoever takes it checks that."""

@@ -135,6 +135,14 @@ class JudgedCase:
         """The nearest open drill that puts less on the hands, and how much less in words."""
         return lighter_drill(drill, syllabus=self.syllabus, standing=self.standing, body=self.body)
 
+    def must_wait(self, drill: Drill) -> bool:
+        """Whether a joint keeps a drill from being worked on today, with nothing lighter in its place."""
+        ache, stops = self.ache_in(drill)
+        if ache is None or stops:
+            return stops
+        lighter = self.lighter_than(drill)
+        return lighter is None or self.ache_in(lighter[0])[1]
+
 
 def evidence_of_ended_run(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidence]:
     """What one ended run says about drills; nothing where its test or its drill is no longer there."""
@@ -234,13 +242,7 @@ def _judge_goals(judged: JudgedCase) -> tuple[GoalStanding, ...]:
     if judged.free_tries:
         named = judged.syllabus.free_tries.decisions[judged.free_tries.decision].work_on
         goals = [let_tries_lead(g, judged.free_tries, named) for g in goals]
-    waiting = {s.drill for g in goals for s in g.work_on if _waits(judged.syllabus.drills[s.drill], judged)}
+    waiting = {s.drill for g in goals for s in g.work_on if judged.must_wait(judged.syllabus.drills[s.drill])}
     # what every session has anyway leads nothing, nor does what a joint cannot take today
     always = always_done(judged.syllabus)
     return tuple(replace(g, work_on=tuple(sorted(g.work_on, key=lambda s: (s.drill in waiting, s.drill in always)))) for g in goals)
-
-
-def _waits(drill: Drill, judged: JudgedCase) -> bool:
-    """Whether a joint keeps a drill from being worked on today, with nothing lighter in its place."""
-    ache, stops = judged.ache_in(drill)
-    return stops or (ache is not None and judged.lighter_than(drill) is None)

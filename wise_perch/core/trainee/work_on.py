@@ -43,7 +43,7 @@ def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
     ahead = [d for d in (case.drills[name] for line in case.standing.lines for name in line.ahead) if d.open]
 
     def place(d: DrillStanding) -> tuple[bool, bool, float, str]:
-        return case.ache_in(case.syllabus.drills[d.drill])[1], d.drill in always, -d.fill, d.drill
+        return case.must_wait(case.syllabus.drills[d.drill]), d.drill in always, -d.fill, d.drill
 
     return [NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall)) for d in sorted(ahead, key=place)]
 

@@ -94,7 +94,7 @@ def _candidate(name: str, priority: Priority, question: WeekQuestion, left: list
 
 
 def _made(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
-    syllabus, stands = question.case.syllabus, question.case.drills[drill.drill]
+    syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
     if worth.keeps:
         dose = replace(dose, most=dose.least, first=None)

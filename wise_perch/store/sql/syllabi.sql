@@ -1,6 +1,3 @@
--- current: The text of the syllabus in use; empty for ours.
-select text from syllabus_version order by at desc, id desc limit 1
-
 -- add: Keep a version; the same id again changes nothing.
 insert into syllabus_version (coach_id, id, at, text, note)
 values (current_coach(), %(id)s, %(at)s, %(text)s, %(note)s)
