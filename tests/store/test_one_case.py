@@ -17,7 +17,8 @@ from tests.core.planning import SYLLABUS, TODAY, advanced, somebody
 from wise_perch.api.cases import House, judge_trainee, load_house
 from wise_perch.api.routes.files import export_lines
 from wise_perch.core.floor.walk import Pain
-from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.evidence import Evidence, Side
+from wise_perch.core.trade.protocol import try_problem
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.stored import KeptSet, KeptTry
 from wise_perch.core.week.plan import plan_week
@@ -30,7 +31,7 @@ from wise_perch.formats.standing import standing_as_json, standing_file
 from wise_perch.formats.tries_csv import write_tries
 from wise_perch.store import arrangements, chosen_settings, coaches, evidence, floor, kit, trainees
 from wise_perch.store.pool import Pool, transaction
-from wise_perch.syllabus import judged_by
+from wise_perch.syllabus import in_use
 
 ZONE = ZoneInfo("Europe/Oslo")
 PEOPLE = 56
@@ -82,8 +83,10 @@ class Somebody:
             value = float(self.dice.randrange(1, 12)) if mark.figure else None
             kept = KeptTry(
                 id=uuid7(), number=number, at=at, outcome=mark.outcome, value=value, mode=mode.mode, fell=None, form=None, note="", early=False,
-                struck_at=None,
+                struck_at=None, level=mode.ladder.start.value if mode.ladder else None, side=self.dice.choice(list(Side)),
             )  # fmt: skip
+            if try_problem(test, kept.as_try()):
+                continue
             evidence.add_try(db, run_id=run.id, kept=kept, test=name, mode=mode)
         evidence.end_run(db, run_id=run.id, ended_at=at, ended_as="finished", pain_joint=None, pain_level=None, confidence=None)
 
@@ -143,7 +146,7 @@ def of_the_door(folder: Path, who: Somebody, db: Connection, trainee: UUID, hous
     pieces.write_text(write_evidence(export_lines(db, [trainees.one(db, trainee)], house)), "utf-8")
     tries.write_text(write_tries(evidence.every_try(db, trainee=trainee), tests=SYLLABUS.tests), "utf-8")
     profile.write_text(json.dumps(who.profile), "utf-8")
-    found = (door(pieces, profile, on=ON, in_use=judged_by, tries=tries) for door in (standing_file, plan_file))
+    found = (door(pieces, profile, on=ON, in_use=lambda schools: in_use(schools=dict(schools)), tries=tries) for door in (standing_file, plan_file))
     standing, plan = found
     return standing, plan
 
