@@ -1,4 +1,4 @@
-"""What ./perch calls: start, stop, reset-demo, score, standing, plan, lever, test, check, bench, types."""
+"""What ./perch calls: start, stop, reset-demo, score, standing, plan, lever, test, check, figures, types."""
 
 import json
 import os
@@ -267,14 +267,15 @@ def types() -> None:
 
 
 @app.command()
-def bench() -> None:
+@app.command("bench", hidden=True)
+def figures() -> None:
     """Measure the figures of docs/figures.md, each beside a bare reference in the same run."""
     from wise_perch.machine import browser_side
     from wise_perch.machine.places import ROOT
 
     with plain_trouble():
         browser_side.ensure_built()
-    raise typer.Exit(subprocess.run([sys.executable, "-m", "bench"], cwd=ROOT, check=False).returncode)
+    raise typer.Exit(subprocess.run([sys.executable, "-m", "figures"], cwd=ROOT, check=False).returncode)
 
 
 if __name__ == "__main__":

@@ -19,12 +19,11 @@ from wise_perch.api.routes.files import export_lines
 from wise_perch.core.floor.walk import Pain
 from wise_perch.core.trade.evidence import Evidence, Side
 from wise_perch.core.trade.protocol import try_problem
-from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.stored import KeptSet, KeptTry
 from wise_perch.core.week.plan import plan_week
-from wise_perch.core.week.question import ask_for_week
-from wise_perch.core.week.week_plan import Wish, monday_of
-from wise_perch.core.week.wishes import only_ahead, usual_wish
+from wise_perch.core.week.question import ask_for_week, usual_kit
+from wise_perch.core.week.week_plan import DayWish, Wish, monday_of
+from wise_perch.core.week.wishes import wish_problem
 from wise_perch.formats.evidence_csv import write_evidence
 from wise_perch.formats.plan import plan_file, week_as_json
 from wise_perch.formats.standing import standing_as_json, standing_file
@@ -120,24 +119,24 @@ class Somebody:
             chosen = {own.name: own.start.value}
             chosen_settings.keep_setting(db, id=uuid7(), trainee=trainee, drill=drill, settings=chosen, at=moment(day, 0))
             settings.append({"drill": drill, "settings": chosen, "day": str(day)})
-        self.profile |= {"waivers": waivers, "aches": aches, "settings": settings}
+        places = [(n, dice.choice(["hall", "hall", "home"]), dice.choice([35, 55])) for n in sorted(dice.sample(range(7), dice.randrange(1, 3)))]
+        days = [{"day": str(WEEK + timedelta(days=n)), "place": place, "minutes": minutes} for n, place, minutes in places]
+        self.profile |= {"days": days, "waivers": waivers, "aches": aches, "settings": settings}
 
 
 DIALLED = sorted(name for name, d in SYLLABUS.drills.items() if d.dial and d.dial.start)
 
 
-def a_wish(case: JudgedCase) -> Wish:
-    week = monday_of(ON)
-    return only_ahead(usual_wish(case, week=week, before=None), on=ON)
+WEEK = monday_of(ON) + timedelta(weeks=1)
 
 
-def of_the_server(db: Connection, trainee: UUID, house: House) -> tuple[dict[str, Any], dict[str, Any]]:
-    who, case = judge_trainee(db, trainee, house, on=ON)
-    wish = a_wish(case)
-    if not wish.days:
-        wish = usual_wish(case, week=monday_of(ON) + timedelta(weeks=1), before=None)
-    planned = plan_week(ask_for_week(case, week=wish.week), wish)
-    return standing_as_json(case, who.name), week_as_json(planned, case, trainee=who.name, week=wish.week)
+def of_the_server(db: Connection, who: Somebody, trainee: UUID, house: House) -> tuple[dict[str, Any], dict[str, Any]]:
+    known, case = judge_trainee(db, trainee, house, on=ON)
+    days = tuple(DayWish(day=date.fromisoformat(d["day"]), place=d["place"], minutes=d["minutes"]) for d in who.profile["days"])
+    wish = Wish(week=WEEK, days=days, kit=usual_kit(case.profile, case.syllabus))
+    assert wish_problem(wish, case) is None
+    planned = plan_week(ask_for_week(case, week=WEEK), wish)
+    return standing_as_json(case, known.name), week_as_json(planned, case, trainee=known.name, week=WEEK)
 
 
 def of_the_door(folder: Path, who: Somebody, db: Connection, trainee: UUID, house: House) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -167,7 +166,7 @@ def test_files_and_server_judge_alike(pool: Pool, tmp_path: Path) -> None:
         for number in range(PEOPLE):
             who = Somebody(number)
             trainee = who.keep(db)
-            server, door = of_the_server(db, trainee, house), of_the_door(tmp_path, who, db, trainee, house)
+            server, door = of_the_server(db, who, trainee, house), of_the_door(tmp_path, who, db, trainee, house)
             for mine, other in zip(server, door, strict=True):
                 assert plain(mine) == plain(other), (number, who.profile)
             runs += who.runs

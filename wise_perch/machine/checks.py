@@ -105,8 +105,8 @@ def run_all() -> bool:
     """Run every check, say what is wrong, and give whether all is well."""
     ensure_packages()
     commands = {
-        "lint": ["ruff", "check", "--no-cache", "wise_perch", "tests", "bench"],
-        "format": ["ruff", "format", "--no-cache", "--check", "--quiet", "wise_perch", "tests", "bench"],
+        "lint": ["ruff", "check", "--no-cache", "wise_perch", "tests", "figures"],
+        "format": ["ruff", "format", "--no-cache", "--check", "--quiet", "wise_perch", "tests", "figures"],
         "types": ["mypy"],
         "browser side: lint": ["npm", "--prefix", "web", "run", "--silent", "lint"],
         "browser side: types": ["npm", "--prefix", "web", "run", "--silent", "types"],

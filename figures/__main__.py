@@ -1,4 +1,4 @@
-"""Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run by ./perch bench."""
+"""Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run by ./perch figures."""
 
 import gzip
 import re
@@ -17,22 +17,19 @@ import psycopg
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
-from bench.first_paint import first_paint
-from bench.planning import PEOPLE, planning
+from figures.first_paint import first_paint
+from figures.planning import PEOPLE, planning
 from wise_perch.api.app import build_app
-from wise_perch.api.knowing import house_of
+from wise_perch.api.cases import load_house
 from wise_perch.api.settings import Settings
 from wise_perch.api.today import refresh_briefs
 from wise_perch.core.body.ladders import SETTINGS, lay_out_ladder
 from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import make_body
 from wise_perch.core.trade.evidence import Evidence, Fell, Form, Outcome, Side
-from wise_perch.core.trainee.goals import goal_standings
-from wise_perch.core.trainee.marks import mark_evidence
-from wise_perch.core.trainee.standing import standing_of
-from wise_perch.core.trainee.stored import KeptTry
+from wise_perch.core.trainee.case import Case, judge_case
+from wise_perch.core.trainee.stored import Arrangement, KeptTry
 from wise_perch.core.trainee.to_decide import find_matters
-from wise_perch.core.trainee.wall import read_wall
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
 from wise_perch.store import briefs, coaches, evidence, trainees
@@ -66,7 +63,7 @@ def add_coach(pool: Pool, number: int) -> UUID:
     """Add a coach."""
     id = uuid7()
     with transaction(pool, coach=id) as db:
-        coaches.add_coach(db, id=id, email=f"{number}@bench.example", name="Bench", password_hash="-", time_zone="UTC")
+        coaches.add_coach(db, id=id, email=f"{number}@figures.example", name="Figures", password_hash="-", time_zone="UTC")
     return id
 
 
@@ -88,7 +85,7 @@ def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
 
 def live_write(cluster: Cluster, pool: Pool) -> None:
     """One result kept against a bare insert and commit over the same pool, then twenty coaches at once."""
-    with psycopg.connect(cluster.dsn("bench", role=OWNER)) as db:
+    with psycopg.connect(cluster.dsn("figures", role=OWNER)) as db:
         db.execute("create table bare (id uuid primary key, value double precision)")
         db.execute("grant insert on bare to perch_app")
 
@@ -134,7 +131,7 @@ def fill_roster(cluster: Cluster, coach: UUID) -> None:
     """Two years of evidence for 200 trainees, written by the owner with COPY."""
     dice, syllabus = Random(7), in_use()
     drills = [d for d in syllabus.drills.values() if not d.gate.each_side]
-    with psycopg.connect(cluster.dsn("bench", role=OWNER)) as db, db.cursor() as cursor:
+    with psycopg.connect(cluster.dsn("figures", role=OWNER)) as db, db.cursor() as cursor:
         ids = [uuid7() for _ in range(TRAINEES)]
         cursor.executemany(
             "insert into trainee (coach_id, id, name) values (%s, %s, %s)", [(coach, id, f"Trainee {n:03}") for n, id in enumerate(ids)]
@@ -158,7 +155,7 @@ def roster(cluster: Cluster, pool: Pool) -> None:
 
     def today() -> None:
         with transaction(pool, coach=coach) as db:
-            refresh_briefs(db, house_of(db), on=NOW.date())
+            refresh_briefs(db, load_house(db), on=NOW.date())
             briefs.today(db)
 
     def bare() -> None:
@@ -205,9 +202,8 @@ def history(dice: Random, pieces: int) -> list[Evidence]:
 def whole_standing(pieces: list[Evidence]) -> None:
     """Every gate state, perch and goal path, and what to decide, of one trainee."""
     syllabus = in_use()
-    wall = read_wall(mark_evidence(pieces, syllabus), syllabus, on=date(2026, 5, 31))
-    stands = standing_of(wall)
-    find_matters(stands, syllabus, rest_s=45, goals=goal_standings(wall, stands))
+    arranged = Arrangement(schools={}, goals=tuple(g.goal for g in syllabus.content.goals), waivers=(), profile=None)
+    find_matters(judge_case(Case(on=date(2026, 5, 31), syllabus=syllabus, arrangement=arranged, sets=pieces, rest_s=45, float_switch_s=5)))
 
 
 def standing_cpu() -> None:
@@ -272,9 +268,9 @@ def moves(cluster: Cluster) -> None:
     create_database(cluster, name)
     migrate(cluster.dsn(name, role=OWNER))
     with TestClient(build_app(Settings(database=cluster.dsn(name))), base_url="http://127.0.0.1") as client:
-        client.post("/api/first-coach", json={"email": "a@bench.example", "name": "Bench", "password": "a long enough password"})
+        client.post("/api/first-coach", json={"email": "a@figures.example", "name": "Figures", "password": "a long enough password"})
         trainee = str(uuid7())
-        client.post("/api/trainees", json={"id": trainee, "name": "Bench"})
+        client.post("/api/trainees", json={"id": trainee, "name": "Figures"})
         size = {"id": str(uuid7()), "at": NOW.isoformat(), "stature_cm": 170, "mass_kg": 65}
         client.post(f"/api/trainees/{trainee}/measures", json=size)
 
@@ -297,24 +293,24 @@ def first_view() -> None:
 
 
 def main() -> None:
-    """Run every bench on a cluster of its own, with PostgreSQL's usual safety settings."""
+    """Measure everything on a cluster of its own, with PostgreSQL's usual safety settings."""
     first_view()
     standing_cpu()
     planning([history(Random(n), 400) for n in range(PEOPLE)], milliseconds=milliseconds, line=line)
     ladders()
-    with tempfile.TemporaryDirectory(prefix="perch-bench-") as folder:
+    with tempfile.TemporaryDirectory(prefix="perch-figures-") as folder:
         Path(folder).chmod(0o755)
         cluster = make_cluster(Path(folder) / "pg")
         try:
-            create_database(cluster, "bench")
-            migrate(cluster.dsn("bench", role=OWNER))
-            pool = make_pool(cluster.dsn("bench"))
+            create_database(cluster, "figures")
+            migrate(cluster.dsn("figures", role=OWNER))
+            pool = make_pool(cluster.dsn("figures"))
             pool.open(wait=True)
             moves(cluster)
             live_write(cluster, pool)
             roster(cluster, pool)
             pool.close()
-            ours, twin = first_paint(cluster.dsn("bench"))
+            ours, twin = first_paint(cluster.dsn("figures"))
             line("first contentful paint, sign-in", f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)", "1.5 x", good=ours <= 1.5 * twin)
         finally:
             cluster.stop(how="immediate")
