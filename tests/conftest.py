@@ -5,6 +5,7 @@ import os
 import shutil
 import tempfile
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from uuid import UUID
 
@@ -14,6 +15,7 @@ from hypothesis import settings
 from uuid_utils.compat import uuid7
 
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.demo import load
 from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, make_cluster
 from wise_perch.store import coaches, trainees
 from wise_perch.store.migrate import migrate
@@ -25,7 +27,7 @@ settings.register_profile("perch", deadline=None, derandomize=bool(os.environ.ge
 settings.load_profile("perch")
 
 _numbers = itertools.count(1)
-TEMPLATE = "template_perch"
+TEMPLATE, DEMO_TEMPLATE = "template_perch", "template_demo"
 
 
 @pytest.fixture(scope="session")
@@ -44,6 +46,15 @@ def cluster() -> Iterator[Cluster]:
     yield made
     made.stop(how="immediate")
     shutil.rmtree(parent, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def demo_template(cluster: Cluster) -> str:
+    """The name of a database with the demo's hall, drawn once for each worker; tests take copies of it."""
+    create_database(cluster, DEMO_TEMPLATE, template=TEMPLATE)
+    with psycopg.connect(cluster.dsn(DEMO_TEMPLATE), autocommit=True) as db:
+        load.load(db, in_use(), until=datetime.now(UTC).date())
+    return DEMO_TEMPLATE
 
 
 @pytest.fixture

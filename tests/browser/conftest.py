@@ -4,7 +4,6 @@ import os
 import signal
 import subprocess
 from collections.abc import Iterator
-from datetime import UTC, datetime
 from time import sleep
 from typing import Any
 
@@ -12,16 +11,12 @@ import psycopg
 import pytest
 from playwright.sync_api import Page, expect
 
-from wise_perch.demo import load
 from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
-from wise_perch.store.migrate import migrate
-from wise_perch.syllabus import in_use
 
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
-DEMO_TEMPLATE = "template_demo"
 expect.set_options(timeout=10_000)
 
 
@@ -33,15 +28,6 @@ def browser_type_launch_args() -> dict[str, Any]:
 @pytest.fixture(scope="session")
 def browser_context_args() -> dict[str, Any]:
     return {"viewport": {"width": 1280, "height": 800}}
-
-
-@pytest.fixture(scope="session")
-def demo_template(cluster: Cluster) -> str:
-    create_database(cluster, DEMO_TEMPLATE)
-    migrate(cluster.dsn(DEMO_TEMPLATE, role=OWNER))
-    with psycopg.connect(cluster.dsn(DEMO_TEMPLATE), autocommit=True) as db:
-        load.load(db, in_use(), until=datetime.now(UTC).date())
-    return DEMO_TEMPLATE
 
 
 class Server:

@@ -1,6 +1,5 @@
 """Sessions on the floor: their sheets, what happened in them, the evidence that comes of it, and what hurts."""
 
-from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from typing import Any
@@ -24,16 +23,12 @@ SQL = queries("floor")
 SHEET, EVENT = TypeAdapter(FloorSheet), TypeAdapter(FloorEvent)
 
 
-def _sessions(db: Connection, rows: Sequence[dict[str, Any]]) -> list[FloorSession]:
-    events: dict[UUID, list[KeptEvent]] = defaultdict(list)
-    with db.cursor(row_factory=dict_row) as cursor:
-        for row in cursor.execute(SQL["events"], {"sessions": [r["id"] for r in rows]}):
-            events[row["session"]].append(_event(row))
-    return [FloorSession(**{**r, "sheet": SHEET.validate_python(r["sheet"], strict=False)}, events=tuple(events[r["id"]])) for r in rows]
+KEPT_EVENT = TypeAdapter(KeptEvent)
 
 
-def _event(row: dict[str, Any]) -> KeptEvent:
-    return KeptEvent(id=row["id"], at=row["at"], what=EVENT.validate_python(row["what"], strict=False), struck_at=row["struck_at"])
+def _session(row: dict[str, Any]) -> FloorSession:
+    events = tuple(KEPT_EVENT.validate_python(e, strict=False) for e in row["events"])
+    return FloorSession(**{**row, "sheet": SHEET.validate_python(row["sheet"], strict=False), "events": events})
 
 
 def start(db: Connection, *, id: UUID, trainee: UUID, started_at: datetime, sheet: FloorSheet, source: Source) -> FloorSession:
@@ -53,19 +48,19 @@ def one(db: Connection, id: UUID) -> FloorSession:
         rows = cursor.execute(SQL["one"], {"id": id}).fetchall()
     if not rows:
         raise NotFound("There is no such session.")
-    return _sessions(db, rows)[0]
+    return _session(rows[0])
 
 
 def open_sessions(db: Connection) -> list[FloorSession]:
     """Give every session that was begun and not ended, the newest first."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return _sessions(db, cursor.execute(SQL["open_sessions"]).fetchall())
+        return [_session(row) for row in cursor.execute(SQL["open_sessions"])]
 
 
 def of_days(db: Connection, trainee: UUID, *, first: date, last: date) -> list[FloorSession]:
     """Give the sessions of a trainee from one day to another, both included."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return _sessions(db, cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last}).fetchall())
+        return [_session(row) for row in cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last})]
 
 
 def end(db: Connection, *, id: UUID, ended_at: datetime, ended_as: RunEnd, note: str) -> FloorSession:
@@ -84,7 +79,7 @@ def add_event(db: Connection, *, id: UUID, session: UUID, at: datetime, what: Fl
         return True
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["event"], {"id": id}).fetchone()
-    if row is None or row["session"] != session or _event(row).what != what:
+    if row is None or row["session"] != session or EVENT.validate_python(row["what"], strict=False) != what:
         raise Conflict("This id already stands for something else that happened.")
     return False
 

@@ -107,7 +107,7 @@ def load(folder: Path = HERE) -> Syllabus:
         tests=_read_tests(test_paths),
         intake=_read(Intake, intake),
         mechanics=_read(Mechanics, levers),
-        sessions=_read(SessionRules, session),
+        usual_sessions=_read(SessionRules, session),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
@@ -151,8 +151,13 @@ def built_in() -> Syllabus:
 
 @cache
 def our_text() -> str:
-    """Our content as one file: what a coach's own copy begins from."""
-    return write(built_in().content)
+    """Our content as one file."""
+    return whole_text(built_in())
+
+
+def whole_text(syllabus: Syllabus) -> str:
+    """A syllabus as one file, with how sessions are built, whether that is the coach's own or ours."""
+    return write(replace(syllabus.content, sessions=syllabus.sessions))
 
 
 @lru_cache(maxsize=64)

@@ -1887,7 +1887,9 @@ export interface components {
         };
         /**
          * Content
-         * @description What a coach may make their own: lines, goals, schools, faults, kit, rules and usual doses (by measure).
+         * @description What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure) and how a session is built.
+         *
+         *     Without `sessions` it is built as ours is.
          */
         Content: {
             /** Faults */
@@ -1908,6 +1910,7 @@ export interface components {
             rules: components["schemas"]["Rules"];
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
+            sessions?: components["schemas"]["SessionRules"] | null;
             /** Usual Doses */
             usual_doses: {
                 [key: string]: components["schemas"]["DoseRule"];
@@ -3283,6 +3286,16 @@ export interface components {
             /** Share */
             share: number;
         };
+        /**
+         * Heavy
+         * @description Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each other.
+         */
+        Heavy: {
+            /** Press */
+            press: string[];
+            /** Push */
+            push: string[];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -3338,6 +3351,22 @@ export interface components {
             joint: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Joints
+         * @description Which joints drills load: by line, by drill in place of its line's, and what a drill on the head adds.
+         */
+        Joints: {
+            /** Drills */
+            drills: {
+                [key: string]: string[];
+            };
+            /** Head */
+            head: string[];
+            /** Lines */
+            lines: {
+                [key: string]: string[];
+            };
         };
         /**
          * JudgedRun
@@ -3531,6 +3560,19 @@ export interface components {
             id: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * KickUp
+         * @description The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met. `counts` beside the way to a goal.
+         */
+        KickUp: {
+            /** Because */
+            because: string;
+            counts: components["schemas"]["Figure"];
+            /** Drills */
+            drills: string[];
+            /** Until */
+            until: string;
         };
         /**
          * KitDetails
@@ -4757,6 +4799,51 @@ export interface components {
             title: string;
         };
         /**
+         * Phase
+         * @description A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
+         *
+         *     `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s.
+         *     `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
+         */
+        Phase: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Always
+             * @default []
+             */
+            always: string[];
+            /**
+             * Drills
+             * @default []
+             */
+            drills: string[];
+            fixed_s?: components["schemas"]["Figure"] | null;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+            least_s?: components["schemas"]["Figure"] | null;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /** Phase */
+            phase: string;
+            /**
+             * Stands Out
+             * @default false
+             */
+            stands_out: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
          * PillarShare
          * @description How much of a week's work one pillar gets, s.
          */
@@ -5010,6 +5097,17 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+        };
+        /**
+         * Rehearsal
+         * @description What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets` times.
+         */
+        Rehearsal: {
+            /** Because */
+            because: string;
+            /** Drills */
+            drills: string[];
+            sets: components["schemas"]["Figure"];
         };
         /**
          * RememberedLimit
@@ -5479,6 +5577,90 @@ export interface components {
             session: components["schemas"]["FloorSession"];
             story: components["schemas"]["Story"] | null;
             trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * SessionRules
+         * @description The figures of doses and plans. Times in s, shares from 0 to 1.
+         *
+         *     Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded yet); rest at least
+         *     `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it;
+         *     `clean_to_step` clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose.
+         *     Week: hand-load grows at most by `ramp` over the mean of `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight;
+         *     a session has `blocks_most` blocks beside preparation. `goal_counts`: what the first, second … goal counts;
+         *     `again_counts`: what a drill counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
+         *     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
+         *     `lighter_lines`: where a line has nothing that loads the hands less, the line that has.
+         *     `float_margin`: floats begin at this share of the distance at which the hands alone lift off.
+         *     Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
+         */
+        SessionRules: {
+            /** Again Counts */
+            again_counts: number[];
+            blocks_most: components["schemas"]["Figure"];
+            change_over_s: components["schemas"]["Figure"];
+            clean_to_step: components["schemas"]["Figure"];
+            fallback_step_cm: components["schemas"]["Figure"];
+            first_share: components["schemas"]["Figure"];
+            float_margin: components["schemas"]["Figure"];
+            /** Floats */
+            floats: string[];
+            gate_try_from: components["schemas"]["Figure"];
+            /** Goal Counts */
+            goal_counts: number[];
+            good_energy: components["schemas"]["Figure"];
+            heavy: components["schemas"]["Heavy"];
+            hold_share: components["schemas"]["Figure"];
+            holding_counts: components["schemas"]["Figure"];
+            joints: components["schemas"]["Joints"];
+            kick_up: components["schemas"]["KickUp"];
+            least_block_s: components["schemas"]["Figure"];
+            least_reps_share: components["schemas"]["Figure"];
+            least_rest_s: components["schemas"]["Figure"];
+            least_week_load_s: components["schemas"]["Figure"];
+            /** Lighter Lines */
+            lighter_lines: {
+                [key: string]: string;
+            };
+            lighter_share: components["schemas"]["Figure"];
+            metre_s: components["schemas"]["Figure"];
+            minutes_first: components["schemas"]["Figure"];
+            minutes_most: components["schemas"]["Figure"];
+            most_days_a_week: components["schemas"]["Figure"];
+            /** Phases */
+            phases: components["schemas"]["Phase"][];
+            poor_energy: components["schemas"]["Figure"];
+            ramp: components["schemas"]["Figure"];
+            ramp_weeks: components["schemas"]["Figure"];
+            recent_days: components["schemas"]["Figure"];
+            rehearsal: components["schemas"]["Rehearsal"];
+            rest_work_ratio: components["schemas"]["Figure"];
+            single_s: components["schemas"]["Figure"];
+            singles_least: components["schemas"]["Figure"];
+            singles_most: components["schemas"]["Figure"];
+            stretch_s: components["schemas"]["Figure"];
+            /** Usual Days */
+            usual_days: number[];
+            usual_minutes: components["schemas"]["Figure"];
+            usual_rep_sets: components["schemas"]["Range"];
+            usual_sets: components["schemas"]["Range"];
+            weights: components["schemas"]["Weights"];
+            words: components["schemas"]["SessionWords"];
+        };
+        /**
+         * SessionWords
+         * @description What is said when a session changes.
+         */
+        SessionWords: {
+            /** Fewer */
+            fewer: string;
+            /** Good */
+            good: string;
+            /** None Lighter */
+            none_lighter: string;
+            /** Poor */
+            poor: string;
+            /** Shy */
+            shy: string;
         };
         /**
          * SettingsLadder
@@ -6702,6 +6884,31 @@ export interface components {
              */
             week: string;
             work_on?: components["schemas"]["NextStep"] | null;
+        };
+        /**
+         * Weights
+         * @description What a week is weighed by, each beside the others.
+         *
+         *     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one before;
+         *     `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open beside the way, or put in
+         *     by hand; `helps`: one that only helps; `second_day`: one beside the way that lacks its second day; `keeps`: one that is
+         *     passed and only prepares; `due_test`: a test that is due; `extra_sets`: all sets beyond the fewest, beside what the drill
+         *     counts; `share_penalty`: each 5 s by which another pillar has more than the holding one; `kept_rungs`: so many rungs of a
+         *     line are kept up; `swaps`: so many drills stand by for each block.
+         */
+        Weights: {
+            beside: components["schemas"]["Figure"];
+            due_test: components["schemas"]["Figure"];
+            extra_sets: components["schemas"]["Figure"];
+            helps: components["schemas"]["Figure"];
+            keeps: components["schemas"]["Figure"];
+            kept_rungs: components["schemas"]["Figure"];
+            next_on_way: components["schemas"]["Figure"];
+            second_day: components["schemas"]["Figure"];
+            share_penalty: components["schemas"]["Figure"];
+            swaps: components["schemas"]["Figure"];
+            to_prove: components["schemas"]["Figure"];
+            way: components["schemas"]["Figure"];
         };
         /**
          * Wish

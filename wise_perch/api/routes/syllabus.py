@@ -27,7 +27,7 @@ from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.stored import SyllabusVersion
 from wise_perch.store import syllabi, trainees
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus import ReadContent, built_in, our_text, read_text
+from wise_perch.syllabus import ReadContent, built_in, read_text, whole_text
 from wise_perch.syllabus.reading import write
 
 router = APIRouter(prefix="/syllabus", tags=["syllabus"])
@@ -221,7 +221,7 @@ def export(app: TheApp, coach: SignedIn) -> Response:
         house = load_house(db)
         name = f"syllabus-{house.today}.yaml"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response((house.text or our_text()).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers)
+    return Response(whole_text(house.syllabus_as_written).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers)
 
 
 @router.post(".yaml")

@@ -34,6 +34,7 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     for path, _, d in placed:
         found += _drill_problems(path, d, content)
     found += _unknown(syllabus, placed, active, retired)
+    found += _session_names(content, active | retired)
     found += [Problem(("schools", n), f"{q.title}: a question needs a school.") for n, q in enumerate(content.schools) if not q.schools]
     if found:
         return found
@@ -41,6 +42,27 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     if not found:
         found += _schools(syllabus)
     return found
+
+
+def _session_names(content: Content, drills: set[str]) -> Iterator[Problem]:
+    """What a coach's own rules of sessions name must be there; a phase without anything in it is no fault."""
+    rules = content.sessions
+    if rules is None:
+        return
+    lines = {line.line for line in content.lines}
+    named: dict[str, Sequence[str]] = {
+        "phases": [name for p in rules.phases for name in (*p.drills, *p.always)],
+        "heavy": (*rules.heavy.push, *rules.heavy.press),
+        "joints": tuple(rules.joints.drills),
+        "rehearsal": rules.rehearsal.drills,
+        "kick_up": (rules.kick_up.until, *rules.kick_up.drills),
+        "floats": rules.floats,
+    }
+    for part, names in named.items():
+        yield from (Problem(("sessions", part), f"There is no drill named {name}.") for name in names if name not in drills)
+    told = {"phases": [x for p in rules.phases for x in p.lines], "joints": [*rules.joints.lines], "lighter_lines": [*rules.lighter_lines]}
+    for part, names in told.items():
+        yield from (Problem(("sessions", part), f"There is no line named {name}.") for name in names if name not in lines)
 
 
 def _order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> list[Problem]:

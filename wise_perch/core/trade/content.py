@@ -6,6 +6,7 @@ from typing import Literal
 
 from wise_perch.core.trade.decision import Figure, Origin
 from wise_perch.core.trade.gates import Dial, Gate, Range, Stage
+from wise_perch.core.trade.session_rules import SessionRules
 
 Requirement = Literal["met", "proven"]
 DoseWay = Literal["sets", "singles", "links", "minute", "staircase", "rounds"]
@@ -198,7 +199,10 @@ class Rules:
 
 @dataclass(frozen=True, kw_only=True)
 class Content:
-    """What a coach may make their own: lines, goals, schools, faults, kit, rules and usual doses (by measure)."""
+    """What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure) and how a session is built.
+
+    Without `sessions` it is built as ours is.
+    """
 
     format: Literal["syllabus/1"]
     rules: Rules
@@ -208,3 +212,4 @@ class Content:
     faults: tuple[Fault, ...]
     goals: tuple[Goal, ...]
     schools: tuple[SchoolQuestion, ...]
+    sessions: SessionRules | None = None

@@ -41,7 +41,12 @@ class Syllabus:
     tests: Mapping[str, Test]
     intake: Intake
     mechanics: Mechanics
-    sessions: SessionRules
+    usual_sessions: SessionRules
+
+    @property
+    def sessions(self) -> SessionRules:
+        """How sessions and weeks are built: by the coach's own rules, or ours."""
+        return self.content.sessions or self.usual_sessions
 
     @property
     def rules(self) -> Rules:

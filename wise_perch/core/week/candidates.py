@@ -57,7 +57,9 @@ def find_candidates(question: WeekQuestion, *, also: Sequence[str] = ()) -> tupl
         elif (d.easy or d.state is State.PROVEN) and not worth.keeps and name not in also:
             left.append(LeftOut(drill=name, title=d.title, because=f"Easy by now: {d.shortfall}." if d.easy else f"Proven: {d.shortfall}."))
         elif made := _candidate(name, worth, question, left):
-            found.setdefault(made.name, made)
+            # what stands in for another may be there for itself: it counts as the greater of the two
+            if made.name not in found or found[made.name].counts < made.counts:
+                found[made.name] = made
     left += [LeftOut(drill=s.drill, title=s.title, because=f"{s.sentence}.") for g in question.case.goals for s in g.closed if s.drill not in worths]
     tests = [t for t in question.tests if not _test_hurts(t, question, left)]
     return [*found.values(), *(_of_test(t, question) for t in tests)], _once(left, found)

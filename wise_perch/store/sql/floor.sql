@@ -3,15 +3,24 @@ insert into floor_session (coach_id, id, trainee_id, day, started_at, source, sh
 values (current_coach(), %(id)s, %(trainee)s, %(day)s, %(started_at)s, %(source)s, %(sheet)s)
 on conflict (coach_id, id) do nothing
 
--- one: One session.
-select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session where id = %(id)s
+-- one: One session with all that happened in it, in its order, struck out too.
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note,
+    coalesce((select json_agg(json_build_object('id', id, 'at', at, 'what', what, 'struck_at', struck_at) order by at, id) from session_event as event
+        where event.coach_id = floor_session.coach_id and event.session_id = floor_session.id), '[]') as events
+from floor_session where id = %(id)s
 
 -- open_sessions: Every session that was begun and not ended, the newest first.
-select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note,
+    coalesce((select json_agg(json_build_object('id', id, 'at', at, 'what', what, 'struck_at', struck_at) order by at, id) from session_event as event
+        where event.coach_id = floor_session.coach_id and event.session_id = floor_session.id), '[]') as events
+from floor_session
 where ended_at is null and source = 'live' order by started_at desc, id desc
 
 -- of_days: The sessions of a trainee on these days, oldest first.
-select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note from floor_session
+select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note,
+    coalesce((select json_agg(json_build_object('id', id, 'at', at, 'what', what, 'struck_at', struck_at) order by at, id) from session_event as event
+        where event.coach_id = floor_session.coach_id and event.session_id = floor_session.id), '[]') as events
+from floor_session
 where trainee_id = %(trainee)s and day between %(first)s and %(last)s order by started_at, id
 
 -- end_session: End a session once.
@@ -23,9 +32,6 @@ on conflict (coach_id, id) do nothing
 
 -- event: One thing that happened.
 select id, session_id as session, at, what, struck_at from session_event where id = %(id)s
-
--- events: All that happened in these sessions, in its order, struck out too.
-select id, session_id as session, at, what, struck_at from session_event where session_id = any(%(sessions)s) order by at, id
 
 -- strike_event: Take back what happened; taken back before stays as it was.
 update session_event set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s and session_id = %(session)s
