@@ -24,7 +24,7 @@ def test_three_trainees_three_reasons(coach: Page) -> None:
     work = coach.get_by_role("region", name="What to work on")
     go_to(coach, "Tove Brenna")
     headline(coach, "Tove Brenna: Confidence upside down holds it back.")
-    expect(coach.get_by_text(re.compile("Chest-to-wall hold: confidence [12] of 5; hands to wall 60 cm"))).to_be_visible()
+    expect(coach.get_by_text(re.compile("Chest-to-wall hold: confidence [12] of 5; one rung back"))).to_be_visible()
     expect(coach.get_by_text(re.compile(r"Chest-to-wall hold holds up \d+ rungs above it"))).to_be_visible()
     expect(work.get_by_role("button", name=re.compile("^Work on now Chest-to-wall hold"))).to_be_visible()
     expect(work.get_by_role("button", name=re.compile("^Rung behind, for a poor day "))).to_be_visible()

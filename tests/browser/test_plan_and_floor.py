@@ -200,7 +200,7 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, h
     coach.get_by_label("How much, 0 to 10?").fill("5")
     coach.get_by_role("button", name="Change the session").click()
     changed = coach.get_by_role("region", name="Changed today")
-    expect(changed).to_contain_text("Left wrist 5 of 10: No loading of this joint today, and a word with a licensed clinician.")
+    expect(changed).to_contain_text("Left wrist 5 of 10: No loading of this joint today. Sharp, lasting or tingling pain belongs to a licensed clinician.")
     expect(changed).to_contain_text("Wrists and hang dropped")
     coach.get_by_role("button", name="Stop the session here").click()
     expect(coach.get_by_role("heading", name="Done against planned")).to_be_visible()

@@ -79,7 +79,7 @@ def test_standing_prints_perches_gates_and_the_way_to_each_goal(tmp_path: Path) 
     done = standing(tmp_path, EVIDENCE, PROFILE, "--json")
     assert (done.returncode, done.stderr) == (0, "")
     found = json.loads(done.stdout)
-    assert set(found) == {"trainee", "on", "syllabus", "perches", "ahead", "behind", "gates", "goals"}
+    assert set(found) == {"trainee", "on", "syllabus", "perches", "ahead", "behind", "work_on", "gates", "goals"}
     assert (found["trainee"], found["on"]) == ("Tilda", "2026-05-04")
     assert (found["perches"]["inversion"], found["ahead"]["inversion"]) == ("shoulder-rocks", ["pike-hold", "raised-pike-hold"])
     assert found["behind"]["inversion"] == ["low-surface-hold"]
