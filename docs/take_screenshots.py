@@ -1,4 +1,6 @@
-"""Take the README's pictures from the running demo: ./perch start first. Adds one run to the demo; ./perch reset-demo takes it out again."""
+"""Take the README's pictures from the running demo: ./perch start first. Adds one run to the demo; ./perch
+reset-demo takes it out again.
+"""
 
 import json
 import re
@@ -8,7 +10,10 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
 TARGET = ROOT / "docs" / "screenshots"
-FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
+    " --disable-component-update --disable-sync"
+)
 
 
 def signed_in(browser: Browser, address: str, *, width: int = 1280, height: int = 800) -> Page:
@@ -40,7 +45,14 @@ def run_half(page: Page, trainee: str) -> None:
     page.locator("button:focus", has_text="Begin the test").wait_for()
     page.keyboard.press("Space")
     page.get_by_text("Try 1 of 10 · ready").wait_for()
-    for seconds, key in ((5.1, "ArrowRight"), (0, "o"), (6.4, "ArrowRight"), (0, "u"), (4.2, "ArrowLeft"), (8.9, "ArrowRight")):
+    for seconds, key in (
+        (5.1, "ArrowRight"),
+        (0, "o"),
+        (6.4, "ArrowRight"),
+        (0, "u"),
+        (4.2, "ArrowLeft"),
+        (8.9, "ArrowRight"),
+    ):
         hold(page, seconds, key)
         page.clock.fast_forward(46_000)
     page.keyboard.press("Space")
@@ -151,17 +163,23 @@ def levers(page: Page) -> None:
 
 
 def plan_and_floor(page: Page, browser: Browser) -> None:
-    """A week kept, its sheet on paper, the own page on a phone, and two on the floor, one of them after a pain stop."""
+    """A week kept, its sheet on paper, the own page on a phone, and two on the floor, one of them after a
+    pain stop.
+    """
     page.get_by_role("link", name="Today", exact=True).click()
     page.get_by_role("link", name="Halvard Nes", exact=True).click()
     page.get_by_role("link", name="Plan", exact=True).click()
     page.get_by_role("button", name="Week after").click()
-    page.get_by_role("region", name=re.compile("^Mon")).get_by_role("button", name=re.compile("^Step-down")).click()
+    page.get_by_role("region", name=re.compile("^Mon")).get_by_role(
+        "button", name=re.compile("^Step-down")
+    ).click()
     page.get_by_role("button", name="Drop").click()
     page.get_by_test_id("follows").wait_for()
     page.get_by_role("button", name="Keep this week").click()
     page.get_by_role("link", name="Print").wait_for()
-    page.get_by_role("region", name=re.compile("^Wed")).get_by_role("button", name=re.compile("^Step-down")).click()
+    page.get_by_role("region", name=re.compile("^Wed")).get_by_role(
+        "button", name=re.compile("^Step-down")
+    ).click()
     page.get_by_role("region", name="The block").wait_for()
     keep(page, "plan")
     page.get_by_role("button", name="Calendar and own page").click()
@@ -184,7 +202,10 @@ def plan_and_floor(page: Page, browser: Browser) -> None:
         page.keyboard.press("Space")
         page.get_by_role("heading", name="Wrist preparation").wait_for()
     for _ in range(12):
-        if page.get_by_role("region", name="Now").get_by_role("heading").inner_text() == "Step-down from 30 cm out":
+        if (
+            page.get_by_role("region", name="Now").get_by_role("heading").inner_text()
+            == "Step-down from 30 cm out"
+        ):
             break
         page.keyboard.press("f")
         page.wait_for_timeout(100)

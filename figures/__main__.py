@@ -1,4 +1,6 @@
-"""Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run by ./perch figures."""
+"""Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run
+by ./perch figures.
+"""
 
 import gzip
 import re
@@ -63,7 +65,9 @@ def add_coach(pool: Pool, number: int) -> UUID:
     """Add a coach."""
     id = uuid7()
     with transaction(pool, coach=id) as db:
-        coaches.add_coach(db, id=id, email=f"{number}@figures.example", name="Figures", password_hash="-", time_zone="UTC")
+        coaches.add_coach(
+            db, id=id, email=f"{number}@figures.example", name="Figures", password_hash="-", time_zone="UTC"
+        )
     return id
 
 
@@ -71,13 +75,31 @@ def start_run(pool: Pool, coach: UUID, name: str) -> UUID:
     """Add a trainee with an open run."""
     with transaction(pool, coach=coach) as db:
         trainee = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="")
-        return evidence.start_run(db, id=uuid7(), trainee=trainee.id, test="free-tries", started_at=NOW, rest_s=45, room="", source="live").id
+        return evidence.start_run(
+            db,
+            id=uuid7(),
+            trainee=trainee.id,
+            test="free-tries",
+            started_at=NOW,
+            rest_s=45,
+            room="",
+            source="live",
+        ).id
 
 
 def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
     """Keep one result, as the api's route does."""
     made = KeptTry(
-        id=uuid7(), number=number, at=NOW, outcome=Outcome.HELD, value=3.1, fell=Fell.OVER, form=None, note="", early=False, struck_at=None
+        id=uuid7(),
+        number=number,
+        at=NOW,
+        outcome=Outcome.HELD,
+        value=3.1,
+        fell=Fell.OVER,
+        form=None,
+        note="",
+        early=False,
+        struck_at=None,
     )
     with transaction(pool, coach=coach) as db:
         evidence.add_try(db, run_id=run, kept=made, test=TEST.test, mode=TEST.modes[0])
@@ -124,7 +146,12 @@ def live_write(cluster: Cluster, pool: Pool) -> None:
     for t in threads:
         t.join()
     p95 = statistics.quantiles(times, n=20)[-1]
-    line("live write, p95 of 20 coaches at once", f"{p95:.1f} ms ({p95 / statistics.median(bares):.1f} x bare)", "50 ms", good=p95 < 50)
+    line(
+        "live write, p95 of 20 coaches at once",
+        f"{p95:.1f} ms ({p95 / statistics.median(bares):.1f} x bare)",
+        "50 ms",
+        good=p95 < 50,
+    )
 
 
 def fill_roster(cluster: Cluster, coach: UUID) -> None:
@@ -134,16 +161,36 @@ def fill_roster(cluster: Cluster, coach: UUID) -> None:
     with psycopg.connect(cluster.dsn("figures", role=OWNER)) as db, db.cursor() as cursor:
         ids = [uuid7() for _ in range(TRAINEES)]
         cursor.executemany(
-            "insert into trainee (coach_id, id, name) values (%s, %s, %s)", [(coach, id, f"Trainee {n:03}") for n, id in enumerate(ids)]
+            "insert into trainee (coach_id, id, name) values (%s, %s, %s)",
+            [(coach, id, f"Trainee {n:03}") for n, id in enumerate(ids)],
         )
         columns = "coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, form, source"
         with cursor.copy(f"copy evidence ({columns}) from stdin") as copy:
             for id in ids:
                 for _ in range(ROWS_EACH):
                     d = dice.choice(drills)
-                    value = float(round(dice.uniform(0, d.gate.value))) if d.gate.of else dice.uniform(0, 1.2) * d.gate.value
+                    value = (
+                        float(round(dice.uniform(0, d.gate.value)))
+                        if d.gate.of
+                        else dice.uniform(0, 1.2) * d.gate.value
+                    )
                     at = NOW - timedelta(days=dice.uniform(0, 730))
-                    copy.write_row((coach, uuid7(), id, d.drill, at, d.gate.measure, value, d.gate.of, "s", d.gate.mode, "clean", "demo"))
+                    copy.write_row(
+                        (
+                            coach,
+                            uuid7(),
+                            id,
+                            d.drill,
+                            at,
+                            d.gate.measure,
+                            value,
+                            d.gate.of,
+                            "s",
+                            d.gate.mode,
+                            "clean",
+                            "demo",
+                        )
+                    )
         db.commit()
         cursor.execute("analyze")
 
@@ -161,15 +208,19 @@ def roster(cluster: Cluster, pool: Pool) -> None:
     def bare() -> None:
         with transaction(pool, coach=coach) as db:
             db.execute(
-                "select trainee.id, name, brief.today from trainee join trainee_brief as brief on brief.coach_id = trainee.coach_id"
-                " and brief.trainee_id = trainee.id where trainee.struck_at is null order by urgency, lower(name)"
+                "select trainee.id, name, brief.today from trainee join trainee_brief as brief on"
+                " brief.coach_id = trainee.coach_id and brief.trainee_id = trainee.id where trainee.struck_at"
+                " is null order by urgency, lower(name)"
             ).fetchall()
 
     first = milliseconds(today, 1)[0]
     milliseconds(bare, 5), milliseconds(today, 5)
     full, reference = statistics.median(milliseconds(today, 30)), statistics.median(milliseconds(bare, 30))
     line(
-        "Today, 200 trainees, 500,000 rows", f"{full / reference:.2f} x bare SQL ({full:.1f} / {reference:.1f} ms)", "3 x", good=full <= 3 * reference
+        "Today, 200 trainees, 500,000 rows",
+        f"{full / reference:.2f} x bare SQL ({full:.1f} / {reference:.1f} ms)",
+        "3 x",
+        good=full <= 3 * reference,
     )
 
     with transaction(pool, coach=coach) as db:
@@ -192,22 +243,52 @@ def history(dice: Random, pieces: int) -> list[Evidence]:
         d = dice.choice(drills)
         gate = d.gate
         share = dice.uniform(0, 1.2)
-        value = gate.start - (gate.start - gate.value) * share if gate.fewer and gate.start is not None else round(share * gate.value)
+        value = (
+            gate.start - (gate.start - gate.value) * share
+            if gate.fewer and gate.start is not None
+            else round(share * gate.value)
+        )
         day = on - timedelta(days=dice.randrange(700))
         side = dice.choice(list(Side)) if gate.each_side else None
-        found.append(Evidence(drill=d.drill, day=day, measure=gate.measure, value=value, n=gate.of, form=Form.CLEAN, mode=gate.mode, side=side))
+        found.append(
+            Evidence(
+                drill=d.drill,
+                day=day,
+                measure=gate.measure,
+                value=value,
+                n=gate.of,
+                form=Form.CLEAN,
+                mode=gate.mode,
+                side=side,
+            )
+        )
     return found
 
 
 def whole_standing(pieces: list[Evidence]) -> None:
     """Every gate state, perch and goal path, and what to decide, of one trainee."""
     syllabus = in_use()
-    arranged = Arrangement(schools={}, goals=tuple(g.goal for g in syllabus.content.goals), waivers=(), profile=None)
-    find_matters(judge_case(Case(on=date(2026, 5, 31), syllabus=syllabus, arrangement=arranged, sets=pieces, rest_s=45, float_switch_s=5)))
+    arranged = Arrangement(
+        schools={}, goals=tuple(g.goal for g in syllabus.content.goals), waivers=(), profile=None
+    )
+    find_matters(
+        judge_case(
+            Case(
+                on=date(2026, 5, 31),
+                syllabus=syllabus,
+                arrangement=arranged,
+                sets=pieces,
+                rest_s=45,
+                float_switch_s=5,
+            )
+        )
+    )
 
 
 def standing_cpu() -> None:
-    """The whole standing of one trainee with 2,000 pieces of evidence, then of 1,000 trainees, in CPU time."""
+    """The whole standing of one trainee with 2,000 pieces of evidence, then of 1,000 trainees, in CPU
+    time.
+    """
     pieces = history(Random(3), 2000)
 
     def cpu_ms(work: Callable[[], object], times: int) -> float:
@@ -219,14 +300,26 @@ def standing_cpu() -> None:
 
     reference = cpu_ms(lambda: sorted(pieces, key=lambda p: (p.drill, p.day)), 50)
     took = cpu_ms(lambda: whole_standing(pieces), 50)
-    line("standing and goals, 2,000 pieces of evidence", f"{took:.1f} ms CPU ({took / reference:.1f} x sorting them)", "10 ms", good=took < 10)
+    line(
+        "standing and goals, 2,000 pieces of evidence",
+        f"{took:.1f} ms CPU ({took / reference:.1f} x sorting them)",
+        "10 ms",
+        good=took < 10,
+    )
     few = [history(Random(n), 500) for n in range(20)]
     thousand = cpu_ms(lambda: [whole_standing(few[n % 20]) for n in range(1000)], 1) / 1000
-    line("standing and goals, 1,000 trainees of 500 pieces", f"{thousand:.1f} s CPU ({thousand / reference * 1000:.0f} x)", "5 s", good=thousand < 5)
+    line(
+        "standing and goals, 1,000 trainees of 500 pieces",
+        f"{thousand:.1f} s CPU ({thousand / reference * 1000:.0f} x)",
+        "5 s",
+        good=thousand < 5,
+    )
 
 
 def bare_arithmetic() -> None:
-    """The bare reference of a ladder: a hundred plain operations over as many numbers as a ladder has settings."""
+    """The bare reference of a ladder: a hundred plain operations over as many numbers as a ladder has
+    settings.
+    """
     at = np.linspace(0.1, 1, SETTINGS)
     for _ in range(50):
         at = np.sqrt(at * at + 0.1)
@@ -250,7 +343,10 @@ def ladders() -> None:
     bare = statistics.median(milliseconds(bare_arithmetic, 50))
     slowest = statistics.median(every_ladder(170, 65) for _ in range(20))
     line(
-        "200-step ladder, slowest dialled drill", f"{slowest:.1f} ms of CPU, {slowest / bare:.0f} x 100 bare operations", "< 50 ms", good=slowest < 50
+        "200-step ladder, slowest dialled drill",
+        f"{slowest:.1f} ms of CPU, {slowest / bare:.0f} x 100 bare operations",
+        "< 50 ms",
+        good=slowest < 50,
     )
     dice, times = Random(5), {}
     for count in (100, 1000):
@@ -259,7 +355,12 @@ def ladders() -> None:
             every_ladder(dice.uniform(150, 195), dice.uniform(45, 95))
         times[count] = time.process_time() - begun
     growth = times[1000] / times[100]
-    line("ladders of 1,000 trainees against 100", f"{times[1000]:.1f} s of CPU, {growth:.1f} x the work", "linear: 10 x", good=growth < 12)
+    line(
+        "ladders of 1,000 trainees against 100",
+        f"{times[1000]:.1f} s of CPU, {growth:.1f} x the work",
+        "linear: 10 x",
+        good=growth < 12,
+    )
 
 
 def moves(cluster: Cluster) -> None:
@@ -268,25 +369,37 @@ def moves(cluster: Cluster) -> None:
     create_database(cluster, name)
     migrate(cluster.dsn(name, role=OWNER))
     with TestClient(build_app(Settings(database=cluster.dsn(name))), base_url="http://127.0.0.1") as client:
-        client.post("/api/first-coach", json={"email": "a@figures.example", "name": "Figures", "password": "a long enough password"})
+        client.post(
+            "/api/first-coach",
+            json={"email": "a@figures.example", "name": "Figures", "password": "a long enough password"},
+        )
         trainee = str(uuid7())
         client.post("/api/trainees", json={"id": trainee, "name": "Figures"})
         size = {"id": str(uuid7()), "at": NOW.isoformat(), "stature_cm": 170, "mass_kg": 65}
         client.post(f"/api/trainees/{trainee}/measures", json=size)
 
         def move() -> None:
-            answer = client.post(f"/api/trainees/{trainee}/levers/pike-push-up/at", json={"settings": {"hands-to-feet": 95}})
+            answer = client.post(
+                f"/api/trainees/{trainee}/levers/pike-push-up/at", json={"settings": {"hands-to-feet": 95}}
+            )
             assert answer.status_code == 200, answer.text
 
         milliseconds(move, 20)
         bare = statistics.median(milliseconds(lambda: client.get("/api/health"), 200))
         found = sorted(milliseconds(move, 200))
     median, late = found[len(found) // 2], found[int(len(found) * 0.95)]
-    line("a move of a dial, api and core", f"{median:.1f} ms, p95 {late:.1f} ms, {median / bare:.1f} x /api/health", "p95 <= 50 ms", good=late <= 50)
+    line(
+        "a move of a dial, api and core",
+        f"{median:.1f} ms, p95 {late:.1f} ms, {median / bare:.1f} x /api/health",
+        "p95 <= 50 ms",
+        good=late <= 50,
+    )
 
 
 def first_view() -> None:
-    """The built page's initial JavaScript, compressed: what the page itself names, without what screens fetch when first opened."""
+    """The built page's initial JavaScript, compressed: what the page itself names, without what screens fetch
+    when first opened.
+    """
     named = set(re.findall(r"/assets/([^\"]+\.js)", (DIST / "index.html").read_text("utf-8")))
     total = sum(len(gzip.compress((DIST / "assets" / name).read_bytes())) for name in named)
     line("initial JavaScript", f"{total / 1000:.0f} kB gzip", "200 kB", good=total <= 200_000)
@@ -311,7 +424,12 @@ def main() -> None:
             roster(cluster, pool)
             pool.close()
             ours, twin = first_paint(cluster.dsn("figures"))
-            line("first contentful paint, sign-in", f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)", "1.5 x", good=ours <= 1.5 * twin)
+            line(
+                "first contentful paint, sign-in",
+                f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)",
+                "1.5 x",
+                good=ours <= 1.5 * twin,
+            )
         finally:
             cluster.stop(how="immediate")
 

@@ -1,4 +1,6 @@
-"""The time to the first contentful paint of the sign-in page, against a static page of the same weight in the same browser."""
+"""The time to the first contentful paint of the sign-in page, against a static page of the same weight in the
+same browser.
+"""
 
 import shutil
 import statistics
@@ -14,21 +16,32 @@ from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import free_port
 
-FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
+    " --disable-component-update --disable-sync"
+)
 ROUNDS = 9
 PAINT = "performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? null"
 
 
 def static_twin(folder: Path) -> Path:
-    """A page that only stands there: the same style and fonts, and a script of the same size that does nothing."""
+    """A page that only stands there: the same style and fonts, and a script of the same size that does
+    nothing.
+    """
     shutil.copytree(DIST / "assets", folder / "assets")
-    styles = "".join(f'<link rel="stylesheet" href="/assets/{p.name}">' for p in (folder / "assets").glob("*.css"))
+    styles = "".join(
+        f'<link rel="stylesheet" href="/assets/{p.name}">' for p in (folder / "assets").glob("*.css")
+    )
     scripts = ""
     for path in (folder / "assets").glob("*.js"):
-        # a comment as long as the script, of no fewer different characters, so that it is no lighter on the way
+        # a comment as long as the script, of no fewer different characters, so that it is no lighter on the
+        # way
         path.write_text("/*" + path.read_text("utf-8").replace("*/", "* /") + "*/", "utf-8")
         scripts += f'<script type="module" src="/assets/{path.name}"></script>'
-    (folder / "index.html").write_text(f"<!doctype html><html lang=en><title>x</title>{styles}{scripts}<body><h1>Sign in</h1></body></html>", "utf-8")
+    (folder / "index.html").write_text(
+        f"<!doctype html><html lang=en><title>x</title>{styles}{scripts}<body><h1>Sign in</h1></body></html>",
+        "utf-8",
+    )
     return folder
 
 

@@ -1,4 +1,6 @@
-"""What a week's plan costs: one trainee's, and those of sixty, beside the solver alone on a plain knapsack."""
+"""What a week's plan costs: one trainee's, and those of sixty, beside the solver alone on a plain
+knapsack.
+"""
 
 import statistics
 import time
@@ -32,7 +34,10 @@ def planning(people: Sequence[list[Evidence]], *, milliseconds: Timed, line: Sai
     """Print the figures of planning for these people."""
     goals = [g.goal for g in in_use().content.goals]
     wish = wished(55, 45, 60, days=(0, 2, 5))
-    asked = [asked_for(*own, goals=[goals[n % len(goals)], goals[(n + 3) % len(goals)]]) for n, own in enumerate(people[:20])]
+    asked = [
+        asked_for(*own, goals=[goals[n % len(goals)], goals[(n + 3) % len(goals)]])
+        for n, own in enumerate(people[:20])
+    ]
     times = [milliseconds(lambda a=a: plan_week(a, wish), 1)[0] for a in asked]  # type: ignore[misc]
     reference = statistics.median(milliseconds(bare_knapsack, 10))
     median = statistics.median(times)
@@ -42,4 +47,9 @@ def planning(people: Sequence[list[Evidence]], *, milliseconds: Timed, line: Sai
     for n, own in enumerate(people):
         plan_week(asked_for(*own, goals=[goals[n % len(goals)]]), wish)
     took = time.perf_counter() - begun
-    line("planning sixty weeks, standing and all", f"{took:.1f} s ({took * 1000 / reference:.0f} x)", "60 s", good=took <= 60)
+    line(
+        "planning sixty weeks, standing and all",
+        f"{took:.1f} s ({took * 1000 / reference:.0f} x)",
+        "60 s",
+        good=took <= 60,
+    )

@@ -1,4 +1,6 @@
-"""A real PostgreSQL for every test worker: a cluster of its own, and for each test a database copied from a migrated template."""
+"""A real PostgreSQL for every test worker: a cluster of its own, and for each test a database copied from a
+migrated template.
+"""
 
 import itertools
 import os
@@ -22,7 +24,8 @@ from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
 from wise_perch.syllabus import in_use
 
-# one profile for all: no deadline, since a busy machine is no fault; drawn alike where it decides whether a change lands
+# one profile for all: no deadline, since a busy machine is no fault; drawn alike where it decides whether a
+# change lands
 settings.register_profile("perch", deadline=None, derandomize=bool(os.environ.get("CI")))
 settings.load_profile("perch")
 

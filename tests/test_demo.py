@@ -34,7 +34,21 @@ def drawn(name: str, until: date) -> History:
 def evidence_of(history: History) -> list[Evidence]:
     sets = [
         Evidence(
-            **{f: getattr(s, f) for f in ("drill", "measure", "value", "n", "form", "side", "mode", "window_s", "confidence", "dial")},
+            **{
+                f: getattr(s, f)
+                for f in (
+                    "drill",
+                    "measure",
+                    "value",
+                    "n",
+                    "form",
+                    "side",
+                    "mode",
+                    "window_s",
+                    "confidence",
+                    "dial",
+                )
+            },
             day=s.at.date(),
         )
         for s in history.sets
@@ -44,14 +58,22 @@ def evidence_of(history: History) -> list[Evidence]:
 
 
 def told_by(r: Run) -> Sequence[Evidence]:
-    known = RunFacts(day=r.started_at.date(), subject=SYLLABUS.drills.get(r.subject), dial=r.dial, confidence=r.confidence, drills=SYLLABUS.drills)
+    known = RunFacts(
+        day=r.started_at.date(),
+        subject=SYLLABUS.drills.get(r.subject),
+        dial=r.dial,
+        confidence=r.confidence,
+        drills=SYLLABUS.drills,
+    )
     return read_evidence_of_tries(SYLLABUS.tests[r.test], r.standing_tries, known)
 
 
 def leading_goal(name: str, on: date) -> GoalStanding:
     arranged = Arrangement(schools={}, goals=named(name).goals, waivers=(), profile=None)
     sets = evidence_of(drawn(name, on))
-    return judge_case(Case(on=on, syllabus=SYLLABUS, arrangement=arranged, sets=sets, rest_s=45, float_switch_s=5)).goals[0]
+    return judge_case(
+        Case(on=on, syllabus=SYLLABUS, arrangement=arranged, sets=sets, rest_s=45, float_switch_s=5)
+    ).goals[0]
 
 
 @pytest.mark.parametrize("on", DAYS)
@@ -83,12 +105,16 @@ def test_the_same_seed_draws_the_same_history() -> None:
     """But for ids, and moved with the day it is drawn for."""
     a, b = (drawn("Sindre Lau", day) for day in DAYS)
     shift = DAYS[1] - DAYS[0]
-    assert [(s.drill, s.value, s.form, s.at + shift) for s in a.sets] == [(s.drill, s.value, s.form, s.at) for s in b.sets]
+    assert [(s.drill, s.value, s.form, s.at + shift) for s in a.sets] == [
+        (s.drill, s.value, s.form, s.at) for s in b.sets
+    ]
 
 
 @pytest.mark.parametrize("person", PEOPLE, ids=[p.name for p in PEOPLE])
 def test_a_history_is_one_that_could_be(person: Person) -> None:
-    """Nothing lies in the future, nothing closed is practised, and every figure is one the product would take."""
+    """Nothing lies in the future, nothing closed is practised, and every figure is one the product would
+    take.
+    """
     history = drawn(person.name, DAYS[1])
     assert all(s.at.date() < DAYS[1] for s in history.sets)
     for s in history.sets:

@@ -1,4 +1,6 @@
-"""How the house is kept: which room may import which, migrations that never change, settings that are documented."""
+"""How the house is kept: which room may import which, migrations that never change, settings that are
+documented.
+"""
 
 import hashlib
 import re
@@ -50,7 +52,9 @@ def test_a_core_room_that_runs_back_is_found(tmp_path: Path) -> None:
 
 def test_migrations_never_change() -> None:
     """Every migration file is listed with the hash of its content."""
-    found = {p.stem: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in sorted(migrate.FOLDER.glob("*.sql"))}
+    found = {
+        p.stem: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in sorted(migrate.FOLDER.glob("*.sql"))
+    }
     assert found == MIGRATIONS
 
 
@@ -76,34 +80,65 @@ def test_every_route_is_documented() -> None:
 
 
 ORDINARY = {
-    "bench", "floor", "share", "box", "pads", "plates", "blocks", "start", "none", "early", "ball", "hold", "reps", "touches", "lowering", "push", "press",
+    "bench", "floor", "share", "box", "pads", "plates", "blocks", "start", "none", "early", "ball",
+    "hold", "reps", "touches", "lowering", "push", "press",
 }  # fmt: skip
-"""Names in the data that the interface says in another sense: its own screens, kinds of kit, SVG's words, measures, joints of the drawing."""
+"""Names in the data that the interface says in another sense: its own screens, kinds of kit, SVG's words,
+measures, joints of the drawing.
+"""
 
 
 def trade_names() -> set[str]:
-    """Every name the data gives to something of the trade: drills, tests, levers, knobs, figures, goals, lines, kit, schools, phases."""
+    """Every name the data gives to something of the trade: drills, tests, levers, knobs, figures, goals,
+    lines, kit, schools, phases.
+    """
     s = built_in()
     c = s.content
     levers, tests = s.mechanics.levers, s.tests.values()
-    found = {d.drill for line in c.lines for rung in line.rungs for d in rung} | {g.goal for g in c.goals} | {line.line for line in c.lines}
-    found |= {x.lever for x in levers} | {k.knob for x in levers for k in x.knobs} | set(s.mechanics.figures) | set(c.kit)
-    found |= set(s.tests) | {m.mode for t in tests for m in t.modes} | {d for t in tests for d in t.decisions} | {f.fault for f in c.faults}
-    found |= {q.question for q in c.schools} | {x.school for q in c.schools for x in q.schools} | {p.phase for p in s.sessions.phases}
+    found = (
+        {d.drill for line in c.lines for rung in line.rungs for d in rung}
+        | {g.goal for g in c.goals}
+        | {line.line for line in c.lines}
+    )
+    found |= (
+        {x.lever for x in levers}
+        | {k.knob for x in levers for k in x.knobs}
+        | set(s.mechanics.figures)
+        | set(c.kit)
+    )
+    found |= (
+        set(s.tests)
+        | {m.mode for t in tests for m in t.modes}
+        | {d for t in tests for d in t.decisions}
+        | {f.fault for f in c.faults}
+    )
+    found |= (
+        {q.question for q in c.schools}
+        | {x.school for q in c.schools for x in q.schools}
+        | {p.phase for p in s.sessions.phases}
+    )
     return found - ORDINARY
 
 
 def trade_words_in(text: str) -> set[str]:
-    """The names of the trade that stand in a source as quoted words, and the titles that stand in it anywhere."""
+    """The names of the trade that stand in a source as quoted words, and the titles that stand in it
+    anywhere.
+    """
     quoted = set(re.findall(r"""["'`]([a-z][a-z0-9_-]*)["'`]""", text))
     s = built_in()
-    titles = {d.title for d in s.drills.values()} | {t.title for t in s.tests.values()} | {x.title for x in s.mechanics.levers}
+    titles = (
+        {d.title for d in s.drills.values()}
+        | {t.title for t in s.tests.values()}
+        | {x.title for x in s.mechanics.levers}
+    )
     spoken = {t for t in titles if " " in t and t.lower() in text.lower()}
     return (quoted & trade_names()) | spoken
 
 
 def test_the_browser_side_knows_no_trade_names() -> None:
-    """What drills, tests and levers are called stands in the data alone, so that a change of the data reaches every screen."""
+    """What drills, tests and levers are called stands in the data alone, so that a change of the data reaches
+    every screen.
+    """
     for path in sorted((ROOT / "web" / "src").rglob("*.ts*")):
         if path.name != "schema.d.ts":
             assert trade_words_in(path.read_text("utf-8")) == set(), path.name

@@ -15,7 +15,11 @@ from wise_perch.machine.postgres import Cluster
 from wise_perch.machine.progress import Trouble, say
 
 app = typer.Typer(
-    rich_markup_mode=None, add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Wise Perch: one command for everything."
+    rich_markup_mode=None,
+    add_completion=False,
+    no_args_is_help=True,
+    pretty_exceptions_enable=False,
+    help="Wise Perch: one command for everything.",
 )
 
 
@@ -57,7 +61,12 @@ def _load_demo(database: str) -> None:
 
 @app.command()
 def start(
-    demo: Annotated[bool | None, typer.Option("--demo/--empty", help="the made-up hall, or a database of your own; the last choice is kept")] = None,
+    demo: Annotated[
+        bool | None,
+        typer.Option(
+            "--demo/--empty", help="the made-up hall, or a database of your own; the last choice is kept"
+        ),
+    ] = None,
 ) -> None:
     """Set up what is missing, start everything in the background and say where it is."""
     from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
@@ -70,14 +79,19 @@ def start(
         database = _database(postgres.ensure_running(), "perch_demo" if wanted else "perch_own")
         if wanted:
             _load_demo(database)
-        port = server.ensure_running(database=database, web=web, demo=f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else "")
+        port = server.ensure_running(
+            database=database, web=web, demo=f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else ""
+        )
     say("")
     typer.echo(f"Wise Perch: http://127.0.0.1:{port}/")
     if wanted:
         typer.echo(f"Demo sign-in: {COACH_EMAIL}  password: {COACH_PASSWORD}")
         say("The hall and everybody in it are made up. For a database of your own: ./perch start --empty")
     else:
-        say("Your own database. The first visit offers to create the first coach. For the demo: ./perch start --demo")
+        say(
+            "Your own database. The first visit offers to create the first coach. For the demo: ./perch start"
+            " --demo"
+        )
     say("To stop: ./perch stop")
 
 
@@ -87,13 +101,22 @@ def stop() -> None:
     from wise_perch.machine import postgres, server
 
     with plain_trouble():
-        stopped = [name for name, ran in (("the server", server.stop_if_running()), ("PostgreSQL", postgres.stop_if_running())) if ran]
+        stopped = [
+            name
+            for name, ran in (
+                ("the server", server.stop_if_running()),
+                ("PostgreSQL", postgres.stop_if_running()),
+            )
+            if ran
+        ]
     say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")
 
 
 @app.command()
 def reset_demo() -> None:
-    """Throw away what was entered into the demo and draw its history anew, up to today. Your own database is not touched."""
+    """Throw away what was entered into the demo and draw its history again, up to today. Your own database is
+    not touched.
+    """
     from wise_perch.demo.load import forget
     from wise_perch.machine import postgres
 
@@ -106,7 +129,9 @@ def reset_demo() -> None:
 
 
 @app.command()
-def score(file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON list")] = False) -> None:
+def score(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON list")] = False
+) -> None:
     """Score the test runs in a CSV file, without server or database. Columns: docs/formats.md."""
     from wise_perch.formats.score import Junk, score_file, summary
     from wise_perch.syllabus import built_in
@@ -124,7 +149,9 @@ Door = Callable[..., dict[str, Any]]
 Judged = Callable[[dict[str, Any]], str]
 
 
-def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *, tries: Path | None, as_json: bool) -> None:
+def _through(
+    door: Door, said: Judged, evidence: Path, profile: Path, on: str, *, tries: Path | None, as_json: bool
+) -> None:
     """Ask a door that reads evidence and a profile, and print what it says; junk ends with 2."""
     from datetime import date
 
@@ -147,12 +174,17 @@ def _through(door: Door, said: Judged, evidence: Path, profile: Path, on: str, *
 
 ProfilePath = Annotated[Path, typer.Option(help="a JSON object; docs/formats.md")]
 OnDay = Annotated[str, typer.Option(help="the day to judge, as 2026-05-03")]
-TriesPath = Annotated[Path | None, typer.Option(help="a CSV of tries, so that tests count as the server counts them; docs/formats.md")]
+TriesPath = Annotated[
+    Path | None,
+    typer.Option(help="a CSV of tries, so that tests count as the server counts them; docs/formats.md"),
+]
 AsJson = Annotated[bool, typer.Option("--json", help="print a JSON object")]
 
 
 @app.command()
-def standing(evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False) -> None:
+def standing(
+    evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False
+) -> None:
     """Say where a trainee stands, from a CSV of evidence and a profile, without server or database."""
     from wise_perch.formats.standing import standing_file, summary
 
@@ -160,7 +192,9 @@ def standing(evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath =
 
 
 @app.command()
-def plan(evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False) -> None:
+def plan(
+    evidence: Path, profile: ProfilePath, on: OnDay, tries: TriesPath = None, as_json: AsJson = False
+) -> None:
     """Plan a week of sessions, from a CSV of evidence and a profile, without server or database."""
     from wise_perch.formats.plan import plan_file, summary
 
@@ -173,10 +207,18 @@ Number = Annotated[float | None, typer.Option()]
 
 @app.command()
 def lever(
-    kind: Annotated[str, typer.Argument(help="handstand, push-up, pike, knees-on-bench, right-angle, wall, push-travel or press")],
+    kind: Annotated[
+        str,
+        typer.Argument(
+            help="handstand, push-up, pike, knees-on-bench, right-angle, wall, push-travel or press"
+        ),
+    ],
     stature_cm: Number = None,
     mass_kg: Number = None,
-    arm_cm: Annotated[float | None, typer.Option(help="top of the shoulder to the middle fingertip; own lengths replace estimates")] = None,
+    arm_cm: Annotated[
+        float | None,
+        typer.Option(help="top of the shoulder to the middle fingertip; own lengths replace estimates"),
+    ] = None,
     trunk_cm: Number = None,
     leg_cm: Number = None,
     hand_cm: Number = None,
@@ -186,7 +228,9 @@ def lever(
     hands_cm: Annotated[float | None, typer.Option(help="push-up: what the hands stand on")] = None,
     feet_cm: Annotated[float | None, typer.Option(help="push-up: what the feet stand on")] = None,
     knees: Annotated[bool, typer.Option("--knees", help="push-up on the knees")] = False,
-    hands_to_feet_cm: Annotated[float | None, typer.Option(help="along the floor; to the knees on a bench")] = None,
+    hands_to_feet_cm: Annotated[
+        float | None, typer.Option(help="along the floor; to the knees on a bench")
+    ] = None,
     surface_cm: Number = None,
     facing: Annotated[str | None, typer.Option(help="wall: back or chest")] = None,
     hands_to_wall_cm: Number = None,
@@ -212,7 +256,13 @@ def lever(
         "fold-deg": fold_deg,
         "straddle-deg": straddle_deg,
     }
-    lengths = dict(zip(LENGTHS, (arm_cm, trunk_cm, leg_cm, hand_cm, shoulder_to_crown_cm, forearm_cm, foot_cm), strict=True))
+    lengths = dict(
+        zip(
+            LENGTHS,
+            (arm_cm, trunk_cm, leg_cm, hand_cm, shoulder_to_crown_cm, forearm_cm, foot_cm),
+            strict=True,
+        )
+    )
     try:
         found = lever_figures(
             kind,
@@ -240,7 +290,12 @@ def test(context: typer.Context) -> None:
         browser_side.ensure_built()
     words = context.args or ["-n", "2", "--dist", "worksteal"]
     raise typer.Exit(
-        subprocess.run([sys.executable, "-m", "pytest", *words], cwd=ROOT, check=False, env={**os.environ, "PYTHONHASHSEED": "0"}).returncode
+        subprocess.run(
+            [sys.executable, "-m", "pytest", *words],
+            cwd=ROOT,
+            check=False,
+            env={**os.environ, "PYTHONHASHSEED": "0"},
+        ).returncode
     )
 
 

@@ -30,7 +30,9 @@ def fresh(cluster: Cluster, database: str) -> Iterator[Callable[[], TestClient]]
 def client(fresh: Callable[[], TestClient]) -> TestClient:
     """The first coach, signed in."""
     made = fresh()
-    answer = made.post("/api/first-coach", json={"email": "A@hall.example", "name": "Coach A", "password": PASSWORD})
+    answer = made.post(
+        "/api/first-coach", json={"email": "A@hall.example", "name": "Coach A", "password": PASSWORD}
+    )
     assert answer.status_code == 201, answer.text
     return made
 
@@ -45,23 +47,33 @@ class Bench:
     def __init__(self, client: TestClient) -> None:
         self.client = client
         self.trainee = str(uuid7())
-        assert client.post("/api/trainees", json={"id": self.trainee, "name": "Tilda Moor"}).status_code == 201
+        assert (
+            client.post("/api/trainees", json={"id": self.trainee, "name": "Tilda Moor"}).status_code == 201
+        )
 
     def start(self) -> str:
         run = str(uuid7())
-        answer = self.client.post(f"/api/trainees/{self.trainee}/runs", json={"id": run, "started_at": now(), "rest_s": 30})
+        answer = self.client.post(
+            f"/api/trainees/{self.trainee}/runs", json={"id": run, "started_at": now(), "rest_s": 30}
+        )
         assert answer.status_code == 201, answer.text
         return run
 
     def body(self, number: int, seconds: float | None = None, **more: Any) -> dict[str, Any]:
-        held = {"outcome": "held", "value": seconds, "fell": "over"} if seconds is not None else {"outcome": "overshot"}
+        held = (
+            {"outcome": "held", "value": seconds, "fell": "over"}
+            if seconds is not None
+            else {"outcome": "overshot"}
+        )
         return {"id": str(uuid7()), "number": number, "at": now(), **held, **more}
 
     def send(self, run: str, body: dict[str, Any]) -> Any:
         return self.client.post(f"/api/runs/{run}/tries", json=body)
 
     def end(self, run: str, **more: Any) -> Any:
-        return self.client.post(f"/api/runs/{run}/end", json={"ended_at": now(), "ended_as": "finished", **more})
+        return self.client.post(
+            f"/api/runs/{run}/end", json={"ended_at": now(), "ended_as": "finished", **more}
+        )
 
 
 @pytest.fixture

@@ -17,7 +17,7 @@ from wise_perch.api.settings import Settings
 Fresh = Callable[[], TestClient]
 
 
-# --- sign-in -----------------------------------------------------------------------------------------------------
+# --- sign-in ------------------------------------------------------------------------------------------------
 
 
 def test_the_first_coach_is_offered_once(fresh: Fresh) -> None:
@@ -29,8 +29,12 @@ def test_the_first_coach_is_offered_once(fresh: Fresh) -> None:
     assert fresh().post("/api/first-coach", json={**body, "email": "b@hall.example"}).status_code == 409
 
 
-def test_sign_in_gives_a_new_guarded_cookie_each_time(client: TestClient, fresh: Fresh, owner: psycopg.Connection) -> None:
-    """The cookie is HttpOnly and SameSite=Lax, new at each sign-in, and its token is kept nowhere in the clear."""
+def test_sign_in_gives_a_new_guarded_cookie_each_time(
+    client: TestClient, fresh: Fresh, owner: psycopg.Connection
+) -> None:
+    """The cookie is HttpOnly and SameSite=Lax, new at each sign-in, and its token is kept nowhere in the
+    clear.
+    """
     other = fresh()
     tokens = set()
     for _ in range(2):
@@ -41,7 +45,9 @@ def test_sign_in_gives_a_new_guarded_cookie_each_time(client: TestClient, fresh:
         assert "samesite=lax" in cookie
         tokens.add(other.cookies["perch_session"])
     assert len(tokens) == 2
-    rows = owner.execute("select encode(token_hash, 'escape'), revoked_at is null from sign_in_session").fetchall()
+    rows = owner.execute(
+        "select encode(token_hash, 'escape'), revoked_at is null from sign_in_session"
+    ).fetchall()
     assert not any(token in row[0] for token in tokens for row in rows)
     assert sorted(alive for _, alive in rows) == [False, True, True]
     kept = owner.execute("select password_hash from coach").fetchone()
@@ -70,7 +76,9 @@ def test_an_expired_session_is_signed_out(client: TestClient, owner: psycopg.Con
 
 
 def test_wrong_passwords_are_throttled_and_tell_nothing(client: TestClient, fresh: Fresh) -> None:
-    """Wrong password and unknown email get the same answer, and the sixth try in a row has to wait, even with the right one."""
+    """Wrong password and unknown email get the same answer, and the sixth try in a row has to wait, even with
+    the right one.
+    """
     other = fresh()
     wrong = [other.post("/api/sign-in", json={"email": "a@hall.example", "password": "no"}) for _ in range(5)]
     assert {a.status_code for a in wrong} == {401}
@@ -82,9 +90,16 @@ def test_wrong_passwords_are_throttled_and_tell_nothing(client: TestClient, fres
 
 @pytest.mark.parametrize("text", ["a\u0000b@hall.example", "\ud800@hall.example"])
 def test_what_no_keyboard_types_signs_nobody_in(client: TestClient, text: str) -> None:
-    """Unprintable emails and half characters in passwords are refused with a reason, not an error of the server."""
-    for body in ({"email": text, "password": "x"}, {"email": "a@hall.example", "password": f"{text[0]}\ud800"}):
-        answer = client.post("/api/sign-in", content=json.dumps(body), headers={"content-type": "application/json"})
+    """Unprintable emails and half characters in passwords are refused with a reason, not an error of the
+    server.
+    """
+    for body in (
+        {"email": text, "password": "x"},
+        {"email": "a@hall.example", "password": f"{text[0]}\ud800"},
+    ):
+        answer = client.post(
+            "/api/sign-in", content=json.dumps(body), headers={"content-type": "application/json"}
+        )
         assert (answer.status_code, bool(answer.json()["detail"])) == (422, True)
 
 
@@ -98,9 +113,14 @@ def test_what_no_keyboard_types_signs_nobody_in(client: TestClient, text: str) -
         ({}, 201),
     ],
 )
-def test_writes_from_another_site_are_refused(client: TestClient, headers: dict[str, str], status: int) -> None:
-    """A page of another site can not write with this coach's cookie."""
-    assert client.post("/api/trainees", json={"id": str(uuid7()), "name": "X"}, headers=headers).status_code == status
+def test_writes_from_another_site_are_refused(
+    client: TestClient, headers: dict[str, str], status: int
+) -> None:
+    """A page of another site cannot write with this coach's cookie."""
+    assert (
+        client.post("/api/trainees", json={"id": str(uuid7()), "name": "X"}, headers=headers).status_code
+        == status
+    )
 
 
 def test_every_answer_carries_its_guards(client: TestClient) -> None:
@@ -112,7 +132,7 @@ def test_every_answer_carries_its_guards(client: TestClient) -> None:
     assert (headers["cache-control"], headers["x-content-type-options"]) == ("no-store", "nosniff")
 
 
-# --- the bench ---------------------------------------------------------------------------------------------------
+# --- the bench ----------------------------------------------------------------------------------------------
 
 
 def test_a_run_from_start_to_decision(bench: Bench) -> None:
@@ -128,7 +148,13 @@ def test_a_run_from_start_to_decision(bench: Bench) -> None:
     assert judged["outcome"]["title"] == "Exits first."
     assert "Free hold, 5 s is met: 6 s." in [c["sentence"] for c in judged["outcome"]["changes"]]
     page = bench.client.get(f"/api/trainees/{bench.trainee}").json()
-    bar = next(d for line in page["standing"]["lines"] for rung in line["rungs"] for d in rung if d["drill"] == "free-hold-5")
+    bar = next(
+        d
+        for line in page["standing"]["lines"]
+        for rung in line["rungs"]
+        for d in rung
+        if d["drill"] == "free-hold-5"
+    )
     assert (bar["state"], bar["out_of_order"]) == ("met", True)
 
 
@@ -182,7 +208,7 @@ def test_taking_back_a_try(bench: Bench) -> None:
         ({"at": "2099-01-01T00:00:00Z"}, "in the future"),
         ({"at": "2026-01-01T00:00:00"}, "at"),
         ({"id": str(uuid4())}, "version 7"),
-        ({"note": "a\u0000b"}, "can not be printed"),
+        ({"note": "a\u0000b"}, "cannot be printed"),
         ({"extra": 1}, "extra"),
     ],
 )
@@ -210,7 +236,10 @@ def test_another_coachs_ids_do_not_exist(bench: Bench, owner: psycopg.Connection
     """What belongs to another coach answers 404 everywhere, like what never was."""
     run, kept = bench.start(), bench.body(1, 3)
     bench.send(run, kept)
-    owner.execute("insert into coach (id, email, name, password_hash) select gen_random_uuid(), 'b@hall.example', 'B', password_hash from coach")
+    owner.execute(
+        "insert into coach (id, email, name, password_hash) select gen_random_uuid(), 'b@hall.example', 'B',"
+        " password_hash from coach"
+    )
     spy = fresh()
     assert spy.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code == 200
     for trainee, its_run, piece in ((bench.trainee, run, kept["id"]), (uuid7(), uuid7(), uuid7())):
@@ -228,7 +257,7 @@ def test_another_coachs_ids_do_not_exist(bench: Bench, owner: psycopg.Connection
     assert spy.get("/api/today").json() == []
 
 
-# --- recorded sets -----------------------------------------------------------------------------------------------
+# --- recorded sets ------------------------------------------------------------------------------------------
 
 
 def test_a_recorded_set_fills_its_bar(bench: Bench) -> None:
@@ -270,14 +299,19 @@ def test_impossible_sets_are_refused(bench: Bench, drill: str, change: dict[str,
     assert (answer.status_code, bool(answer.json()["detail"])) == (status, True)
 
 
-# --- files -------------------------------------------------------------------------------------------------------
+# --- files --------------------------------------------------------------------------------------------------
 
-CSV = "trainee,test,started_at,try,outcome,seconds,fell,form,note\nOrin Vale,free-tries,2026-05-03T18:00:00Z,1,held,3.1,over,,=1+1\n"
+CSV = (
+    "trainee,test,started_at,try,outcome,seconds,fell,form,note\nOrin"
+    " Vale,free-tries,2026-05-03T18:00:00Z,1,held,3.1,over,,=1+1\n"
+)
 
 
 def upload(client: TestClient, text: str | bytes, *, keep: bool) -> Any:
     data = text.encode() if isinstance(text, str) else text
-    return client.post(f"/api/tries.csv?keep={str(keep).lower()}", files={"file": ("a.csv", io.BytesIO(data), "text/csv")})
+    return client.post(
+        f"/api/tries.csv?keep={str(keep).lower()}", files={"file": ("a.csv", io.BytesIO(data), "text/csv")}
+    )
 
 
 def test_import_looks_first_then_keeps(client: TestClient) -> None:
@@ -287,7 +321,10 @@ def test_import_looks_first_then_keeps(client: TestClient) -> None:
     assert upload(client, CSV, keep=True).json()["kept"] is True
     assert upload(client, CSV, keep=True).json()["already_kept"] == 1
     (trainee,) = client.get("/api/trainees").json()
-    assert client.get(f"/api/trainees/{trainee['id']}").json()["runs"][0]["verdict"]["figures"]["best_hold_s"] == 3.1
+    assert (
+        client.get(f"/api/trainees/{trainee['id']}").json()["runs"][0]["verdict"]["figures"]["best_hold_s"]
+        == 3.1
+    )
     out = client.get("/api/tries.csv")
     assert out.content.startswith(b"\xef\xbb\xbftrainee,")
     assert ",'=1+1\r\n" in out.text
@@ -302,7 +339,9 @@ def test_import_looks_first_then_keeps(client: TestClient) -> None:
         (CSV + "x" * 2_000_000, 413, "larger than"),
     ],
 )
-def test_bad_files_are_refused_in_words(client: TestClient, text: str | bytes, status: int, said: str) -> None:
+def test_bad_files_are_refused_in_words(
+    client: TestClient, text: str | bytes, status: int, said: str
+) -> None:
     """Bad lines, wrong columns, no text, too large: each is said, and nothing is half stored."""
     answer = upload(client, text, keep=True)
     assert (answer.status_code, said in answer.json()["detail"]) == (status, True), answer.text
@@ -311,22 +350,33 @@ def test_bad_files_are_refused_in_words(client: TestClient, text: str | bytes, s
 
 def test_a_body_without_a_declared_length_is_bounded_too(client: TestClient) -> None:
     """A streamed body is cut off at the same limit."""
-    answer = client.post("/api/trainees", content=(b"x" * 100_000 for _ in range(30)), headers={"content-type": "application/json"})
+    answer = client.post(
+        "/api/trainees",
+        content=(b"x" * 100_000 for _ in range(30)),
+        headers={"content-type": "application/json"},
+    )
     assert answer.status_code == 413
 
 
 def test_names_are_unique_and_printable(client: TestClient) -> None:
-    """Two trainees of one name, an empty name and unprintable characters are refused; the same trainee sent again is not."""
+    """Two trainees of one name, an empty name and unprintable characters are refused; the same trainee sent
+    again is not.
+    """
     body = {"id": str(uuid7()), "name": "  Åse   Lund 🤸 "}
     assert client.post("/api/trainees", json=body).json()["name"] == "Åse Lund 🤸"
     assert client.post("/api/trainees", json=body).status_code == 201
     assert client.post("/api/trainees", json={"id": str(uuid7()), "name": "åse lund 🤸"}).status_code == 409
     for name in ("", "  ", "a\u0000b", "x" * 121, "\ud800"):
         raw = json.dumps({"id": str(uuid7()), "name": name})
-        assert client.post("/api/trainees", content=raw, headers={"content-type": "application/json"}).status_code == 422, repr(name)
+        assert (
+            client.post(
+                "/api/trainees", content=raw, headers={"content-type": "application/json"}
+            ).status_code
+            == 422
+        ), repr(name)
 
 
-# --- trouble -----------------------------------------------------------------------------------------------------
+# --- trouble ------------------------------------------------------------------------------------------------
 
 
 def test_a_database_that_is_away_is_said_in_words() -> None:

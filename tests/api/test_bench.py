@@ -1,4 +1,6 @@
-"""The Bench over the api: every test made ready, corrected, entered from paper, compared; the kit and test days."""
+"""The Bench over the api: every test made ready, corrected, entered from paper, compared; the kit and test
+days.
+"""
 
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -36,7 +38,12 @@ def shown(bench: Bench, run: str) -> dict[str, Any]:
 def add_kit(client: TestClient, *sorts: tuple[str, float, int]) -> list[str]:
     ids = [str(uuid7()) for _ in sorts]
     for id, (kind, thick, count) in zip(ids, sorts, strict=True):
-        assert client.post("/api/kit", json={"id": id, "kind": kind, "thickness_cm": thick, "count": count}).status_code == 201
+        assert (
+            client.post(
+                "/api/kit", json={"id": id, "kind": kind, "thickness_cm": thick, "count": count}
+            ).status_code
+            == 201
+        )
     return ids
 
 
@@ -68,7 +75,9 @@ def test_all_tests_in_their_order(bench: Bench) -> None:
 
 
 def test_heights_come_from_the_kit(bench: Bench) -> None:
-    """What the coach owns makes the heights, as stacks in words; a limit found is where the next test begins from."""
+    """What the coach owns makes the heights, as stacks in words; a limit found is where the next test begins
+    from.
+    """
     add_kit(bench.client, ("pad", 5, 3), ("plate", 2.5, 4))
     page = bench.client.get(f"/api/trainees/{bench.trainee}/bench/push-floor").json()
     assert page["sheet"]["stacks"]["7.5"] == "one 5 cm pad + one 2.5 cm plate = 7.5 cm"
@@ -93,7 +102,9 @@ def test_the_coachs_own_figure_for_counting(bench: Bench) -> None:
 
 
 def test_a_try_put_right_keeps_the_old_value(bench: Bench) -> None:
-    """The new figure counts, the old one stays and is struck out; sending again changes nothing, correcting the old one twice is refused."""
+    """The new figure counts, the old one stays and is struck out; sending again changes nothing, correcting
+    the old one twice is refused.
+    """
     run = begin(bench, "simple-hold", subject="hollow-hold")
     first = keep(bench, run, "simple-hold", 1, outcome="held", value=12.0)
     bench.end(run, confidence=4)
@@ -102,11 +113,17 @@ def test_a_try_put_right_keeps_the_old_value(bench: Bench) -> None:
         assert bench.client.post(f"/api/runs/{run}/tries/{first}/correct", json=new).status_code == 201
     scored = shown(bench, run)["scored"]
     assert scored["verdict"]["figures"]["best"] == 32
-    kept = {t["id"]: (t["value"], t["struck_at"] is not None, t["replaces"], t["number"]) for t in scored["run"]["tries"]}
+    kept = {
+        t["id"]: (t["value"], t["struck_at"] is not None, t["replaces"], t["number"])
+        for t in scored["run"]["tries"]
+    }
     assert kept == {first: (12, True, None, 1), new["id"]: (32, False, first, 1)}
     again = bench.client.post(f"/api/runs/{run}/tries/{first}/correct", json={**new, "id": str(uuid7())})
     assert (again.status_code, "corrected already" in again.json()["detail"]) == (409, True)
-    assert bench.client.get(f"/api/trainees/{bench.trainee}/drills/hollow-hold").json()["standing"]["state"] == "met"
+    assert (
+        bench.client.get(f"/api/trainees/{bench.trainee}/drills/hollow-hold").json()["standing"]["state"]
+        == "met"
+    )
 
 
 @pytest.mark.parametrize(
@@ -117,14 +134,22 @@ def test_a_try_put_right_keeps_the_old_value(bench: Bench) -> None:
         ({"outcome": "flew", "value": 3}, 422, "A try here is held"),
     ],
 )
-def test_a_correction_is_checked_as_a_try_is(bench: Bench, figures: dict[str, Any], status: int, said: str) -> None:
-    """What can not be is refused in words, and the old value still counts."""
+def test_a_correction_is_checked_as_a_try_is(
+    bench: Bench, figures: dict[str, Any], status: int, said: str
+) -> None:
+    """What cannot be is refused in words, and the old value still counts."""
     run = begin(bench, "simple-hold", subject="hollow-hold")
     first = keep(bench, run, "simple-hold", 1, outcome="held", value=12.0)
     answer = bench.client.post(f"/api/runs/{run}/tries/{first}/correct", json={"id": str(uuid7()), **figures})
     assert (answer.status_code, said in answer.json()["detail"]) == (status, True)
     assert shown(bench, run)["scored"]["verdict"]["figures"]["best"] == 12
-    assert bench.client.post(f"/api/runs/{run}/tries/{uuid7()}/correct", json={"id": str(uuid7()), "outcome": "held", "value": 3}).status_code == 404
+    assert (
+        bench.client.post(
+            f"/api/runs/{run}/tries/{uuid7()}/correct",
+            json={"id": str(uuid7()), "outcome": "held", "value": 3},
+        ).status_code
+        == 404
+    )
 
 
 def test_a_paper_sheet_is_marked_as_such(bench: Bench) -> None:
@@ -150,20 +175,28 @@ def test_a_paper_sheet_is_marked_as_such(bench: Bench) -> None:
 def test_a_try_is_checked_by_its_own_test(bench: Bench, test: str, body: dict[str, Any], said: str) -> None:
     """Each test refuses in words what its data does not know."""
     run = begin(bench, test if test in TESTS else "free-tries")
-    answer = bench.client.post(f"/api/runs/{run}/tries", json={"id": str(uuid7()), "number": 1, "at": now(), "test": test, **body})
+    answer = bench.client.post(
+        f"/api/runs/{run}/tries", json={"id": str(uuid7()), "number": 1, "at": now(), "test": test, **body}
+    )
     assert (answer.status_code, said in answer.json()["detail"]) == (422, True), answer.text
 
 
 def test_a_try_of_another_test_is_refused(bench: Bench) -> None:
     """A landing does not go into a run of floats."""
     run = begin(bench, "heel-float")
-    answer = bench.client.post(f"/api/runs/{run}/tries", json={**bench.body(1), "test": "wall-landings", "outcome": "soft"})
+    answer = bench.client.post(
+        f"/api/runs/{run}/tries", json={**bench.body(1), "test": "wall-landings", "outcome": "soft"}
+    )
     assert (answer.status_code, "one of heel-float" in answer.json()["detail"]) == (409, True)
 
 
 @pytest.mark.parametrize(
     ("test", "subject", "said"),
-    [("moon-walk", "", "no test"), ("simple-hold", "moon-walk", "not run for"), ("free-tries", "hollow-hold", "not run for one drill")],
+    [
+        ("moon-walk", "", "no test"),
+        ("simple-hold", "moon-walk", "not run for"),
+        ("free-tries", "hollow-hold", "not run for one drill"),
+    ],
 )
 def test_a_test_that_is_not_there(bench: Bench, test: str, subject: str, said: str) -> None:
     """An unknown test or drill is a sentence, before and at the start."""
@@ -176,7 +209,9 @@ def test_a_test_that_is_not_there(bench: Bench, test: str, subject: str, said: s
 
 
 def test_two_runs_are_compared_the_earlier_first(bench: Bench) -> None:
-    """Whichever is named first, the change goes from the earlier to the later; other tests and trainees do not compare."""
+    """Whichever is named first, the change goes from the earlier to the later; other tests and trainees do
+    not compare.
+    """
     runs = []
     for ago, soft in ((9, 1), (1, 9)):
         run = begin(bench, "wall-landings", started_at=(datetime.now(UTC) - timedelta(days=ago)).isoformat())
@@ -185,7 +220,11 @@ def test_two_runs_are_compared_the_earlier_first(bench: Bench) -> None:
         bench.end(run)
         runs.append(run)
     for one, two in (runs, runs[::-1]):
-        (change,) = [c for c in bench.client.get(f"/api/runs/{one}/compare/{two}").json()["changes"] if c["title"] == "soft landings"]
+        (change,) = [
+            c
+            for c in bench.client.get(f"/api/runs/{one}/compare/{two}").json()["changes"]
+            if c["title"] == "soft landings"
+        ]
         assert (change["first"], change["second"], change["call"]) == ("1 of 10", "9 of 10", "real")
     other = begin(bench, "heel-float")
     assert bench.client.get(f"/api/runs/{runs[0]}/compare/{other}").status_code == 422
@@ -194,13 +233,15 @@ def test_two_runs_are_compared_the_earlier_first(bench: Bench) -> None:
 
 def test_the_kit_is_kept_changed_and_struck_out(client: TestClient) -> None:
     """Pieces are added once, changed, struck out and brought back; a stack says what makes a height."""
-    (pad, _) = add_kit(client, ("pad", 3, 2), ("plate", 1.5, 2))
+    pad, _ = add_kit(client, ("pad", 3, 2), ("plate", 1.5, 2))
     same = {"id": pad, "kind": "pad", "thickness_cm": 3, "count": 2}
     assert client.post("/api/kit", json=same).status_code == 201
     assert client.post("/api/kit", json={**same, "count": 9}).status_code == 409
     found = client.get("/api/kit/stack?height_cm=7.5").json()
     assert found["exact"]["text"] == "two 3 cm pads + one 1.5 cm plate = 7.5 cm"
-    assert client.put(f"/api/kit/{pad}", json={"kind": "pad", "thickness_cm": 3, "count": 1}).status_code == 200
+    assert (
+        client.put(f"/api/kit/{pad}", json={"kind": "pad", "thickness_cm": 3, "count": 1}).status_code == 200
+    )
     found = client.get("/api/kit/stack?height_cm=7.5").json()
     assert (found["exact"], found["lower"]["height_cm"]) == (None, 6)
     client.post(f"/api/kit/{pad}/strike")
@@ -209,35 +250,59 @@ def test_the_kit_is_kept_changed_and_struck_out(client: TestClient) -> None:
     assert len(client.get("/api/kit").json()) == 2
 
 
-@pytest.mark.parametrize("wrong", [{"kind": "sofa"}, {"thickness_cm": 0}, {"thickness_cm": 3.14159}, {"count": 0}, {"count": 100}])
-def test_kit_that_can_not_be(client: TestClient, wrong: dict[str, Any]) -> None:
+@pytest.mark.parametrize(
+    "wrong", [{"kind": "sofa"}, {"thickness_cm": 0}, {"thickness_cm": 3.14159}, {"count": 0}, {"count": 100}]
+)
+def test_kit_that_cannot_be(client: TestClient, wrong: dict[str, Any]) -> None:
     """A kind, thickness or count that is none is refused."""
     body = {"id": str(uuid7()), "kind": "pad", "thickness_cm": 3, "count": 2} | wrong
     assert client.post("/api/kit", json=body).status_code == 422
 
 
 def test_a_test_day_of_two(bench: Bench) -> None:
-    """Two trainees and three tests: in order, with minutes, kept once; a run begun in it is found there with how it ended."""
+    """Two trainees and three tests: in order, with minutes, kept once; a run begun in it is found there with
+    how it ended.
+    """
     other = str(uuid7())
     bench.client.post("/api/trainees", json={"id": other, "name": "Ulf Strand"})
-    turns = [{"trainee": t, "test": n} for t in (bench.trainee, other) for n in ("fold", "free-tries", "simple-hold")]
+    turns = [
+        {"trainee": t, "test": n}
+        for t in (bench.trainee, other)
+        for n in ("fold", "free-tries", "simple-hold")
+    ]
     looked = bench.client.post("/api/test-days/look", json={"turns": turns}).json()
     assert [t["test"] for t in looked["turns"]] == ["free-tries"] * 2 + ["simple-hold"] * 2 + ["fold"] * 2
     assert looked["minutes"][0]["together"] < sum(looked["minutes"][0]["alone"].values())
-    assert {m["day"] for m in bench.client.post("/api/test-days/look", json={"turns": turns, "split": True}).json()["minutes"]} == {1, 2}
+    assert {
+        m["day"]
+        for m in bench.client.post("/api/test-days/look", json={"turns": turns, "split": True}).json()[
+            "minutes"
+        ]
+    } == {1, 2}
     day = str(uuid7())
     for _ in range(2):
-        assert bench.client.post("/api/test-days", json={"id": day, "at": now(), "turns": turns}).status_code == 201
+        assert (
+            bench.client.post("/api/test-days", json={"id": day, "at": now(), "turns": turns}).status_code
+            == 201
+        )
     run = begin(bench, "free-tries", test_day=day)
     keep(bench, run, "free-tries", 1, outcome="overshot")
     bench.end(run, ended_as="stopped")
     kept = bench.client.get(f"/api/test-days/{day}").json()
-    assert [(t["run"], t["ended_as"], t["tries"]) for t in kept["turns"][:2]] == [(run, "stopped", 1), (None, None, 0)]
+    assert [(t["run"], t["ended_as"], t["tries"]) for t in kept["turns"][:2]] == [
+        (run, "stopped", 1),
+        (None, None, 0),
+    ]
     assert [d["id"] for d in bench.client.get("/api/test-days").json()] == [day]
     bench.client.post(f"/api/test-days/{day}/strike")
     assert bench.client.get(f"/api/test-days/{day}").status_code == 404
     assert shown(bench, run)["scored"]["run"]["test_day"] == day
-    assert bench.client.post("/api/test-days/look", json={"turns": [{"trainee": str(uuid7()), "test": "fold"}]}).status_code == 404
+    assert (
+        bench.client.post(
+            "/api/test-days/look", json={"turns": [{"trainee": str(uuid7()), "test": "fold"}]}
+        ).status_code
+        == 404
+    )
 
 
 def test_confidence_keeps_a_gate_from_being_proven(bench: Bench) -> None:
@@ -247,12 +312,17 @@ def test_confidence_keeps_a_gate_from_being_proven(bench: Bench) -> None:
         run = begin(bench, "simple-hold", subject="tuck-hollow-hold", started_at=started)
         keep(bench, run, "simple-hold", 1, outcome="held", value=40.0)
         bench.end(run, confidence=2)
-    assert bench.client.get(f"/api/trainees/{bench.trainee}/drills/tuck-hollow-hold").json()["standing"]["state"] == "met"
+    assert (
+        bench.client.get(f"/api/trainees/{bench.trainee}/drills/tuck-hollow-hold").json()["standing"]["state"]
+        == "met"
+    )
 
 
 @pytest.mark.parametrize("preferred", ["left", "right", None])
 def test_both_sides_are_asked_for_in_turn(bench: Bench, preferred: str | None) -> None:
-    """Whichever side a trainee prefers, both are measured, the preferred one first (the right one if none is known)."""
+    """Whichever side a trainee prefers, both are measured, the preferred one first (the right one if none is
+    known).
+    """
     details = {"name": "Tilda Moor", "stepping_side": preferred, "note": ""}
     assert bench.client.put(f"/api/trainees/{bench.trainee}", json=details).status_code == 200
     sheet = bench.client.get(f"/api/trainees/{bench.trainee}/bench/wrist-bend").json()["sheet"]

@@ -18,12 +18,16 @@ def measure(bench: Bench, **more: Any) -> Any:
 
 def at(bench: Bench, lever: str, trainee: str = "", **settings: float) -> Any:
     named = {name.replace("_", "-"): value for name, value in settings.items()}
-    return bench.client.post(f"/api/trainees/{trainee or bench.trainee}/levers/{lever}/at", json={"settings": named})
+    return bench.client.post(
+        f"/api/trainees/{trainee or bench.trainee}/levers/{lever}/at", json={"settings": named}
+    )
 
 
 def steps(bench: Bench, lever: str, name: str, **settings: float) -> Any:
     named = {k.replace("_", "-"): value for k, value in settings.items()}
-    return bench.client.post(f"/api/trainees/{bench.trainee}/levers/{lever}/ladder", json={"drill": name, "settings": named})
+    return bench.client.post(
+        f"/api/trainees/{bench.trainee}/levers/{lever}/ladder", json={"drill": name, "settings": named}
+    )
 
 
 def use(bench: Bench, name: str, settings: dict[str, float], id: str = "") -> Any:
@@ -40,13 +44,19 @@ def test_without_a_stature_everything_says_what_to_do_first(bench: Bench) -> Non
     page = bench.client.get(f"/api/trainees/{bench.trainee}/levers").json()
     assert page["size"]["stature_cm"] is None
     assert page["outlooks"] == page["jumps"] == []
-    for answer in (at(bench, "pike-push-up"), steps(bench, "pike-push-up", "pike-push-up"), use(bench, "pike-push-up", {})):
+    for answer in (
+        at(bench, "pike-push-up"),
+        steps(bench, "pike-push-up", "pike-push-up"),
+        use(bench, "pike-push-up", {}),
+    ):
         assert answer.status_code == 409
         assert "Enter stature first" in answer.json()["detail"]
 
 
 def test_a_move_answers_with_the_settings_it_is_for(bench: Bench) -> None:
-    """The figures of the core, said with their units, beside the settings and what they are in the trainee's own lengths."""
+    """The figures of the core, said with their units, beside the settings and what they are in the trainee's
+    own lengths.
+    """
     assert measure(bench).json() == {"kept": True, "doubts": []}
     found = at(bench, "pike-push-up", hands_to_feet=102).json()
     assert found["settings"] == {"hands-to-feet": 102, "surface-height": 0}
@@ -64,7 +74,9 @@ def test_no_force_is_said_without_a_mass(bench: Bench) -> None:
     figures = [f["figure"] for f in at(bench, "press").json()["views"][0]["figures"]]
     assert "shoulder_moment_nm" not in figures
     assert "lean_deg" in figures
-    assert all(w["value"].endswith("N m a kg") for w in steps(bench, "press", "partial-press-wall").json()["words"])
+    assert all(
+        w["value"].endswith("N m a kg") for w in steps(bench, "press", "partial-press-wall").json()["words"]
+    )
 
 
 @pytest.mark.parametrize(
@@ -76,16 +88,22 @@ def test_no_force_is_said_without_a_mass(bench: Bench) -> None:
         ("pike-push-up", {"hands-to-feet": "near"}, 422, "number"),
     ],
 )
-def test_what_can_not_be_asked_is_refused(bench: Bench, lever: str, settings: Any, status: int, told: str) -> None:
+def test_what_cannot_be_asked_is_refused(
+    bench: Bench, lever: str, settings: Any, status: int, told: str
+) -> None:
     """With a reason a person can act on."""
     measure(bench)
-    answer = bench.client.post(f"/api/trainees/{bench.trainee}/levers/{lever}/at", json={"settings": settings})
+    answer = bench.client.post(
+        f"/api/trainees/{bench.trainee}/levers/{lever}/at", json={"settings": settings}
+    )
     assert answer.status_code == status
     assert told in answer.text
 
 
 def test_the_ladder_marks_what_was_done_and_the_next_step_with_its_stack(bench: Bench) -> None:
-    """A clean set at a setting stands on the ladder; the next step is said in cm, in body units and as a stack of the coach's kit."""
+    """A clean set at a setting stands on the ladder; the next step is said in cm, in body units and as a
+    stack of the coach's kit.
+    """
     measure(bench)
     for kind, thickness in (("box", 30), ("box", 45), ("plate", 2.5)):
         kit = {"id": str(uuid7()), "kind": kind, "thickness_cm": thickness, "count": 2, "note": ""}
@@ -103,24 +121,33 @@ def test_the_ladder_marks_what_was_done_and_the_next_step_with_its_stack(bench: 
 
 
 def test_a_setting_in_use_reaches_the_drill_the_bench_and_the_wall_bars(bench: Bench) -> None:
-    """Kept once, the newest counts, an impossible one is refused; the drill's panel, the Bench's dial and the push rungs show it."""
+    """Kept once, the newest counts, an impossible one is refused; the drill's panel, the Bench's dial and the
+    push rungs show it.
+    """
     measure(bench)
     id = str(uuid7())
     settings = {"hands-to-feet": 88.0, "surface-height": 0.0}
     assert [use(bench, "pike-push-up", settings, id).status_code for _ in range(2)] == [201, 201]
     assert use(bench, "pike-push-up", {"hands-to-feet": 90}, id).status_code == 409
-    assert "cannot be used: out of reach" in use(bench, "pike-push-up", {"hands-to-feet": 170}).json()["detail"]
+    assert (
+        "cannot be used: out of reach" in use(bench, "pike-push-up", {"hands-to-feet": 170}).json()["detail"]
+    )
     assert use(bench, "hollow-hold", {}).status_code == 404
     panel = drill(bench, "pike-push-up")
     assert (panel["setting"]["setting"], panel["lever"]) == (88, "pike-push-up")
-    assert (panel["setting"]["words"], panel["setting"]["in_body"]) == ("hands to feet 88 cm", "about 3 and a half forearms")
+    assert (panel["setting"]["words"], panel["setting"]["in_body"]) == (
+        "hands to feet 88 cm",
+        "about 3 and a half forearms",
+    )
     assert "The hands carry 78 %" in panel["for_you"][1]
     ready = bench.client.get(f"/api/trainees/{bench.trainee}/bench/rep-maximum?subject=pike-push-up").json()
     assert ready["dial"] == {"hands-to-feet": 88}
     shares = bench.client.get(f"/api/trainees/{bench.trainee}").json()["shares"]
     assert shares["pike-push-up"] == {"share": "78 %", "at": "hands to feet 88 cm"}
     assert shares["strict-wall-hspu"]["share"] == "100 %"
-    listed = {d["drill"]: d for d in bench.client.get(f"/api/trainees/{bench.trainee}/levers").json()["drills"]}
+    listed = {
+        d["drill"]: d for d in bench.client.get(f"/api/trainees/{bench.trainee}/levers").json()["drills"]
+    }
     assert listed["pike-push-up"]["chosen"].startswith("Chosen on ")
     assert listed["raised-pike-push-up"]["chosen"] == ""
 
@@ -143,7 +170,9 @@ def test_the_bench_says_distances_for_this_trainee(bench: Bench, test: str, said
 
 
 def test_hand_load_follows_the_measures(bench: Bench, owner: psycopg.Connection) -> None:
-    """Each set carries its load; a trunk that is longer than estimated changes it without touching the evidence."""
+    """Each set carries its load; a trunk that is longer than estimated changes it without touching the
+    evidence.
+    """
     assert add_set(bench, "pike-push-up", 8, dial_value=102).status_code == 201
     assert drill(bench, "pike-push-up")["hand_loads"] == {}
     measure(bench)
@@ -176,7 +205,7 @@ def test_over_and_under(bench: Bench) -> None:
 
 
 def test_unlikely_measures_are_asked_about_and_kept_when_said_to_be_so(bench: Bench) -> None:
-    """Nothing is kept until the coach says it is so; what can not be is refused; metres are named."""
+    """Nothing is kept until the coach says it is so; what cannot be is refused; metres are named."""
     doubtful = measure(bench, lengths_cm={"arm": 95}).json()
     assert doubtful["kept"] is False
     assert "Arm of 95 cm is far from the usual 75 cm" in doubtful["doubts"][0]
@@ -205,14 +234,20 @@ def test_measures_leave_the_rest_of_the_intake_and_do_not_stand_for_it(bench: Be
     intake(bench, cautions={**dict.fromkeys(_cautions(bench), False), "eyes": True}, experience=["kick-up"])
     measure(bench, stature_cm=172)
     profile = bench.client.get(f"/api/trainees/{bench.trainee}/intake").json()["profile"]
-    assert (profile["stature_cm"], profile["cautions"]["eyes"], profile["experience"]) == (172, True, ["kick-up"])
+    assert (profile["stature_cm"], profile["cautions"]["eyes"], profile["experience"]) == (
+        172,
+        True,
+        ["kick-up"],
+    )
     shown = bench.client.get(f"/api/trainees/{bench.trainee}").json()
     assert shown["intake_done"] is True
     assert shown["uncleared"]
 
 
 def _cautions(bench: Bench) -> list[str]:
-    return [q["caution"] for q in bench.client.get(f"/api/trainees/{bench.trainee}/intake").json()["cautions"]]
+    return [
+        q["caution"] for q in bench.client.get(f"/api/trainees/{bench.trainee}/intake").json()["cautions"]
+    ]
 
 
 def test_two_very_different_trainees_at_the_same_setting(bench: Bench) -> None:
@@ -222,7 +257,9 @@ def test_two_very_different_trainees_at_the_same_setting(bench: Bench) -> None:
     bench.client.post("/api/trainees", json={"id": tall, "name": "Orin Vast"})
     body = {"id": str(uuid7()), "at": now(), "stature_cm": 196, "mass_kg": 95}
     assert bench.client.post(f"/api/trainees/{tall}/measures", json=body).status_code == 200
-    short_share, tall_share = (said(at(bench, "pike-push-up", who, hands_to_feet=80).json(), "share") for who in ("", tall))
+    short_share, tall_share = (
+        said(at(bench, "pike-push-up", who, hands_to_feet=80).json(), "share") for who in ("", tall)
+    )
     assert (short_share, tall_share) == ("77 %", "86 %")
 
 

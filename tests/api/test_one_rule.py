@@ -26,8 +26,12 @@ class Hall:
         self.post(f"{self.url}/intake", {"id": str(uuid7()), "at": now(), **size, "cautions": answers})
         needed = {w for d in DIALLED for need in SYLLABUS.needs[d.drill] for w in need.any_of}
         for name in sorted(needed):
-            if not any(n.state == "proven" for d in DIALLED for n in SYLLABUS.needs[d.drill] if name in n.any_of):
-                self.post(f"{self.url}/waivers", {"id": str(uuid7()), "at": now(), "drill": name, "reason": "seen"})
+            if not any(
+                n.state == "proven" for d in DIALLED for n in SYLLABUS.needs[d.drill] if name in n.any_of
+            ):
+                self.post(
+                    f"{self.url}/waivers", {"id": str(uuid7()), "at": now(), "drill": name, "reason": "seen"}
+                )
 
     @property
     def url(self) -> str:
@@ -49,12 +53,23 @@ class Hall:
         rate = {"n": d.gate.of} if d.gate.of else {}
         sides = ["left", "right"] if d.gate.each_side else [None]
         for side in sides:
-            body = {"id": str(uuid7()), "at": at, "value": value, "form": form, "dial_value": setting, "side": side, **rate}
+            body = {
+                "id": str(uuid7()),
+                "at": at,
+                "value": value,
+                "form": form,
+                "dial_value": setting,
+                "side": side,
+                **rate,
+            }
             self.post(f"{self.url}/drills/{drill}/sets", body)
 
     def choose(self, drill: str, setting: float) -> None:
         name = SYLLABUS.drills[drill].dial.name  # type: ignore[union-attr]
-        self.client.post(f"{self.url}/settings", json={"id": str(uuid7()), "at": now(), "drill": drill, "settings": {name: setting}})
+        self.client.post(
+            f"{self.url}/settings",
+            json={"id": str(uuid7()), "at": now(), "drill": drill, "settings": {name: setting}},
+        )
 
 
 def now() -> str:
@@ -73,21 +88,38 @@ def surfaces(hall: Hall, drill: str) -> dict[str, Answer | None]:
         found["levers"] = said(levers[drill]["stands"])
     for test in SYLLABUS.tests.values():
         if drill in {d.drill for d in SYLLABUS.subjects(test)}:
-            found[f"bench, {test.test}"] = said(hall.get(f"{hall.url}/bench/{test.test}?subject={drill}")["setting"])
+            found[f"bench, {test.test}"] = said(
+                hall.get(f"{hall.url}/bench/{test.test}?subject={drill}")["setting"]
+            )
     on = datetime.now(UTC).date()
-    week = {"week": str(monday_of(on)), "days": [{"day": str(on), "place": "hall", "minutes": 240}], "kit": {"hall": list(SYLLABUS.content.kit)}}
+    week = {
+        "week": str(monday_of(on)),
+        "days": [{"day": str(on), "place": "hall", "minutes": 240}],
+        "kit": {"hall": list(SYLLABUS.content.kit)},
+    }
     looked = hall.post(f"{hall.url}/plan/look", {**week, "pins": [{"day": str(on), "drill": drill}]})
     if looked["planned"] is None:
         return found
-    kept = hall.post(f"{hall.url}/plans", {"id": str(uuid7()), "at": now(), **week, "pins": [{"day": str(on), "drill": drill}]})
+    kept = hall.post(
+        f"{hall.url}/plans",
+        {"id": str(uuid7()), "at": now(), **week, "pins": [{"day": str(on), "drill": drill}]},
+    )
     for name, planned in {"plan looked at": looked["planned"], "plan kept": kept["planned"]}.items():
         found[name] = said(block_of(planned, on, drill)["dose"]["dial"])
     sheet = hall.get(f"{hall.url}/floor?day={on}")["sheet"]
-    (variant,) = [v for v in sheet["variants"].values() if v["drill"] == drill and v["key"] == f"{on} {drill}"]
+    (variant,) = [
+        v for v in sheet["variants"].values() if v["drill"] == drill and v["key"] == f"{on} {drill}"
+    ]
     found["floor"] = said(variant["dose"]["dial"])
     link = hall.post(f"{hall.url}/links", {"id": str(uuid7()), "kind": "page"})
     own = hall.get(f"/api{link['path']}")
-    shown = [b["setting"] for d in own["days"] if d["day"] == str(on) for b in d["blocks"] if b["title"] == SYLLABUS.drills[drill].title]
+    shown = [
+        b["setting"]
+        for d in own["days"]
+        if d["day"] == str(on)
+        for b in d["blocks"]
+        if b["title"] == SYLLABUS.drills[drill].title
+    ]
     dial = found["drill sheet"]
     assert dial is not None
     assert dial[0] in shown, "own page"
@@ -105,7 +137,9 @@ def hall(client: TestClient) -> Hall:
 
 
 def test_every_dial_says_the_same_everywhere(hall: Hall) -> None:
-    """Drill sheet, Levers, Bench, Plan (looked at and kept), Floor and own page give one setting and one reason for every dialled drill."""
+    """Drill sheet, Levers, Bench, Plan (looked at and kept), Floor and own page give one setting and one
+    reason for every dialled drill.
+    """
     planned = 0
     for n, d in enumerate(DIALLED):
         start = d.dial.start.value if d.dial and d.dial.start else 30.0
@@ -124,7 +158,9 @@ def test_every_dial_says_the_same_everywhere(hall: Hall) -> None:
 
 
 def test_newer_sets_take_a_kept_plans_dial_along(hall: Hall) -> None:
-    """A plan is kept, then sets at another setting are recorded: everything that shows the day to come follows, the amounts stay."""
+    """A plan is kept, then sets at another setting are recorded: everything that shows the day to come
+    follows, the amounts stay.
+    """
     drill, on = "low-surface-hold", datetime.now(UTC).date()
     first = surfaces(hall, drill)
     hall.record(drill, 30, 25, ago=0)
@@ -136,7 +172,9 @@ def test_newer_sets_take_a_kept_plans_dial_along(hall: Hall) -> None:
 
 
 def test_a_choice_stands_until_newer_sets(hall: Hall) -> None:
-    """What the coach chose stands against older sets; a newer set takes over, and the staircase goes on from where it was done."""
+    """What the coach chose stands against older sets; a newer set takes over, and the staircase goes on from
+    where it was done.
+    """
     drill = "low-surface-hold"
     hall.record(drill, 30, 25, ago=3)
     hall.choose(drill, 15)

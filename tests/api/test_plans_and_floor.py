@@ -20,7 +20,10 @@ NEXT = monday_of(TODAY) + timedelta(weeks=1)
 def wish(*days: date, minutes: int = 55, **more: Any) -> dict[str, Any]:
     week = monday_of(days[0])
     asked = [{"day": d.isoformat(), "place": "hall", "minutes": minutes, "time": "18:00"} for d in days]
-    kit = {"hall": ["wall", "mat", "box", "bench", "pads", "plates", "parallettes", "bar", "ball", "spotter"], "home": ["mat"]}
+    kit = {
+        "hall": ["wall", "mat", "box", "bench", "pads", "plates", "parallettes", "bar", "ball", "spotter"],
+        "home": ["mat"],
+    }
     return {"week": week.isoformat(), "days": asked, "kit": kit, **more}
 
 
@@ -28,10 +31,16 @@ class Planner(Bench):
     """Short words for planning and running."""
 
     def look(self, **more: Any) -> Any:
-        return self.client.post(f"/api/trainees/{self.trainee}/plan/look", json=wish(NEXT, NEXT + timedelta(days=3), **more))
+        return self.client.post(
+            f"/api/trainees/{self.trainee}/plan/look", json=wish(NEXT, NEXT + timedelta(days=3), **more)
+        )
 
     def keep(self, *days: date, id: str | None = None, **more: Any) -> Any:
-        body = {**wish(*(days or (NEXT, NEXT + timedelta(days=3))), **more), "id": id or str(uuid7()), "at": now()}
+        body = {
+            **wish(*(days or (NEXT, NEXT + timedelta(days=3))), **more),
+            "id": id or str(uuid7()),
+            "at": now(),
+        }
         return self.client.post(f"/api/trainees/{self.trainee}/plans", json=body)
 
     def sheet(self) -> dict[str, Any]:
@@ -39,15 +48,23 @@ class Planner(Bench):
 
     def begin(self, sheet: dict[str, Any]) -> str:
         id = str(uuid7())
-        answer = self.client.post(f"/api/trainees/{self.trainee}/sessions", json={"id": id, "started_at": now(), "sheet": sheet})
+        answer = self.client.post(
+            f"/api/trainees/{self.trainee}/sessions", json={"id": id, "started_at": now(), "sheet": sheet}
+        )
         assert answer.status_code == 201, answer.text
         return id
 
     def event(self, session: str, *, id: str | None = None, **what: Any) -> Any:
-        return self.client.post(f"/api/sessions/{session}/events", json={"id": id or str(uuid7()), "at": now(), **what})
+        return self.client.post(
+            f"/api/sessions/{session}/events", json={"id": id or str(uuid7()), "at": now(), **what}
+        )
 
     def evidence(self) -> list[dict[str, str]]:
-        lines = self.client.get("/api/evidence.csv", params={"trainee": self.trainee}).text.lstrip("\ufeff").splitlines()
+        lines = (
+            self.client.get("/api/evidence.csv", params={"trainee": self.trainee})
+            .text.lstrip("\ufeff")
+            .splitlines()
+        )
         return [dict(zip(lines[0].split(","), line.split(","), strict=False)) for line in lines[1:]]
 
 
@@ -61,7 +78,9 @@ def names(page: dict[str, Any]) -> list[str]:
 
 
 def test_a_week_is_looked_at_kept_and_versioned(planner: Planner) -> None:
-    """Looking keeps nothing; keeping makes a version that stays as it was when a newer one is kept; the same id again changes nothing."""
+    """Looking keeps nothing; keeping makes a version that stays as it was when a newer one is kept; the same
+    id again changes nothing.
+    """
     looked = planner.look().json()
     assert looked["kept"] is None
     assert looked["versions"] == []
@@ -76,21 +95,27 @@ def test_a_week_is_looked_at_kept_and_versioned(planner: Planner) -> None:
     second = planner.keep(drops=[{"drill": drill, "day": None}]).json()
     assert [v["id"] for v in second["versions"]] == [second["kept"], first]
     assert drill in names(planner.client.get(f"/api/plans/{first}").json())
-    page = planner.client.get(f"/api/trainees/{planner.trainee}/plan", params={"week": NEXT.isoformat()}).json()
+    page = planner.client.get(
+        f"/api/trainees/{planner.trainee}/plan", params={"week": NEXT.isoformat()}
+    ).json()
     assert page["kept"] == second["kept"]
     assert drill not in names(page)
 
 
 def test_a_plan_that_is_no_longer_what_was_looked_at_is_not_kept(planner: Planner) -> None:
-    """With another fingerprint than the present one keeping is refused, and says that what was set by hand stands."""
+    """With another fingerprint than the present one keeping is refused, and says that what was set by hand
+    stands.
+    """
     planner.look()
     refused = planner.keep(fingerprint="0123456789abcdef")
     assert refused.status_code == 409
     assert "Look again" in refused.json()["detail"]
 
 
-def test_pins_that_can_not_be_had_are_named(planner: Planner) -> None:
-    """A closed drill pinned: no plan, the reason in its place, and keeping it is refused with the same words."""
+def test_pins_that_cannot_be_had_are_named(planner: Planner) -> None:
+    """A closed drill pinned: no plan, the reason in its place, and keeping it is refused with the same
+    words.
+    """
     pins = [{"day": NEXT.isoformat(), "drill": "free-hold-30", "sets": None}]
     looked = planner.look(pins=pins).json()
     assert looked["planned"] is None
@@ -107,7 +132,10 @@ def test_pins_that_can_not_be_had_are_named(planner: Planner) -> None:
         ({"kit": {"barn": []}}, "no place named hall"),
         ({"kit": {"hall": ["trampoline"]}}, "no kit named trampoline"),
         ({"days": [{"day": NEXT.isoformat(), "place": "hall", "minutes": 30}] * 2}, "stands twice"),
-        ({"days": [{"day": (NEXT + timedelta(days=9)).isoformat(), "place": "hall", "minutes": 30}]}, "outside the week"),
+        (
+            {"days": [{"day": (NEXT + timedelta(days=9)).isoformat(), "place": "hall", "minutes": 30}]},
+            "outside the week",
+        ),
         ({"days": [{"day": NEXT.isoformat(), "place": "hall", "minutes": 3}]}, "minutes"),
     ],
 )
@@ -121,7 +149,9 @@ def test_a_wish_that_makes_no_sense_is_refused(planner: Planner, spoilt: dict[st
 def test_plans_come_as_json_csv_and_calendar(planner: Planner) -> None:
     """Each file holds the kept week: JSON with the trainee, CSV a line a block, a calendar an event a day."""
     kept = planner.keep().json()
-    files = {kind: planner.client.get(f"/api/plans/{kept['kept']}/plan.{kind}") for kind in ("json", "csv", "ics")}
+    files = {
+        kind: planner.client.get(f"/api/plans/{kept['kept']}/plan.{kind}") for kind in ("json", "csv", "ics")
+    }
     assert files["json"].json()["trainee"] == "Tilda Moor"
     assert files["json"].json()["days"] == kept["planned"]["days"]
     lines = files["csv"].text.lstrip("\ufeff").splitlines()
@@ -131,11 +161,19 @@ def test_plans_come_as_json_csv_and_calendar(planner: Planner) -> None:
     assert [e.decoded("DTSTART").date() for e in events] == [NEXT, NEXT + timedelta(days=3)]
 
 
-def test_a_feed_and_an_own_page_work_until_they_are_taken_back(planner: Planner, fresh: Callable[[], TestClient]) -> None:
-    """A secret address opens without sign-in what it is for and nothing else, is kept as a hash only, and ends when taken back."""
+def test_a_feed_and_an_own_page_work_until_they_are_taken_back(
+    planner: Planner, fresh: Callable[[], TestClient]
+) -> None:
+    """A secret address opens without sign-in what it is for and nothing else, is kept as a hash only, and
+    ends when taken back.
+    """
     planner.keep(TODAY)
     made = {
-        kind: planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": kind}).json()
+        kind: (
+            planner.client.post(
+                f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": kind}
+            ).json()
+        )
         for kind in ("calendar", "page")
     }
     nobody = fresh()
@@ -160,15 +198,26 @@ def test_a_feed_and_an_own_page_work_until_they_are_taken_back(planner: Planner,
     assert "Ask your coach" in answer.json()["detail"]
 
 
-def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(planner: Planner, fresh: Callable[[], TestClient]) -> None:
-    """Numbers sent by the own page are kept once, marked, loose, and shown as done; a second telling of the day is refused."""
+def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(
+    planner: Planner, fresh: Callable[[], TestClient]
+) -> None:
+    """Numbers sent by the own page are kept once, marked, loose, and shown as done; a second telling of the
+    day is refused.
+    """
     pins = [{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}]
     planner.keep(TODAY, pins=pins)
-    path = planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}).json()["path"]
+    path = planner.client.post(
+        f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}
+    ).json()["path"]
     nobody, token = fresh(), path.removeprefix("/shared/")
     blocks = nobody.get(f"/api/shared/{token}").json()["days"][0]["blocks"]
     plank = next(b for b in blocks if b["title"].startswith("Forearm plank"))
-    body = {"id": str(uuid7()), "at": now(), "day": TODAY.isoformat(), "blocks": [{"number": plank["number"], "values": [40, 45]}]}
+    body = {
+        "id": str(uuid7()),
+        "at": now(),
+        "day": TODAY.isoformat(),
+        "blocks": [{"number": plank["number"], "values": [40, 45]}],
+    }
     for _ in range(2):
         answer = nobody.post(f"/api/shared/{token}/done", json=body)
         assert answer.status_code == 201, answer.text
@@ -186,11 +235,15 @@ def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(planner: P
 
 
 def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner) -> None:
-    """Sets are evidence as they are kept, the same event again changes nothing, one taken back is gone from it, and the end tells the story."""
+    """Sets are evidence as they are kept, the same event again changes nothing, one taken back is gone from
+    it, and the end tells the story.
+    """
     planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
     sheet = planner.sheet()
     session = planner.begin(sheet)
-    n = next(k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank")
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank"
+    )
     assert planner.event(session, kind="ready", energy=3, confidence=4).status_code == 201
     ids = [str(uuid7()) for _ in range(2)]
     what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "value": 31.5, "form": "clean"}
@@ -208,12 +261,16 @@ def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner
     assert planner.client.post(f"/api/sessions/{session}/end", json=ended).status_code == 200
     assert story["blocks"][n]["done"] == "31.5"
     assert any("Forearm plank" in c["sentence"] for c in story["changes"]), "a gate met now is told"
-    assert any("becomes" not in x["now"] and x["title"].startswith("Forearm plank") for x in story["next_time"])
+    assert any(
+        "becomes" not in x["now"] and x["title"].startswith("Forearm plank") for x in story["next_time"]
+    )
     assert not story["poor"]
 
 
 def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
-    """Pain of 6 leaves nothing that loads the joint in the week planned next, and says so; told with 0 it is well again."""
+    """Pain of 6 leaves nothing that loads the joint in the week planned next, and says so; told with 0 it is
+    well again.
+    """
     session = planner.begin(planner.sheet())
     told = str(uuid7())
     planner.event(session, id=told, kind="pain", pains=[{"joint": "left wrist", "level": 6}])
@@ -221,7 +278,7 @@ def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
     assert [(a["joint"], a["level"]) for a in looked["aches"]] == [("left wrist", 6)]
     assert not any("wrist" in b["joints"] for d in looked["planned"]["days"] for b in d["blocks"])
     assert any("Left wrist 6 of 10" in x["because"] for x in looked["planned"]["left_out"])
-    (first, *_) = planner.client.get("/api/today").json()[0]["brief"]["matters"]
+    first, *_ = planner.client.get("/api/today").json()[0]["brief"]["matters"]
     assert (first["kind"], first["sentence"][:19]) == ("pain", "Left wrist 6 of 10 ")
     planner.event(session, kind="pain", pains=[{"joint": "left wrist", "level": 0}])
     assert planner.look().json()["aches"] == []
@@ -242,7 +299,7 @@ def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
         {"kind": "next", "slot": 0, "value": "NaN"},
     ],
 )
-def test_what_can_not_have_happened_is_refused(planner: Planner, what: dict[str, Any]) -> None:
+def test_what_cannot_have_happened_is_refused(planner: Planner, what: dict[str, Any]) -> None:
     """A block, drill or figure that is not there is refused with a reason, and nothing of it is kept."""
     session = planner.begin(planner.sheet())
     answer = planner.event(session, **what)
@@ -261,9 +318,20 @@ def test_taking_pain_back_takes_it_out_of_the_plan(planner: Planner) -> None:
 
 
 def test_nothing_upside_down_before_the_clearance(planner: Planner) -> None:
-    """With a caution answered yes neither a plan nor a session has an inverted drill; once confirmed they may."""
+    """With a caution answered yes neither a plan nor a session has an inverted drill; once confirmed they
+    may.
+    """
     cautions = {q.caution: q.caution == "eyes" for q in built_in().intake.cautions}
-    body = {"id": str(uuid7()), "at": now(), "stature_cm": 170, "lengths_cm": {}, "cautions": cautions, "experience": [], "kit": [], "history": ""}
+    body = {
+        "id": str(uuid7()),
+        "at": now(),
+        "stature_cm": 170,
+        "lengths_cm": {},
+        "cautions": cautions,
+        "experience": [],
+        "kit": [],
+        "history": "",
+    }
     kept = planner.client.post(f"/api/trainees/{planner.trainee}/intake", json=body)
     assert kept.status_code in (200, 201), kept.text
     page = planner.look().json()
@@ -274,11 +342,15 @@ def test_nothing_upside_down_before_the_clearance(planner: Planner) -> None:
     assert not [k for k in used if sheet["variants"][k]["inverted"]]
 
 
-def test_another_coach_reaches_nothing_of_it(planner: Planner, fresh: Callable[[], TestClient], client: TestClient) -> None:
+def test_another_coach_reaches_nothing_of_it(
+    planner: Planner, fresh: Callable[[], TestClient], client: TestClient
+) -> None:
     """Plans, sessions and addresses of one coach answer another with 404."""
     kept = planner.keep(TODAY).json()["kept"]
     session = planner.begin(planner.sheet())
-    link = planner.client.post(f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}).json()["id"]
+    link = planner.client.post(
+        f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}
+    ).json()["id"]
     other = second_coach(client, fresh)
     for path in (
         f"/api/plans/{kept}",
@@ -288,7 +360,13 @@ def test_another_coach_reaches_nothing_of_it(planner: Planner, fresh: Callable[[
     ):
         assert other.get(path).status_code == 404, path
     assert other.post(f"/api/links/{link}/revoke").status_code == 404
-    assert other.post(f"/api/sessions/{session}/events", json={"id": str(uuid7()), "at": now(), "kind": "next", "slot": 0}).status_code == 404
+    assert (
+        other.post(
+            f"/api/sessions/{session}/events",
+            json={"id": str(uuid7()), "at": now(), "kind": "next", "slot": 0},
+        ).status_code
+        == 404
+    )
 
 
 def second_coach(client: TestClient, fresh: Callable[[], TestClient]) -> TestClient:
@@ -300,7 +378,17 @@ def second_coach(client: TestClient, fresh: Callable[[], TestClient]) -> TestCli
     pool = client.app.state.perch.pool  # type: ignore[attr-defined]
     id = uuid7()
     with transaction(pool, coach=id) as db:
-        coaches.add_coach(db, id=id, email="b@hall.example", name="B", password_hash=hasher().hash(PASSWORD), time_zone="UTC")
+        coaches.add_coach(
+            db,
+            id=id,
+            email="b@hall.example",
+            name="B",
+            password_hash=hasher().hash(PASSWORD),
+            time_zone="UTC",
+        )
     made = fresh()
-    assert made.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code in (200, 204)
+    assert made.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code in (
+        200,
+        204,
+    )
     return made

@@ -23,8 +23,13 @@ Counted = Callable[[], Any]
 def demo(cluster: Cluster, demo_template: str) -> Iterator[TestClient]:
     """The demo's coach, signed in."""
     create_database(cluster, "counted", template=demo_template)
-    with TestClient(build_app(Settings(database=cluster.dsn("counted"))), base_url="http://127.0.0.1") as client:
-        assert client.post("/api/sign-in", json={"email": COACH_EMAIL, "password": COACH_PASSWORD}).status_code == 200
+    with TestClient(
+        build_app(Settings(database=cluster.dsn("counted"))), base_url="http://127.0.0.1"
+    ) as client:
+        assert (
+            client.post("/api/sign-in", json={"email": COACH_EMAIL, "password": COACH_PASSWORD}).status_code
+            == 200
+        )
         yield client
 
 
@@ -46,11 +51,15 @@ def statements(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[str]]:
 
 
 def test_a_request_asks_the_database_little(demo: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Keeping a plan takes 20 statements at most, looking at one 12, the trainee's page 10, an event on the floor 8."""
+    """Keeping a plan takes 20 statements at most, looking at one 12, the trainee's page 10, an event on the
+    floor 8.
+    """
     (trainee,) = [t["id"] for t in demo.get("/api/trainees").json() if t["name"] == "Runa Aske"]
     on = datetime.now(UTC).date()
     days = [
-        {"day": str(on + timedelta(days=n)), "place": "hall", "minutes": 55} for n in (0, 2) if monday_of(on + timedelta(days=n)) == monday_of(on)
+        {"day": str(on + timedelta(days=n)), "place": "hall", "minutes": 55}
+        for n in (0, 2)
+        if monday_of(on + timedelta(days=n)) == monday_of(on)
     ]
     wish = {"week": str(monday_of(on)), "days": days, "kit": {"hall": ["wall", "mat", "pads", "box"]}}
 
@@ -73,6 +82,14 @@ def test_a_request_asks_the_database_little(demo: TestClient, monkeypatch: pytes
     work = [(n, s["planned"]) for n, s in enumerate(sheet["slots"]) if s["kind"] == "work"]
     for slot, key in work[:3]:
         value = 1 if sheet["variants"][key]["dose"]["measure"] == "rate" else 3
-        event = {"id": str(uuid7()), "at": datetime.now(UTC).isoformat(), "kind": "set", "slot": slot, "key": key, "value": value, "form": "clean"}
+        event = {
+            "id": str(uuid7()),
+            "at": datetime.now(UTC).isoformat(),
+            "kind": "set",
+            "slot": slot,
+            "key": key,
+            "value": value,
+            "form": "clean",
+        }
         cost(lambda e=event: demo.post(f"/api/sessions/{session}/events", json=e), most=8)  # type: ignore[misc]
         cost(lambda e=event: demo.post(f"/api/sessions/{session}/events/{e['id']}/strike"), most=10)  # type: ignore[misc]

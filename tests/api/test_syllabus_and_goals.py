@@ -34,11 +34,13 @@ def intake(bench: Bench, **more: Any) -> Any:
     return bench.client.post(f"/api/trainees/{bench.trainee}/intake", json=body)
 
 
-# --- goals and waivers -------------------------------------------------------------------------------------------
+# --- goals and waivers --------------------------------------------------------------------------------------
 
 
 def test_goals_are_chosen_in_order_and_dropped(bench: Bench) -> None:
-    """The first goal leads; a goal left out goes and may come back; an unknown one is refused and nothing changes."""
+    """The first goal leads; a goal left out goes and may come back; an unknown one is refused and nothing
+    changes.
+    """
     url = f"/api/trainees/{bench.trainee}/goals"
     assert bench.client.put(url, json={"goals": ["hand-walk", "strict-push"]}).status_code == 204
     assert [g["goal"] for g in page(bench)["goals"]] == ["hand-walk", "strict-push"]
@@ -64,7 +66,9 @@ def test_a_waiver_counts_is_shown_and_is_taken_back(bench: Bench, owner: psycopg
     assert drill(bench, "shoulder-rocks")["standing"]["open"] is True
     assert bench.client.post(f"/api/waivers/{body['id']}/take-back").status_code == 204
     assert drill(bench, "shoulder-rocks")["standing"]["open"] is False
-    assert owner.execute("select reason, struck_at is not null from waiver").fetchall() == [("seen elsewhere", True)]
+    assert owner.execute("select reason, struck_at is not null from waiver").fetchall() == [
+        ("seen elsewhere", True)
+    ]
 
 
 def test_a_drill_is_recorded_in_each_of_its_ways(bench: Bench) -> None:
@@ -74,18 +78,25 @@ def test_a_drill_is_recorded_in_each_of_its_ways(bench: Bench) -> None:
     assert add_set(bench, "wall-walk", 21, measure="hold").status_code == 201
     assert drill(bench, "wall-walk")["standing"]["state"] == "met"
     assert add_set(bench, "heel-float", 4, measure="touches", window_s=15).status_code == 201
-    assert [s["reached"] for s in drill(bench, "heel-float")["standing"]["stages"]] == [True, True, False, False]
+    assert [s["reached"] for s in drill(bench, "heel-float")["standing"]["stages"]] == [
+        True,
+        True,
+        False,
+        False,
+    ]
     refused = add_set(bench, "heel-float", 4, measure="angle")
     assert (refused.status_code, "not measured so" in refused.json()["detail"]) == (422, True)
     assert add_set(bench, "lowering-to-floor", 6, dial_value=-2).status_code == 201
     assert drill(bench, "lowering-to-floor")["standing"]["state"] == "met"
 
 
-# --- intake and schools ------------------------------------------------------------------------------------------
+# --- intake and schools -------------------------------------------------------------------------------------
 
 
 def test_the_intake_is_kept_whole_and_every_one_of_them(bench: Bench, owner: psycopg.Connection) -> None:
-    """Lengths are estimates until measured, first tests follow, and a second intake does not write over the first."""
+    """Lengths are estimates until measured, first tests follow, and a second intake does not write over the
+    first.
+    """
     url = f"/api/trainees/{bench.trainee}/intake"
     assert bench.client.get(url).json()["first_tests"] is None
     assert intake(bench, experience=["wall-hold"], kit=["wall"], confidence=2).status_code == 201
@@ -110,15 +121,21 @@ def test_the_intake_is_kept_whole_and_every_one_of_them(bench: Bench, owner: psy
         ({"lengths_cm": {"tail": 9}}, "no length named tail"),
     ],
 )
-def test_an_intake_that_can_not_be_is_refused_with_a_reason(bench: Bench, more: dict[str, Any], said: str) -> None:
-    """Metres for centimetres, questions left open, names that are not there: a sentence for each, and nothing kept."""
+def test_an_intake_that_cannot_be_is_refused_with_a_reason(
+    bench: Bench, more: dict[str, Any], said: str
+) -> None:
+    """Metres for centimetres, questions left open, names that are not there: a sentence for each, and nothing
+    kept.
+    """
     refused = intake(bench, **more)
     assert (refused.status_code, said in refused.json()["detail"]) == (422, True), refused.text
     assert bench.client.get(f"/api/trainees/{bench.trainee}/intake").json()["profile"] is None
 
 
 def test_nothing_upside_down_until_the_coach_confirms(bench: Bench) -> None:
-    """A yes closes every inverted drill, on the page, on Today and on the bench; the confirmation opens them."""
+    """A yes closes every inverted drill, on the page, on Today and on the bench; the confirmation opens
+    them.
+    """
     assert intake(bench, cautions={**NO, "reflux": True}).status_code == 201
     assert drill(bench, "low-surface-hold")["standing"]["open"] is False
     assert "clinician" in drill(bench, "low-surface-hold")["why_not"]
@@ -133,7 +150,9 @@ def test_nothing_upside_down_until_the_coach_confirms(bench: Bench) -> None:
 
 
 def test_schools_hold_for_all_with_exceptions(bench: Bench) -> None:
-    """The coach's school turns the order for everybody; an exception turns it back for one; a strange one is refused."""
+    """The coach's school turns the order for everybody; an exception turns it back for one; a strange one is
+    refused.
+    """
 
     def rungs() -> list[str]:
         (line,) = [x for x in page(bench)["standing"]["lines"] if x["line"] == "inversion"]
@@ -141,7 +160,9 @@ def test_schools_hold_for_all_with_exceptions(bench: Bench) -> None:
 
     usual = rungs()
     assert usual.index("back-to-wall-hold") > usual.index("chest-to-wall-hold")
-    assert bench.client.patch("/api/me", json={"schools": {"wall-first": "back-first"}}).json()["schools"] == {"wall-first": "back-first"}
+    assert bench.client.patch("/api/me", json={"schools": {"wall-first": "back-first"}}).json()[
+        "schools"
+    ] == {"wall-first": "back-first"}
     turned = rungs()
     assert turned.index("back-to-wall-hold") < turned.index("chest-to-wall-hold")
     own = f"/api/trainees/{bench.trainee}/schools"
@@ -152,11 +173,14 @@ def test_schools_hold_for_all_with_exceptions(bench: Bench) -> None:
     assert bench.client.get(own).json()["trainee"] == {"wall-first": "chest-first"}
 
 
-# --- a coach's own syllabus --------------------------------------------------------------------------------------
+# --- a coach's own syllabus ---------------------------------------------------------------------------------
 
 
 def harder(name: str, value: float) -> dict[str, Any]:
-    return {"drill": name, "change": {"drill": name, "gate": {"measure": "hold", "value": value, "origin": "ours"}}}
+    return {
+        "drill": name,
+        "change": {"drill": name, "gate": {"measure": "hold", "value": value, "origin": "ours"}},
+    }
 
 
 def try_out(bench: Bench, *edits: dict[str, Any]) -> Any:
@@ -166,7 +190,10 @@ def try_out(bench: Bench, *edits: dict[str, Any]) -> Any:
 
 
 def keep(bench: Bench, *edits: dict[str, Any], base: str | None = None, id: str | None = None) -> Any:
-    return bench.client.post("/api/syllabus/versions", json={"id": id or str(uuid7()), "base": base, "edits": edits, "note": "test"})
+    return bench.client.post(
+        "/api/syllabus/versions",
+        json={"id": id or str(uuid7()), "base": base, "edits": edits, "note": "test"},
+    )
 
 
 def test_an_edit_is_tried_before_it_is_kept(bench: Bench) -> None:
@@ -180,9 +207,10 @@ def test_an_edit_is_tried_before_it_is_kept(bench: Bench) -> None:
     assert keep(bench, harder("low-surface-hold", 40)).status_code == 201
     assert drill(bench, "low-surface-hold")["standing"]["state"] == "not yet"
     assert bench.client.get("/api/today").json()[0]["brief"]["matters"][0]["kind"] == "next"
-    assert [(d["drill"], d["part"], d["before"], d["after"]) for d in bench.client.get("/api/syllabus/compare").json()] == [
-        ("low-surface-hold", "gate", "30 s", "40 s")
-    ]
+    assert [
+        (d["drill"], d["part"], d["before"], d["after"])
+        for d in bench.client.get("/api/syllabus/compare").json()
+    ] == [("low-surface-hold", "gate", "30 s", "40 s")]
 
 
 def test_a_failing_check_keeps_an_edit_out(bench: Bench) -> None:
@@ -219,12 +247,19 @@ def test_going_back_keeps_every_version(bench: Bench) -> None:
     assert bench.client.post(gate, json={"id": str(uuid7()), "to": None}).status_code == 201
     assert drill(bench, "pike-hold")["standing"]["gate"] == "30 s"
     assert bench.client.post(gate, json={"id": str(uuid7()), "to": str(uuid7())}).status_code == 404
-    assert [v["ours"] for v in bench.client.get("/api/syllabus").json()["versions"]] == [True, False, False, False]
+    assert [v["ours"] for v in bench.client.get("/api/syllabus").json()["versions"]] == [
+        True,
+        False,
+        False,
+        False,
+    ]
 
 
 def send_yaml(bench: Bench, text: str | bytes, keep: str | None = None) -> Any:
     data = text.encode() if isinstance(text, str) else text
-    return bench.client.post("/api/syllabus.yaml", files={"file": ("own.yaml", data)}, params={"keep": keep} if keep else {})
+    return bench.client.post(
+        "/api/syllabus.yaml", files={"file": ("own.yaml", data)}, params={"keep": keep} if keep else {}
+    )
 
 
 def test_a_syllabus_goes_out_and_comes_in_as_yaml(bench: Bench) -> None:
@@ -264,10 +299,12 @@ def test_a_file_that_is_no_text_is_refused(bench: Bench) -> None:
 def test_an_own_syllabus_is_the_coachs_alone(bench: Bench, owner: psycopg.Connection) -> None:
     """The row belongs to its coach, and an earlier version stays readable after a later one."""
     assert keep(bench, harder("pike-hold", 40)).status_code == 201
-    assert owner.execute("select count(*) from syllabus_version join coach on coach.id = coach_id").fetchone() == (1,)
+    assert owner.execute(
+        "select count(*) from syllabus_version join coach on coach.id = coach_id"
+    ).fetchone() == (1,)
 
 
-# --- evidence files ----------------------------------------------------------------------------------------------
+# --- evidence files -----------------------------------------------------------------------------------------
 
 
 def send_csv(client: TestClient, text: str, *, keep: bool) -> Any:
@@ -299,7 +336,10 @@ def test_evidence_goes_out_and_comes_back_once(bench: Bench) -> None:
 def test_one_bad_line_keeps_a_file_of_evidence_out(bench: Bench) -> None:
     """All or nothing: every bad line is named, and nothing of the good ones is kept."""
     head = bench.client.get("/api/evidence.csv").content.decode("utf-8-sig").strip()
-    rows = "Tilda Moor,2026-05-03,pike-hold,hold,31,,,,,,clean,,,,\nTilda Moor,2099-01-01,pike-hold,hold,31,,,,,,clean,,,,\n"
+    rows = (
+        "Tilda Moor,2026-05-03,pike-hold,hold,31,,,,,,clean,,,,\nTilda"
+        " Moor,2099-01-01,pike-hold,hold,31,,,,,,clean,,,,\n"
+    )
     looked = send_csv(bench.client, f"{head}\n{rows}", keep=False).json()
     assert [(p["line"], "future" in p["what"]) for p in looked["problems"]] == [(3, True)]
     assert send_csv(bench.client, f"{head}\n{rows}", keep=True).status_code == 422

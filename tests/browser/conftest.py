@@ -1,4 +1,6 @@
-"""The real interface in headless Chromium, over a real server process and a real database with the demo's hall."""
+"""The real interface in headless Chromium, over a real server process and a real database with the demo's
+hall.
+"""
 
 import os
 import signal
@@ -16,7 +18,10 @@ from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
 
-FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
+    " --disable-component-update --disable-sync"
+)
 expect.set_options(timeout=10_000)
 
 
@@ -44,7 +49,13 @@ class Server:
 
     def start(self) -> None:
         environment = server.environment(database=self.database, web=DIST, demo=self.demo)
-        self.process = subprocess.Popen(server.command(self.port), cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.process = subprocess.Popen(
+            server.command(self.port),
+            cwd=ROOT,
+            env=environment,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
         server.wait_until_it_answers(self.port, self.process)
 
     def answers(self) -> bool:
@@ -60,7 +71,9 @@ class Server:
 
 @pytest.fixture(scope="session")
 def standing_hall(cluster: Cluster) -> Iterator[Server]:
-    """The process behind every hall, started by the first test that needs it: a server takes seconds to start, a database little."""
+    """The process behind every hall, started by the first test that needs it: a server takes seconds to
+    start, a database little.
+    """
     made = Server(cluster.dsn("hall"), demo=True)
     yield made
     made.kill()
@@ -68,7 +81,9 @@ def standing_hall(cluster: Cluster) -> Iterator[Server]:
 
 @pytest.fixture
 def hall(cluster: Cluster, demo_template: str, standing_hall: Server) -> Server:
-    """A server over a fresh copy of the demo's hall; it finds its connections gone and makes new ones, as after any restart."""
+    """A server over a fresh copy of the demo's hall; it finds its connections gone and makes new ones, as
+    after any restart.
+    """
     with psycopg.connect(cluster.dsn("postgres", role=OWNER), autocommit=True) as db:
         db.execute("drop database if exists hall with (force)")
     create_database(cluster, "hall", template=demo_template)
@@ -116,7 +131,9 @@ def open_bench(page: Page, trainee: str) -> None:
     """From Today to the ready bench of a trainee, by keyboard and links."""
     page.get_by_role("link", name=trainee, exact=True).click()
     page.get_by_role("link", name="Test on the Bench").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("Tests for")  # the trainee's page lists past free tries by the same name
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        "Tests for"
+    )  # the trainee's page lists past free tries by the same name
     page.get_by_role("link", name="Ten free tries").click()
     page.get_by_role("checkbox").check()
     expect(page.get_by_role("button", name="Begin the test")).to_be_focused()

@@ -1,4 +1,6 @@
-"""Every screen, in daylight and in the dark hall, without a violation that axe-core can find; and no call to any other host."""
+"""Every screen, in daylight and in the dark hall, without a violation that axe-core can find; and no call to
+any other host.
+"""
 
 import json
 import re
@@ -17,7 +19,10 @@ def assert_accessible(page: Page, screen: str) -> None:
     # at the top nothing lies under the beam, which stays in sight while a page scrolls
     page.evaluate("scrollTo(0, 0)")
     page.evaluate(AXE)
-    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})")
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa',"
+        " 'best-practice']})"
+    )
     told = [(v["id"], v["nodes"][0]["target"], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
     assert not told, f"{screen}: {json.dumps(told, indent=1)}"
 
@@ -86,7 +91,9 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width
     coach.get_by_role("link", name="Levers", exact=True).click()
     expect(coach.get_by_role("button", name="Use this setting")).to_be_visible()
     assert_accessible(coach, "Levers")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "levers do not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "levers do not scroll the page sideways"
+    )
     coach.get_by_role("button", name=re.compile("^On the hands")).click()
     expect(coach.get_by_role("dialog")).to_be_visible()
     assert_accessible(coach, "How a figure is worked out")
@@ -97,7 +104,9 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width
     coach.get_by_role("link", name="Measures", exact=True).click()
     expect(coach.get_by_role("button", name="Keep measures")).to_be_visible()
     assert_accessible(coach, "Measures")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "measures do not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "measures do not scroll the page sideways"
+    )
     coach.get_by_role("link", name="Bench", exact=True).click()
     coach.get_by_role("listitem").filter(has_text="Heel float").get_by_role("link", name="look at it").click()
     expect(coach.get_by_role("heading", name="Why")).to_be_visible()
@@ -109,7 +118,9 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width
     coach.get_by_role("link", name=re.compile(" on average$| in 15 s$")).last.click()
     expect(coach.get_by_role("region", name="later").get_by_role("img")).to_be_visible()
     assert_accessible(coach, "Two runs compared")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "comparing does not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "comparing does not scroll the page sideways"
+    )
     coach.get_by_role("link", name="Bench", exact=True).click()
     expect(coach.get_by_role("heading", name="Tests for")).to_be_visible()
     coach.get_by_role("link", name="Overhead reach").click()
@@ -150,8 +161,12 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server, theme: str, width
 
 
 @pytest.mark.parametrize(("width", "theme"), [(1280, "day"), (360, "hall")])
-def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server, theme: str, width: int) -> None:
-    """Plan with its sheets, everybody's weeks, the print sheet, Floor before, in and after a session, and a trainee's own page."""
+def test_no_violation_where_weeks_are_planned_and_run(
+    coach: Page, hall: Server, theme: str, width: int
+) -> None:
+    """Plan with its sheets, everybody's weeks, the print sheet, Floor before, in and after a session, and a
+    trainee's own page.
+    """
     coach.set_viewport_size({"width": width, "height": 800})
     coach.evaluate(f"localStorage.setItem('perch.theme', '{theme}')")
     coach.reload()
@@ -160,7 +175,9 @@ def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server,
     coach.get_by_role("button", name="Week after").click()
     expect(coach.get_by_role("button", name="Keep this week")).to_be_visible()
     assert_accessible(coach, "Plan")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "a plan does not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "a plan does not scroll the page sideways"
+    )
     coach.get_by_role("button", name="Days").click()
     expect(coach.get_by_role("dialog")).to_be_visible()
     assert_accessible(coach, "Days of a week")
@@ -183,7 +200,9 @@ def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server,
     coach.get_by_label("left wrist", exact=True).check()
     coach.get_by_role("button", name=re.compile("^2 ?poor")).click()
     assert_accessible(coach, "Floor, asking first")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "asking first does not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "asking first does not scroll the page sideways"
+    )
     coach.get_by_role("button", name="Begin the session").click()
     expect(coach.get_by_role("region", name="Now")).to_be_visible()
     assert_accessible(coach, "Floor, preparation")
@@ -191,7 +210,9 @@ def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server,
     coach.keyboard.press("f")
     coach.keyboard.press("Space")
     assert_accessible(coach, "Floor, at work")
-    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the floor does not scroll the page sideways"
+    assert coach.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "the floor does not scroll the page sideways"
+    )
     coach.keyboard.press("p")
     expect(coach.get_by_role("dialog")).to_be_visible()
     assert_accessible(coach, "Floor, pain stop")

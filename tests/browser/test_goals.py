@@ -1,4 +1,6 @@
-"""What a coach reads off the trainee's page, and how the syllabus is made one's own, in the real interface."""
+"""What a coach reads off the trainee's page, and how the syllabus is made one's own, in the real
+interface.
+"""
 
 import re
 from pathlib import Path
@@ -20,19 +22,27 @@ def headline(page: Page, text: str) -> None:
 
 
 def test_three_trainees_three_reasons(coach: Page) -> None:
-    """A beginner, somebody near intermediate, and one strong but stiff: each page says what holds back, why, and what to do."""
+    """A beginner, somebody near intermediate, and one strong but stiff: each page says what holds back, why,
+    and what to do.
+    """
     work = coach.get_by_role("region", name="What to work on")
     go_to(coach, "Tove Brenna")
     headline(coach, "Tove Brenna: Confidence upside down holds it back.")
-    expect(coach.get_by_text(re.compile("Chest-to-wall hold: confidence [12] of 5; one rung back"))).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile("Chest-to-wall hold: confidence [12] of 5; one rung back"))
+    ).to_be_visible()
     expect(coach.get_by_text(re.compile(r"Chest-to-wall hold holds up \d+ rungs above it"))).to_be_visible()
     expect(work.get_by_role("button", name=re.compile("^Work on now Chest-to-wall hold"))).to_be_visible()
     expect(work.get_by_role("button", name=re.compile("^Rung behind, for a poor day "))).to_be_visible()
 
     go_to(coach, "Runa Aske")
     headline(coach, "Runa Aske: Balance on the over side holds it back.")
-    expect(coach.get_by_text(re.compile(r"\d of the last \d falls went over \(p = 0\.\d\d\)"))).to_be_visible()
-    expect(coach.get_by_text(re.compile("Stay the course: changing the programme now is the common loss"))).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile(r"\d of the last \d falls went over \(p = 0\.\d\d\)"))
+    ).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile("Stay the course: changing the programme now is the common loss"))
+    ).to_be_visible()
     expect(work.get_by_role("button", name=re.compile("^Work on now Heel float"))).to_be_visible()
 
     go_to(coach, "Halvard Nes")
@@ -48,7 +58,9 @@ def test_three_trainees_three_reasons(coach: Page) -> None:
 
 
 def test_choosing_a_goal_lights_the_way(coach: Page) -> None:
-    """Without a goal the page asks for one; chosen, the path lights up and the leading goal can be changed."""
+    """Without a goal the page asks for one; chosen, the path lights up and the leading goal can be
+    changed.
+    """
     go_to(coach, "Brage Sunn")
     headline(coach, "Brage Sunn")
     coach.get_by_role("button", name="Choose goals").click()
@@ -64,13 +76,17 @@ def test_choosing_a_goal_lights_the_way(coach: Page) -> None:
 
 
 def test_a_drill_panel_tells_all_and_takes_a_waiver(coach: Page) -> None:
-    """Gate with origin, dose, cue, fault with its drill, why not; a waiver with its reason, shown, and taken back."""
+    """Gate with origin, dose, cue, fault with its drill, why not; a waiver with its reason, shown, and taken
+    back.
+    """
     go_to(coach, "Tove Brenna")
     coach.get_by_role("button", name=re.compile("^Back-to-wall hold not met yet")).click()
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("Back-to-wall hold opens with chest-to-wall hold (20 s), met.")).to_be_visible()
     expect(dialog.get_by_text("30 s, clean (common practice)")).to_be_visible()
-    expect(dialog.get_by_text(re.compile("2–4 sets at 60–70 % of the best recent clean one, rest 30 s or more"))).to_be_visible()
+    expect(
+        dialog.get_by_text(re.compile("2–4 sets at 60–70 % of the best recent clean one, rest 30 s or more"))
+    ).to_be_visible()
     expect(dialog.get_by_text("Lock the arms; look between the hands.")).to_be_visible()
     dialog.get_by_text("3 faults to look for").click()
     expect(dialog.get_by_text("“Push tall, shoulders to the ears.”")).to_be_visible()
@@ -82,10 +98,18 @@ def test_a_drill_panel_tells_all_and_takes_a_waiver(coach: Page) -> None:
     dialog.get_by_role("button", name="Waive this gate").click()
     dialog.get_by_label("Why may it pass?").fill("Held 40 s at another hall")
     dialog.get_by_role("button", name="Waive the gate").click()
-    expect(dialog.get_by_text(re.compile("Held 40 s at another hall. It counts as met, never as proven."))).to_be_visible()
+    expect(
+        dialog.get_by_text(re.compile("Held 40 s at another hall. It counts as met, never as proven."))
+    ).to_be_visible()
     coach.keyboard.press("Escape")
-    expect(coach.get_by_role("button", name=re.compile("^Chest-to-wall hold waived waived: waived on"))).to_be_visible()
-    expect(coach.get_by_role("button", name=re.compile("^Back-to-wall hold 30 s not met yet: nothing recorded yet"))).to_be_visible()
+    expect(
+        coach.get_by_role("button", name=re.compile("^Chest-to-wall hold waived waived: waived on"))
+    ).to_be_visible()
+    expect(
+        coach.get_by_role(
+            "button", name=re.compile("^Back-to-wall hold 30 s not met yet: nothing recorded yet")
+        )
+    ).to_be_visible()
     coach.get_by_role("button", name=re.compile("^Chest-to-wall hold waived")).click()
     dialog.get_by_role("button", name="Take the waiver back").click()
     expect(dialog.get_by_role("button", name="Waive this gate")).to_be_visible()
@@ -107,7 +131,9 @@ def test_a_float_is_recorded_in_touches(coach: Page) -> None:
 
 
 def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Cluster, tmp_path: Path) -> None:
-    """A failing check keeps an edit out; mended, the preview names trainees; kept, compared, exported, imported, gone back from."""
+    """A failing check keeps an edit out; mended, the preview names trainees; kept, compared, exported,
+    imported, gone back from.
+    """
     coach.get_by_role("link", name="Syllabus").click()
     headline(coach, "108 drills on 9 lines.")
     coach.get_by_role("tab", name="Exit").click()
@@ -150,9 +176,13 @@ def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Clust
         sheet.get_by_role("link", name="Export YAML").click()
     text = Path(download.value.path()).read_text("utf-8")
     assert "Hips float like the tram bell." in text
-    (tmp_path / "bad.yaml").write_text(text.replace("measure: hold, value: 35.0", "measure: hold, value: -1"), "utf-8")
+    (tmp_path / "bad.yaml").write_text(
+        text.replace("measure: hold, value: 35.0", "measure: hold, value: -1"), "utf-8"
+    )
     sheet.get_by_label("Import YAML").set_input_files(tmp_path / "bad.yaml")
-    expect(sheet.get_by_role("alert")).to_contain_text(re.compile(r"line \d+: low-surface-hold: a gate of -1 is met by doing nothing"))
+    expect(sheet.get_by_role("alert")).to_contain_text(
+        re.compile(r"line \d+: low-surface-hold: a gate of -1 is met by doing nothing")
+    )
     (tmp_path / "good.yaml").write_text(text.replace("value: 35.0", "value: 36"), "utf-8")
     sheet.get_by_label("Import YAML").set_input_files(tmp_path / "good.yaml")
     sheet.get_by_role("button", name="Keep as my own").click()
@@ -176,7 +206,9 @@ def test_a_rung_is_inserted_into_a_gap(coach: Page) -> None:
 
 
 def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> None:
-    """On a phone, by touch: a caution answered with yes closes what is upside down until the coach confirms; first tests follow."""
+    """On a phone, by touch: a caution answered with yes closes what is upside down until the coach confirms;
+    first tests follow.
+    """
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
     page.goto(hall.url)
@@ -216,7 +248,9 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     page.get_by_role("link", name="Brage Sunn").last.tap()
     expect(page.get_by_text("Nothing upside down yet.")).to_be_hidden()
     expect(page.get_by_role("button", name=re.compile("^Work on now Low-surface hold"))).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the page does not scroll sideways"
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "the page does not scroll sideways"
+    )
     # a confirmation speaks only of the answers it was given for
     page.get_by_role("link", name="Intake", exact=True).tap()
     expect(page.get_by_label("That was done, and I confirm.")).to_be_checked()
@@ -226,9 +260,13 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
 
 
 def test_a_school_turns_the_order(coach: Page) -> None:
-    """Picked for everybody, a school moves the rungs of a trainee's wall; an exception for that trainee moves them back."""
+    """Picked for everybody, a school moves the rungs of a trainee's wall; an exception for that trainee moves
+    them back.
+    """
 
-    bars = coach.get_by_role("region", name="Inversion line").get_by_role("button", name=re.compile("^(Back|Chest)-to-wall hold (?!,)"))
+    bars = coach.get_by_role("region", name="Inversion line").get_by_role(
+        "button", name=re.compile("^(Back|Chest)-to-wall hold (?!,)")
+    )
     chest, back = re.compile("^Chest-to-wall hold"), re.compile("^Back-to-wall hold")
     go_to(coach, "Tove Brenna")
     # in the document the lowest rung comes first
@@ -240,14 +278,18 @@ def test_a_school_turns_the_order(coach: Page) -> None:
     go_to(coach, "Tove Brenna")
     expect(bars).to_have_text([back, chest])
     coach.get_by_role("button", name="Schools").click()
-    coach.get_by_label("Which way to the wall first").select_option(label="Chest to the wall: a better line, more work for the front")
+    coach.get_by_label("Which way to the wall first").select_option(
+        label="Chest to the wall: a better line, more work for the front"
+    )
     coach.get_by_role("dialog").get_by_role("button", name="Keep").click()
     expect(coach.get_by_role("button", name="Schools (1 own)")).to_be_visible()
     expect(bars).to_have_text([chest, back])
 
 
 def test_the_walk_by_keyboard_alone(coach: Page) -> None:
-    """Bars open by Enter and give the focus back, lines change by arrow keys, a gate is set and taken back without a pointer."""
+    """Bars open by Enter and give the focus back, lines change by arrow keys, a gate is set and taken back
+    without a pointer.
+    """
     go_to(coach, "Halvard Nes")
     bar = coach.get_by_role("button", name=re.compile("^Pancake "))
     bar.focus()
@@ -274,7 +316,9 @@ def test_the_walk_by_keyboard_alone(coach: Page) -> None:
 
 
 def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server) -> None:
-    """What was kept at another desk meanwhile is not written over: the edit stays, is put on the newest version, and then kept."""
+    """What was kept at another desk meanwhile is not written over: the edit stays, is put on the newest
+    version, and then kept.
+    """
     context = browser.new_context()
     other = context.new_page()
     other.goto(hall.url)

@@ -34,7 +34,9 @@ def go_to_levers(page: Page, trainee: str) -> None:
 
 def figures(page: Page) -> dict[str, float]:
     """The settings the figures in sight are for."""
-    found: dict[str, float] = json.loads(page.get_by_test_id("figures").get_attribute("data-settings") or "{}")
+    found: dict[str, float] = json.loads(
+        page.get_by_test_id("figures").get_attribute("data-settings") or "{}"
+    )
     return found
 
 
@@ -43,12 +45,16 @@ def turn(page: Page, label: str, value: str) -> None:
     page.get_by_label(label, exact=True).fill(value)
     knob = label.lower().replace(" ", "-")
     names = {"surface": "surface-height", "pads": "pad-height"}
-    expect(page.get_by_test_id("figures")).to_have_attribute("data-settings", re.compile(f'"{names.get(knob, knob)}":{re.escape(value)}[,}}]'))
+    expect(page.get_by_test_id("figures")).to_have_attribute(
+        "data-settings", re.compile(f'"{names.get(knob, knob)}":{re.escape(value)}[,}}]')
+    )
 
 
 @pytest.mark.parametrize("trainee", [TALL, SHORT])
 def test_every_dialled_drill_is_set_up_from_the_screen_alone(coach: Page, trainee: str) -> None:
-    """For two very different trainees: pick the drill, climb to a step of its ladder, and the figures are the core's for that body."""
+    """For two very different trainees: pick the drill, climb to a step of its ladder, and the figures are the
+    core's for that body.
+    """
     go_to_levers(coach, trainee)
     of = body_of(trainee)
     for drill in (d for d in built_in().drills.values() if d.dial):
@@ -63,34 +69,40 @@ def test_every_dialled_drill_is_set_up_from_the_screen_alone(coach: Page, traine
         expect(step).to_have_attribute("aria-current", "true")
         chosen = re.match(r"-?[\d.]+", step.inner_text())
         assert chosen
-        expect(coach.get_by_test_id("figures")).to_have_attribute("data-settings", re.compile(f'"{drill.dial.name}":{re.escape(chosen[0])}[,}}]'))
+        expect(coach.get_by_test_id("figures")).to_have_attribute(
+            "data-settings", re.compile(f'"{drill.dial.name}":{re.escape(chosen[0])}[,}}]')
+        )
         settings = figures(coach)
         found = solve_one(lever.views[0].model, of, settings_for(lever, of, settings))
         assert isinstance(found, Answer), (drill.drill, settings, found)
         shown = coach.locator(f"[data-figure={lever.currency.figure}]").inner_text()
-        value = found.figures[lever.currency.figure] * (100 if MECHANICS.figures[lever.currency.figure].unit == "share" else 1)
+        value = found.figures[lever.currency.figure] * (
+            100 if MECHANICS.figures[lever.currency.figure].unit == "share" else 1
+        )
         assert float(re.match(r"-?[\d.]+", shown)[0]) == pytest.approx(value, abs=0.51)  # type: ignore[index]
         expect(coach.get_by_role("img", name=re.compile(f"^{lever.title}"))).to_be_visible()
 
 
 def test_dragging_the_dial_never_shows_a_stale_figure(coach: Page) -> None:
-    """While the handle is dragged every figure in sight belongs to the setting written beside it; at the end it is the handle's."""
+    """While the handle is dragged every figure in sight belongs to the setting written beside it; at the end
+    it is the handle's.
+    """
     go_to_levers(coach, TALL)
     of = body_of(TALL)
     coach.get_by_label("Set up").select_option("pike-push-up")
     thumb = coach.get_by_role("slider", name="Hands to feet, cm")
     expect(thumb).to_be_visible()
-    coach.evaluate(
-        """() => {
+    coach.evaluate("""() => {
             window.seen = [];
             const box = document.querySelector('[data-testid=figures]');
             const look = () => {
                 const share = box.querySelector('[data-figure=share]');
-                if (share && getComputedStyle(box).visibility === 'visible') window.seen.push([box.dataset.settings, share.textContent]);
+                if (share && getComputedStyle(box).visibility === 'visible')
+                    window.seen.push([box.dataset.settings, share.textContent]);
             };
-            new MutationObserver(look).observe(box, {attributes: true, childList: true, subtree: true, characterData: true});
-        }"""
-    )
+            new MutationObserver(look).observe(
+                box, {attributes: true, childList: true, subtree: true, characterData: true});
+        }""")
     place = thumb.bounding_box()
     assert place
     coach.mouse.move(place["x"] + 16, place["y"] + 16)
@@ -129,18 +141,22 @@ def test_with_the_server_slow_no_old_figure_stays(coach: Page) -> None:
 
 
 def test_out_of_reach_is_an_answer(coach: Page) -> None:
-    """Too far is named with the farthest that goes, and can not be used."""
+    """Too far is named with the farthest that goes, and cannot be used."""
     go_to_levers(coach, SHORT)
     coach.get_by_label("Set up").select_option("pike-push-up")
     turn(coach, "Hands to feet", "170")
-    expect(coach.get_by_text(re.compile(rf"Not possible for {SHORT}: out of reach: feet at most 1\d\d cm"))).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile(rf"Not possible for {SHORT}: out of reach: feet at most 1\d\d cm"))
+    ).to_be_visible()
     expect(coach.get_by_role("button", name="Use this setting")).to_be_disabled()
     coach.get_by_label("Hands to feet", exact=True).fill("999")
     expect(coach.get_by_text("From 20 to 180 cm.")).to_be_visible()
 
 
 def test_a_setting_is_used_in_the_drill_and_on_the_bench(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Use this setting: kept once, in the drill's panel, the record form, the Bench's dial and on the wall bars."""
+    """Use this setting: kept once, in the drill's panel, the record form, the Bench's dial and on the wall
+    bars.
+    """
     go_to_levers(coach, SHORT)
     coach.get_by_label("Set up").select_option("pike-push-up")
     turn(coach, "Hands to feet", "84")
@@ -160,11 +176,15 @@ def test_a_setting_is_used_in_the_drill_and_on_the_bench(coach: Page, hall: Serv
     expect(coach.get_by_role("heading", level=1)).to_contain_text("Tests for")
     coach.get_by_role("link", name="Rep maximum").click()
     coach.get_by_label("Which drill?").select_option("pike-push-up")
-    expect(coach.get_by_text(re.compile(f"For {SHORT}, hands to feet 84 cm, surface 0 cm: Feet at most"))).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile(f"For {SHORT}, hands to feet 84 cm, surface 0 cm: Feet at most"))
+    ).to_be_visible()
 
 
 def test_figures_open_their_formula_inputs_and_source(coach: Page) -> None:
-    """A figure says how it was worked out, from which lengths, measured or estimated, and where the model comes from."""
+    """A figure says how it was worked out, from which lengths, measured or estimated, and where the model
+    comes from.
+    """
     go_to_levers(coach, TALL)
     coach.get_by_role("button", name=re.compile("^On the hands")).click()
     dialog = coach.get_by_role("dialog")
@@ -181,11 +201,15 @@ def test_two_settings_and_two_trainees_are_compared(coach: Page) -> None:
     turn(coach, "Surface", "30")
     coach.get_by_role("button", name="Hold to compare").click()
     turn(coach, "Hands to feet", "80")
-    expect(coach.get_by_test_id("figures").get_by_text(re.compile(r"^Held \(.* / 30\): \d+ %"))).to_be_visible()
+    expect(
+        coach.get_by_test_id("figures").get_by_text(re.compile(r"^Held \(.* / 30\): \d+ %"))
+    ).to_be_visible()
     coach.get_by_label("Compare with another trainee").select_option(SHORT)
     share = solve_one("pike-bottom", body_of(SHORT), {"hands-to-feet": 80, "surface-height": 30})
     assert isinstance(share, Answer)
-    expect(coach.get_by_test_id("figures").get_by_text(f"{SHORT}: {share.figures['share'] * 100:.0f} %")).to_be_visible()
+    expect(
+        coach.get_by_test_id("figures").get_by_text(f"{SHORT}: {share.figures['share'] * 100:.0f} %")
+    ).to_be_visible()
     coach.get_by_role("button", name="Stop comparing").click()
     expect(coach.get_by_test_id("figures").get_by_text(SHORT)).to_be_hidden()
 
@@ -206,7 +230,9 @@ def test_over_and_under_by_lean_and_speed(coach: Page) -> None:
 
 
 def test_measures_are_estimated_asked_about_and_kept(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """From nothing entered to own lengths: metres refused, a doubtful arm asked about, nothing lost, then kept and used."""
+    """From nothing entered to own lengths: metres refused, a doubtful arm asked about, nothing lost, then
+    kept and used.
+    """
     coach.get_by_role("link", name="Brage Sunn", exact=True).click()
     coach.get_by_role("link", name="Levers", exact=True).click()
     coach.get_by_role("link", name="Enter stature first").click()
@@ -219,7 +245,11 @@ def test_measures_are_estimated_asked_about_and_kept(coach: Page, hall: Server, 
     coach.get_by_label("Arm, cm", exact=True).fill("98")
     coach.get_by_role("button", name="Keep measures").click()
     expect(coach.get_by_text("Arm of 98 cm is far from the usual 80 cm")).to_be_visible()
-    assert query(hall, cluster, "select count(*) from intake join trainee on trainee.id = trainee_id where name = 'Brage Sunn'") == [(0,)]
+    assert query(
+        hall,
+        cluster,
+        "select count(*) from intake join trainee on trainee.id = trainee_id where name = 'Brage Sunn'",
+    ) == [(0,)]
     coach.get_by_role("button", name="It is so: keep it").click()
     expect(coach.get_by_text("Kept. Everything made from these measures")).to_be_visible()
     expect(coach.get_by_text("estimated 52.1 cm")).to_be_visible()
@@ -229,7 +259,9 @@ def test_measures_are_estimated_asked_about_and_kept(coach: Page, hall: Server, 
 
 
 def test_the_jump_and_the_first_rep_stand_below(coach: Page) -> None:
-    """Between pikes and raised ones the jump is said for this trainee with settings in between; outlooks say they are estimates."""
+    """Between pikes and raised ones the jump is said for this trainee with settings in between; outlooks say
+    they are estimates.
+    """
     go_to_levers(coach, TALL)
     jumps = coach.get_by_role("region", name="Jumps in share")
     expect(jumps.get_by_text(re.compile("From Pike push-up .* to Raised pike push-up"))).to_be_visible()
@@ -243,7 +275,9 @@ def test_the_gap_finder_shows_the_jump_for_one_trainee(coach: Page) -> None:
     """On the Syllabus screen: pick a trainee, and a jump is said in share with settings in between."""
     coach.get_by_role("link", name="Syllabus").click()
     coach.get_by_label("Jumps in share for").select_option(TALL)
-    expect(coach.get_by_text(re.compile("From Pike push-up .* to Raised pike push-up .* points of body weight"))).to_be_visible()
+    expect(
+        coach.get_by_text(re.compile("From Pike push-up .* to Raised pike push-up .* points of body weight"))
+    ).to_be_visible()
     expect(coach.get_by_text(re.compile("In between: hands to feet")).first).to_be_visible()
     coach.get_by_role("link", name="Set up the lower one").first.click()
     expect(coach.get_by_label("Set up")).to_be_visible()

@@ -8,15 +8,21 @@ from tests.browser.conftest import Server, hold, open_bench, query
 from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
-LIVE = "select try_number, value from evidence where source = 'live' and struck_at is null order by try_number"
+LIVE = (
+    "select try_number, value from evidence where source = 'live' and struck_at is null order by try_number"
+)
 
 
 def test_the_server_is_killed_in_mid_test(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Three tries entered while the server is dead, and a reload in between, end up stored once each after it is back."""
+    """Three tries entered while the server is dead, and a reload in between, end up stored once each after it
+    is back.
+    """
     coach.clock.install()
     open_bench(coach, "Runa Aske")
     hold(coach, 2, "ArrowRight")
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="held")).to_contain_text("1 of 1")
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="held")).to_contain_text(
+        "1 of 1"
+    )
     coach.evaluate("navigator.serviceWorker.ready.then(() => true)")
     hall.kill()
     for seconds in (3, 4):
@@ -31,7 +37,9 @@ def test_the_server_is_killed_in_mid_test(coach: Page, hall: Server, cluster: Cl
     coach.clock.fast_forward(10_000)
     expect(coach.get_by_text("in this browser and will be sent")).to_be_hidden(timeout=20_000)
     assert [n for n, _ in query(hall, cluster, LIVE)] == [1, 2, 3, 4]
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached vertical")).to_contain_text("4 of 4")
+    expect(
+        coach.get_by_role("region", name="So far").get_by_role("row", name="reached vertical")
+    ).to_contain_text("4 of 4")
 
 
 def test_an_answer_that_is_lost_doubles_nothing(coach: Page, hall: Server, cluster: Cluster) -> None:
@@ -51,13 +59,17 @@ def test_an_answer_that_is_lost_doubles_nothing(coach: Page, hall: Server, clust
     coach.route("**/tries", swallow)
     hold(coach, 2, "ArrowRight")
     coach.clock.fast_forward(2_000)
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="held")).to_contain_text("1 of 1")
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="held")).to_contain_text(
+        "1 of 1"
+    )
     assert len(lost) == 1
     assert len(query(hall, cluster, LIVE)) == 1
 
 
 def test_a_reload_goes_on_with_the_hold_and_the_run(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """A page reloaded in the middle of a hold goes on timing it; a lid closed after a stop still asks how it ended."""
+    """A page reloaded in the middle of a hold goes on timing it; a lid closed after a stop still asks how it
+    ended.
+    """
     coach.clock.install()
     open_bench(coach, "Runa Aske")
     coach.keyboard.press("Space")
@@ -81,11 +93,15 @@ def test_a_reload_goes_on_with_the_hold_and_the_run(coach: Page, hall: Server, c
 
 
 def test_results_wait_for_the_next_sign_in(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """With the session ended elsewhere results wait in the browser, and go out once the coach signs in again."""
+    """With the session ended elsewhere results wait in the browser, and go out once the coach signs in
+    again.
+    """
     coach.clock.install()
     open_bench(coach, "Runa Aske")
     coach.keyboard.press("o")
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text("1 of 1")
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text(
+        "1 of 1"
+    )
     query(hall, cluster, "update sign_in_session set revoked_at = now() returning 1")
     coach.keyboard.press("o")
     expect(coach.get_by_text("sign in again to send them")).to_be_visible()
@@ -93,7 +109,9 @@ def test_results_wait_for_the_next_sign_in(coach: Page, hall: Server, cluster: C
     coach.get_by_label("Password").fill(COACH_PASSWORD)
     coach.get_by_role("button", name="Sign in").click()
     expect(coach.get_by_text("Try 3 of 10")).to_be_visible()
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text("2 of 2")
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text(
+        "2 of 2"
+    )
     assert len(query(hall, cluster, LIVE)) == 2
 
 
@@ -105,7 +123,9 @@ def test_what_the_server_refuses_is_shown_with_its_reason(coach: Page) -> None:
     body = {"ended_at": coach.evaluate("new Date().toISOString()"), "ended_as": "stopped"}
     expect(coach.get_by_text("Exits proven")).to_be_visible()
     assert coach.request.post(
-        f"{coach.url.split('/trainees')[0]}/api/runs/{run}/end", data=json.dumps(body), headers={"content-type": "application/json"}
+        f"{coach.url.split('/trainees')[0]}/api/runs/{run}/end",
+        data=json.dumps(body),
+        headers={"content-type": "application/json"},
     ).ok
     coach.keyboard.press("o")
     expect(coach.get_by_text("1 not accepted")).to_be_visible()
@@ -118,22 +138,32 @@ def test_what_the_server_refuses_is_shown_with_its_reason(coach: Page) -> None:
 
 
 def test_quick_keys_are_all_kept_in_order(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Keys pressed faster than the page draws are one try each with numbers of their own, and the eleventh is none."""
+    """Keys pressed faster than the page draws are one try each with numbers of their own, and the eleventh is
+    none.
+    """
     coach.clock.install()
     open_bench(coach, "Runa Aske")
     for key in "ououououoouuo":
         coach.keyboard.press(key)
     expect(coach.get_by_text("All tries are made.")).to_be_visible()
-    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text("of 10")
-    rows = query(hall, cluster, "select try_number, outcome from evidence where source = 'live' order by try_number")
+    expect(coach.get_by_role("region", name="So far").get_by_role("row", name="reached")).to_contain_text(
+        "of 10"
+    )
+    rows = query(
+        hall, cluster, "select try_number, outcome from evidence where source = 'live' order by try_number"
+    )
     assert rows == [(n, "overshot" if key == "o" else "undershot") for n, key in enumerate("ououououoo", 1)]
     coach.keyboard.press("z")
     coach.keyboard.press("z")
     expect(coach.get_by_text("Try 9 of 10")).to_be_visible()
 
 
-def test_a_screen_that_can_not_be_fetched_says_so_and_the_live_ones_are_at_hand(coach: Page, hall: Server) -> None:
-    """With the server away a screen never opened before says that it could not be fetched; the bench goes on from there."""
+def test_a_screen_that_cannot_be_fetched_says_so_and_the_live_ones_are_at_hand(
+    coach: Page, hall: Server
+) -> None:
+    """With the server away a screen never opened before says that it could not be fetched; the bench goes on
+    from there.
+    """
     open_bench(coach, "Marit Oland")
     hall.kill()
     coach.get_by_role("link", name="Levers", exact=True).click()

@@ -1,4 +1,6 @@
-"""Plan and Floor in the real interface: planned, changed by hand, printed, run with a pain stop and a bad day, and the next week."""
+"""Plan and Floor in the real interface: planned, changed by hand, printed, run with a pain stop and a bad
+day, and the next week.
+"""
 
 import re
 from datetime import UTC, datetime, timedelta
@@ -12,7 +14,10 @@ from wise_perch.machine.postgres import Cluster
 
 TODAY = datetime.now(UTC).date()
 NEXT = monday_of(TODAY) + timedelta(weeks=1)
-SETS = "select drill, value, form from evidence where session_id is not null and struck_at is null order by at, id"
+SETS = (
+    "select drill, value, form from evidence where session_id is not null and struck_at is null order by"
+    " at, id"
+)
 EVENTS = "select what ->> 'kind' from session_event where struck_at is null order by at, id"
 
 
@@ -22,7 +27,9 @@ def open_plan(page: Page, trainee: str, *, next_week: bool = True) -> None:
     page.get_by_role("link", name="Plan", exact=True).click()
     if next_week:
         page.get_by_role("button", name="Week after").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text(f"Week of {(NEXT if next_week else monday_of(TODAY)).day}")
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        f"Week of {(NEXT if next_week else monday_of(TODAY)).day}"
+    )
 
 
 def blocks(page: Page, day: str) -> list[str]:
@@ -72,11 +79,17 @@ def to_block(page: Page, title: str) -> None:
     raise AssertionError(f"{title} never came")
 
 
-def test_a_week_is_planned_changed_by_hand_kept_and_printed(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Dropped, swapped, pinned, lengthened, moved and taken back: the rest follows and is said; versions stay; a page a session on paper."""
+def test_a_week_is_planned_changed_by_hand_kept_and_printed(
+    coach: Page, hall: Server, cluster: Cluster
+) -> None:
+    """Dropped, swapped, pinned, lengthened, moved and taken back: the rest follows and is said; versions
+    stay; a page a session on paper.
+    """
     open_plan(coach, "Halvard Nes")
     expect(coach.get_by_text("not kept yet")).to_be_visible()
-    coach.get_by_role("region", name=re.compile("^Mon")).get_by_role("button", name=re.compile("^Overhead reach")).click()
+    coach.get_by_role("region", name=re.compile("^Mon")).get_by_role(
+        "button", name=re.compile("^Overhead reach")
+    ).click()
     panel = coach.get_by_role("region", name="The block")
     expect(panel).to_contain_text("common practice")
     panel.get_by_role("button", name="Drop").click()
@@ -85,35 +98,53 @@ def test_a_week_is_planned_changed_by_hand_kept_and_printed(coach: Page, hall: S
     expect(coach.get_by_test_id("follows")).to_contain_text("Mon: Overhead reach at the wall went out.")
     assert not any(b.startswith("Overhead reach") for b in blocks(coach, "Mon"))
 
-    coach.get_by_role("region", name=re.compile("^Wed")).get_by_role("button", name=re.compile("^Pancake")).click()
+    coach.get_by_role("region", name=re.compile("^Wed")).get_by_role(
+        "button", name=re.compile("^Pancake")
+    ).click()
     panel.get_by_role("button", name="One set more").click()
     expect(coach.get_by_test_id("follows")).to_contain_text("Wed: Pancake, 4 × 60 s becomes 5 × 60 s.")
     expect(panel).to_contain_text("5 × 60 s")
     panel.get_by_role("button", name="Move").click()
     coach.get_by_role("menuitem", name="Mon").click()
     expect(changed).to_contain_text("pancake moved to Mon")
-    expect(coach.get_by_role("list", name="Blocks of Mon").get_by_role("button", name=re.compile("^Pancake.*5 × 60 s.*pinned"))).to_be_visible()
+    expect(
+        coach.get_by_role("list", name="Blocks of Mon").get_by_role(
+            "button", name=re.compile("^Pancake.*5 × 60 s.*pinned")
+        )
+    ).to_be_visible()
     coach.get_by_role("button", name="Take the last edit back").click()
     expect(changed).not_to_contain_text("moved to Mon")
 
-    coach.get_by_role("region", name=re.compile("^Sat")).get_by_role("button", name=re.compile("^Back-flat")).click()
+    coach.get_by_role("region", name=re.compile("^Sat")).get_by_role(
+        "button", name=re.compile("^Back-flat")
+    ).click()
     panel.get_by_role("button", name="Swap").click()
     other = coach.get_by_role("menuitem").first
     title = other.inner_text()
     other.click()
     expect(changed).to_contain_text(f"back-flat straddle lowers swapped for {title.lower()}")
-    expect(coach.get_by_role("list", name="Blocks of Sat").get_by_role("button", name=re.compile(f"^{re.escape(title)}.*pinned"))).to_be_visible()
+    expect(
+        coach.get_by_role("list", name="Blocks of Sat").get_by_role(
+            "button", name=re.compile(f"^{re.escape(title)}.*pinned")
+        )
+    ).to_be_visible()
 
     coach.get_by_role("button", name="Keep this week").click()
     expect(coach.get_by_role("link", name="Print")).to_be_visible()
     assert query(hall, cluster, "select count(*) from plan") == [(1,)]
-    coach.get_by_role("region", name=re.compile("^Mon")).get_by_role("button", name=re.compile("^Forward fold")).click()
+    coach.get_by_role("region", name=re.compile("^Mon")).get_by_role(
+        "button", name=re.compile("^Forward fold")
+    ).click()
     panel.get_by_role("button", name="Drop").click()
     coach.get_by_role("button", name="Keep this week").click()
     versions = coach.get_by_label("Versions")
     expect(versions).to_be_visible()
     versions.select_option(index=1)
-    expect(coach.get_by_role("list", name="Blocks of Mon").get_by_role("button", name=re.compile("^Forward fold"))).to_be_visible()
+    expect(
+        coach.get_by_role("list", name="Blocks of Mon").get_by_role(
+            "button", name=re.compile("^Forward fold")
+        )
+    ).to_be_visible()
     versions.select_option(index=0)
 
     coach.get_by_role("link", name="Print").click()
@@ -128,8 +159,10 @@ def test_a_week_is_planned_changed_by_hand_kept_and_printed(coach: Page, hall: S
     assert len(re.findall(rb"/Type\s*/Page[^s]", pdf)) == 3, "one page a session"
 
 
-def test_what_can_not_be_had_is_said_and_nothing_is_cut(coach: Page) -> None:
-    """Too many sets pinned: the reason stands there, the earlier week stays in sight, and the edit can be taken back."""
+def test_what_cannot_be_had_is_said_and_nothing_is_cut(coach: Page) -> None:
+    """Too many sets pinned: the reason stands there, the earlier week stays in sight, and the edit can be
+    taken back.
+    """
     open_plan(coach, "Halvard Nes")
     coach.get_by_role("button", name="Days").click()
     form = coach.get_by_role("dialog")
@@ -145,8 +178,12 @@ def test_what_can_not_be_had_is_said_and_nothing_is_cut(coach: Page) -> None:
     expect(coach.get_by_role("alert")).to_be_hidden()
 
 
-def test_everybody_is_planned_with_progress_and_a_plan_is_copied(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """All who have no plan get one, one after the other; the days of one week go to another trainee with doses of their own."""
+def test_everybody_is_planned_with_progress_and_a_plan_is_copied(
+    coach: Page, hall: Server, cluster: Cluster
+) -> None:
+    """All who have no plan get one, one after the other; the days of one week go to another trainee with
+    doses of their own.
+    """
     open_plan(coach, "Halvard Nes")
     coach.get_by_role("button", name="Keep this week").click()
     coach.get_by_role("button", name="Copy to others").click()
@@ -154,7 +191,9 @@ def test_everybody_is_planned_with_progress_and_a_plan_is_copied(coach: Page, ha
     coach.get_by_role("button", name="Copy to 1").click()
     expect(coach.get_by_role("dialog").get_by_role("status")).to_have_text("1 of 1 planned.")
     coach.keyboard.press("Escape")
-    both = query(hall, cluster, "select planned -> 'days' -> 0 ->> 'day', planned -> 'days' -> 0 -> 'blocks' from plan")
+    both = query(
+        hall, cluster, "select planned -> 'days' -> 0 ->> 'day', planned -> 'days' -> 0 -> 'blocks' from plan"
+    )
     assert both[0][0] == both[1][0]
     assert both[0][1] != both[1][1]
     coach.get_by_role("link", name="Everybody's weeks").click()
@@ -162,11 +201,17 @@ def test_everybody_is_planned_with_progress_and_a_plan_is_copied(coach: Page, ha
     coach.get_by_role("button", name=re.compile("without a plan$")).click()
     expect(coach.get_by_role("progressbar", name="Planning")).to_be_visible()
     expect(coach.get_by_role("button", name="Everybody is planned")).to_be_visible(timeout=120_000)
-    assert query(hall, cluster, "select count(distinct trainee_id) from plan where week = %s", NEXT) == [(13,)]
+    assert query(hall, cluster, "select count(distinct trainee_id) from plan where week = %s", NEXT) == [
+        (13,)
+    ]
 
 
-def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Planned for today, run by keys: a stretch, a hold, sets, a pain stop that changes the rest at once; and the next week spares the joint."""
+def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
+    coach: Page, hall: Server, cluster: Cluster
+) -> None:
+    """Planned for today, run by keys: a stretch, a hold, sets, a pain stop that changes the rest at once; and
+    the next week spares the joint.
+    """
     coach.clock.install()
     plan_today(coach, "Halvard Nes")
     coach.get_by_role("link", name="Run it on the floor").click()
@@ -200,7 +245,10 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, h
     coach.get_by_label("How much, 0 to 10?").fill("5")
     coach.get_by_role("button", name="Change the session").click()
     changed = coach.get_by_role("region", name="Changed today")
-    expect(changed).to_contain_text("Left wrist 5 of 10: No loading of this joint today. Sharp, lasting or tingling pain belongs to a licensed clinician.")
+    expect(changed).to_contain_text(
+        "Left wrist 5 of 10: No loading of this joint today. Sharp, lasting or tingling pain belongs to a"
+        " licensed clinician."
+    )
     expect(changed).to_contain_text("Wrists and hang dropped")
     coach.get_by_role("button", name="Stop the session here").click()
     expect(coach.get_by_role("heading", name="Done against planned")).to_be_visible()
@@ -208,9 +256,20 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, h
     expect(row).to_contain_text("7, 0 lost")
     expect(coach.get_by_role("region", name="Next time")).to_contain_text("Back-flat straddle lowers")
     done = sent(
-        hall, cluster, SETS, until=[("wrist-preparation", 11.0, "clean"), ("straddle-lowers", 7.0, "clean"), ("straddle-lowers", 0.0, "lost")]
+        hall,
+        cluster,
+        SETS,
+        until=[
+            ("wrist-preparation", 11.0, "clean"),
+            ("straddle-lowers", 7.0, "clean"),
+            ("straddle-lowers", 0.0, "lost"),
+        ],
     )
-    assert [(d, f) for d, _, f in done] == [("wrist-preparation", "clean"), ("straddle-lowers", "clean"), ("straddle-lowers", "lost")]
+    assert [(d, f) for d, _, f in done] == [
+        ("wrist-preparation", "clean"),
+        ("straddle-lowers", "clean"),
+        ("straddle-lowers", "lost"),
+    ]
 
     coach.get_by_role("link", name="The week", exact=True).click()
     expect(coach.get_by_text("As done")).to_be_visible()
@@ -218,12 +277,17 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(coach: Page, h
     expect(coach.get_by_text("left wrist 5 of 10", exact=True)).to_be_visible()
     for day in ("Mon", "Wed", "Sat"):
         if coach.get_by_role("list", name=f"Blocks of {day}").count():
-            assert not any(re.match("Wrist|Step-down|Cartwheel|Lowered press|Partial press", b) for b in blocks(coach, day))
+            assert not any(
+                re.match("Wrist|Step-down|Cartwheel|Lowered press|Partial press", b)
+                for b in blocks(coach, day)
+            )
     expect(coach.get_by_role("region", name="Left out, and why")).to_contain_text("Left wrist 5 of 10")
 
 
 def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: Cluster) -> None:
-    """By thumb alone: asked first, held, counted, left out, taken back, a pain stop, the end; tall enough, and nothing scrolls sideways."""
+    """By thumb alone: asked first, held, counted, left out, taken back, a pain stop, the end; tall enough,
+    and nothing scrolls sideways.
+    """
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
     page.clock.install()
@@ -238,7 +302,11 @@ def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: 
 
     page.get_by_role("button", name=re.compile("^3")).first.tap()
     tap("Begin the session")
-    for title, then in (("Done", "Wrist preparation"), ("Leave out", "Shoulder openers"), ("Take back", "Wrist preparation")):
+    for title, then in (
+        ("Done", "Wrist preparation"),
+        ("Leave out", "Shoulder openers"),
+        ("Take back", "Wrist preparation"),
+    ):
         tap(title)
         expect(page.get_by_role("heading", name=then)).to_be_visible()
     for name in ("Start", "Clean", "Loose", "Lost", "Leave out", "Take back", "Pain stop"):
@@ -265,7 +333,9 @@ def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: 
 
 
 def test_a_poor_day_goes_a_rung_back_and_is_no_failure(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """A day that feels poor: the rung behind in the fewest sets, said where it changed, and told at the end as a poor day well kept."""
+    """A day that feels poor: the rung behind in the fewest sets, said where it changed, and told at the end
+    as a poor day well kept.
+    """
     coach.get_by_role("link", name="Floor", exact=True).click()
     coach.get_by_label("Bring somebody on").select_option(label="Halvard Nes")
     expect(coach.get_by_role("heading", name="Halvard Nes: ask first.")).to_be_visible()
@@ -278,8 +348,12 @@ def test_a_poor_day_goes_a_rung_back_and_is_no_failure(coach: Page, hall: Server
     assert sent(hall, cluster, EVENTS, until=[("ready",)]) == [("ready",)]
 
 
-def test_several_on_one_floor_each_with_their_own_clock_through_a_dead_server(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Two sessions switched by one key; with the server killed the sets go on, a reload goes on, and each is kept once when it is back."""
+def test_several_on_one_floor_each_with_their_own_clock_through_a_dead_server(
+    coach: Page, hall: Server, cluster: Cluster
+) -> None:
+    """Two sessions switched by one key; with the server killed the sets go on, a reload goes on, and each is
+    kept once when it is back.
+    """
     coach.clock.install()
     coach.get_by_role("link", name="Floor", exact=True).click()
     for name in ("Halvard Nes", "Marit Oland"):
@@ -323,17 +397,31 @@ def test_several_on_one_floor_each_with_their_own_clock_through_a_dead_server(co
 
 
 def test_a_minute_clock_and_single_tries(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Runa's lowering goes minute by minute with a tone at each; free tries are counted good or missed by one key."""
+    """Runa's lowering goes minute by minute with a tone at each; free tries are counted good or missed by one
+    key.
+    """
     coach.clock.install()
     open_plan(coach, "Runa Aske", next_week=False)
     coach.get_by_role("link", name="Floor", exact=True).click()
     coach.get_by_label("Bring somebody on").select_option(label="Orm Lindvik")
     expect(coach.get_by_role("heading", name="Orm Lindvik: ask first.")).to_be_visible()
-    sheet = coach.request.get(f"{hall.url}/api/trainees/{trainee_id(coach, hall, 'Orm Lindvik')}/floor").json()["sheet"]
-    singles = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "singles"]
-    minutes = [v["title"] for s in sheet["slots"] if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "minute"]
+    sheet = coach.request.get(
+        f"{hall.url}/api/trainees/{trainee_id(coach, hall, 'Orm Lindvik')}/floor"
+    ).json()["sheet"]
+    singles = [
+        v["title"]
+        for s in sheet["slots"]
+        if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "singles"
+    ]
+    minutes = [
+        v["title"]
+        for s in sheet["slots"]
+        if (v := sheet["variants"][s["planned"]])["dose"] and v["dose"]["way"] == "minute"
+    ]
     begin(coach)
-    coach.evaluate("window.tones = []; window.addEventListener('perch:tone', (e) => window.tones.push(e.detail))")
+    coach.evaluate(
+        "window.tones = []; window.addEventListener('perch:tone', (e) => window.tones.push(e.detail))"
+    )
     for title in [*singles[:1], *minutes[:1]]:
         to_block(coach, title)
         if title in minutes:
@@ -353,8 +441,12 @@ def trainee_id(page: Page, hall: Server, name: str) -> str:
     return next(t["id"] for t in page.request.get(f"{hall.url}/api/trainees").json() if t["name"] == name)
 
 
-def test_a_trainees_own_page_tells_back_what_was_done(coach: Page, browser: Browser, hall: Server, cluster: Cluster) -> None:
-    """By its secret address, without sign-in, on a phone: the session to read, numbers to send, marked as self-reported; revoked it is gone."""
+def test_a_trainees_own_page_tells_back_what_was_done(
+    coach: Page, browser: Browser, hall: Server, cluster: Cluster
+) -> None:
+    """By its secret address, without sign-in, on a phone: the session to read, numbers to send, marked as
+    self-reported; revoked it is gone.
+    """
     plan_today(coach, "Halvard Nes")
     coach.get_by_role("button", name="Calendar and own page").click()
     coach.get_by_role("button", name="Make a page address").click()
@@ -369,7 +461,10 @@ def test_a_trainees_own_page_tells_back_what_was_done(coach: Page, browser: Brow
     phone.get_by_role("button", name="Done: send to my coach").click()
     expect(phone.get_by_text("You sent 7, 6.")).to_be_visible()
     expect(phone.get_by_role("button", name="Done: send to my coach")).to_be_hidden()
-    assert query(hall, cluster, SETS) == [("straddle-lowers", 7.0, "loose"), ("straddle-lowers", 6.0, "loose")]
+    assert query(hall, cluster, SETS) == [
+        ("straddle-lowers", 7.0, "loose"),
+        ("straddle-lowers", 6.0, "loose"),
+    ]
     coach.get_by_role("button", name=re.compile("^Take back the page")).click()
     coach.keyboard.press("Escape")
     coach.reload()

@@ -1,4 +1,6 @@
-"""Two trainees on one bench, a clicker, sounds, paper, corrections, comparing, the kit, and a run that goes on elsewhere."""
+"""Two trainees on one bench, a clicker, sounds, paper, corrections, comparing, the kit, and a run that goes
+on elsewhere.
+"""
 
 import re
 
@@ -9,7 +11,10 @@ from tests.browser.test_every_test import address
 from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
-LIVE = "select outcome, value, mode, try_number from evidence where source = 'live' and struck_at is null order by try_number"
+LIVE = (
+    "select outcome, value, mode, try_number from evidence where source = 'live' and struck_at is null order"
+    " by try_number"
+)
 TONES = "window.tones = []; window.addEventListener('perch:tone', (e) => window.tones.push(e.detail))"
 
 
@@ -26,7 +31,9 @@ def strip(page: Page) -> None:
 
 
 def test_two_trainees_alternate(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """A day is planned for two; while one rests the other tries, each with their own clock, through a dead server and a reload."""
+    """A day is planned for two; while one rests the other tries, each with their own clock, through a dead
+    server and a reload.
+    """
     coach.clock.install()
     coach.goto(f"{address(coach)}/bench")
     coach.get_by_role("link", name="Plan a test day").click()
@@ -35,7 +42,9 @@ def test_two_trainees_alternate(coach: Page, hall: Server, cluster: Cluster) -> 
     for test in ("Fold and pancake", "Heel float"):
         coach.get_by_role("checkbox", name=test).check()
     plan = coach.get_by_role("region", name="The plan")
-    expect(plan.get_by_role("listitem")).to_contain_text(["Heel float Runa Aske, Kaia Hovden", "Fold and pancake"])
+    expect(plan.get_by_role("listitem")).to_contain_text(
+        ["Heel float Runa Aske, Kaia Hovden", "Fold and pancake"]
+    )
     expect(plan).to_contain_text("While one rests the next one tries.")
     coach.get_by_label("Split over two days").check()
     expect(plan).to_contain_text("Day 2: about")
@@ -86,7 +95,10 @@ def test_two_trainees_alternate(coach: Page, hall: Server, cluster: Cluster) -> 
         expect(coach.get_by_role("heading", name="Fold and pancake")).to_be_visible()
         expect(tabs[name]).to_contain_text("Fold and pancake")
     rows = query(
-        hall, cluster, "select t.name, count(*) from evidence e join trainee t on t.id = e.trainee_id where e.source = 'live' group by 1 order by 1"
+        hall,
+        cluster,
+        "select t.name, count(*) from evidence e join trainee t on t.id = e.trainee_id where e.source ="
+        " 'live' group by 1 order by 1",
     )
     assert rows == [("Kaia Hovden", 3), ("Runa Aske", 3)]
     linked = "select count(*), count(test_day_id), count(ended_at) from test_run where source = 'live'"
@@ -94,7 +106,9 @@ def test_two_trainees_alternate(coach: Page, hall: Server, cluster: Cluster) -> 
 
 
 def test_a_clicker_with_two_keys_reaches_everything(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Page Down does what is lit, Page Up lights the next: a float, its windows and the way on, with two keys."""
+    """Page Down does what is lit, Page Up lights the next: a float, its windows and the way on, with two
+    keys.
+    """
     trainee = address(coach)
     coach.clock.install()
     ready(coach, trainee, "heel-float")
@@ -117,7 +131,7 @@ def test_a_clicker_with_two_keys_reaches_everything(coach: Page, hall: Server, c
     # the second choice in a rest is the way to a light foot
     press("PageUp")
     press("PageUp")
-    expect(coach.locator("[data-lit]")).to_have_text(re.compile("Can not leave the wall"))
+    expect(coach.locator("[data-lit]")).to_have_text(re.compile("Cannot leave the wall"))
     press("PageDown")
     expect(coach.get_by_text("Light foot · try 1 of 2")).to_be_visible()
     expect(coach.get_by_role("region", name="So far").get_by_role("row", name="touches")).to_contain_text("3")
@@ -126,8 +140,10 @@ def test_a_clicker_with_two_keys_reaches_everything(coach: Page, hall: Server, c
     assert rows[1][1] == 3
 
 
-def test_tones_say_what_hands_can_not(coach: Page) -> None:
-    """Start, stop, the last three seconds of a rest and another way of measuring sound; turned off nothing does, and it stays so."""
+def test_tones_say_what_hands_cannot(coach: Page) -> None:
+    """Start, stop, the last three seconds of a rest and another way of measuring sound; turned off nothing
+    does, and it stays so.
+    """
     trainee = address(coach)
     coach.clock.install()
     ready(coach, trainee, "heel-float")
@@ -156,7 +172,9 @@ def test_tones_say_what_hands_can_not(coach: Page) -> None:
 
 
 def test_a_paper_sheet_and_a_slip_of_the_pen(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Entered afterwards without clocks, checked and marked; a wrong figure is put right and the old one stays in sight."""
+    """Entered afterwards without clocks, checked and marked; a wrong figure is put right and the old one
+    stays in sight.
+    """
     coach.goto(f"{address(coach)}/bench/test/simple-hold?subject=hollow-hold")
     coach.get_by_role("button", name="Enter a paper sheet").click()
     coach.get_by_label("When was it done?").fill("2999-01-01T18:00")
@@ -183,12 +201,19 @@ def test_a_paper_sheet_and_a_slip_of_the_pen(coach: Page, hall: Server, cluster:
     dialog.get_by_role("button", name="Put it right").click()
     expect(coach.get_by_role("heading", level=1)).to_have_text("The gate is reached.")
     expect(coach.get_by_text("put right; before: held 13.5 s")).to_be_visible()
-    rows = query(hall, cluster, "select value, source, struck_at is null, replaces is null from evidence where source = 'after' order by created_at")
+    rows = query(
+        hall,
+        cluster,
+        "select value, source, struck_at is null, replaces is null from evidence where source = 'after' order"
+        " by created_at",
+    )
     assert rows == [(13.5, "after", False, True), (20.0, "after", True, True), (31.5, "after", True, False)]
 
 
 def test_two_runs_side_by_side(coach: Page) -> None:
-    """The strips, the shares with their ranges, and whether the change is more than noise; two scales are refused."""
+    """The strips, the shares with their ranges, and whether the change is more than noise; two scales are
+    refused.
+    """
     href = coach.get_by_role("link", name="Jorun Eik", exact=True).get_attribute("href")
     coach.goto(coach.url.rstrip("/") + f"{href}/bench")
     row = coach.get_by_role("listitem").filter(has_text="Ten wall landings")
@@ -196,18 +221,24 @@ def test_two_runs_side_by_side(coach: Page) -> None:
     coach.get_by_role("link", name=re.compile(r": \d+ of 10 soft$")).click()
     table = coach.get_by_role("table")
     expect(table.get_by_role("row", name="soft landings")).to_contain_text("Fisher's exact p")
-    expect(table.get_by_role("row", name="soft landings")).to_contain_text(re.compile("more than noise|noise, as far as this can tell"))
+    expect(table.get_by_role("row", name="soft landings")).to_contain_text(
+        re.compile("more than noise|noise, as far as this can tell")
+    )
     expect(coach.get_by_role("region", name="earlier").get_by_role("img")).to_be_visible()
     expect(coach.get_by_role("region", name="later").get_by_role("img")).to_be_visible()
 
 
 def test_the_kit_makes_the_heights(coach: Page) -> None:
-    """A sort is added, counted anew, struck out and brought back, and the stack for a height follows at once."""
+    """A sort is added, counted again, struck out and brought back, and the stack for a height follows at
+    once.
+    """
     coach.get_by_role("link", name="Kit", exact=True).click()
     stacks = coach.get_by_role("region", name="Stacks")
     expect(stacks.get_by_role("status")).to_contain_text("one 5 cm pad + one 2.5 cm plate = 7.5 cm")
     stacks.get_by_label("A height to make, cm").fill("0,7")
-    expect(stacks.get_by_role("status")).to_contain_text("Not to be made exactly. Nearest:one 1.5 cm plate = 1.5 cm")
+    expect(stacks.get_by_role("status")).to_contain_text(
+        "Not to be made exactly. Nearest:one 1.5 cm plate = 1.5 cm"
+    )
     coach.get_by_label("Kind").select_option("plate")
     coach.get_by_label("Thickness, cm").fill("0,7")
     coach.get_by_role("button", name="Add to the kit").click()
@@ -249,7 +280,9 @@ def test_a_run_goes_on_on_another_device(coach: Page, browser: Browser, hall: Se
 
 
 def test_going_on_by_hand_is_taken_back_first(coach: Page, hall: Server, cluster: Cluster) -> None:
-    """Going over to another way of measuring is taken back before any try is, and does not come back by itself."""
+    """Going over to another way of measuring is taken back before any try is, and does not come back by
+    itself.
+    """
     trainee = address(coach)
     coach.clock.install()
     ready(coach, trainee, "heel-float")

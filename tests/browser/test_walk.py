@@ -19,7 +19,9 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
     expect(page.get_by_role("alert")).to_contain_text("do not fit together")
     page.get_by_label("Password").fill(COACH_PASSWORD)
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", level=1)).to_have_text(re.compile(r"^Thirteen trainees, \w+ things? to decide\.$"))
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        re.compile(r"^Thirteen trainees, \w+ things? to decide\.$")
+    )
 
     open_bench(page, "Runa Aske")
     expect(page.get_by_text("Exits proven")).to_be_visible()
@@ -44,14 +46,19 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
     # the goal is reached, so the next one leads
     expect(page.get_by_role("heading", level=1)).to_have_text("Runa Aske: Strength holds it back.")
     page.get_by_role("button", name="Freestanding hold, 10 s in 7 of 10 · reached").click()
-    expect(page.get_by_role("heading", level=1)).to_have_text("Runa Aske: Freestanding hold, 10 s in 7 of 10: reached.")
-    bar = page.get_by_role("button", name=re.compile("^Free hold, 10 s × 7 · ahead of its rung 7 of 10 met: 7 of 10"))
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        "Runa Aske: Freestanding hold, 10 s in 7 of 10: reached."
+    )
+    bar = page.get_by_role(
+        "button", name=re.compile("^Free hold, 10 s × 7 · ahead of its rung 7 of 10 met: 7 of 10")
+    )
     expect(bar).to_be_visible()
 
     rows = query(
         hall,
         cluster,
-        "select try_number, outcome, fell, early, value from evidence where created_at > now() - interval '5 minutes' and source = 'live' order by try_number",
+        "select try_number, outcome, fell, early, value from evidence where created_at > now() - interval '5"
+        " minutes' and source = 'live' order by try_number",
     )
     assert [r[:4] for r in rows] == [(n, "held", "down", False) for n in range(1, 8)] + [
         (8, "overshot", None, False),
@@ -62,7 +69,9 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
 
 
 def test_ten_tries_by_touch_on_a_phone(browser: Browser, hall: Server) -> None:
-    """On a phone everything works by touch alone: holds, falls, marks, taking back, and the decision; controls are tall enough."""
+    """On a phone everything works by touch alone: holds, falls, marks, taking back, and the decision;
+    controls are tall enough.
+    """
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
     page.clock.install()
@@ -75,7 +84,17 @@ def test_ten_tries_by_touch_on_a_phone(browser: Browser, hall: Server) -> None:
     page.get_by_role("link", name="Ten free tries").tap()
     page.get_by_role("checkbox").tap()
     page.get_by_role("button", name="Begin the test").tap()
-    for name in ("Start", "fell under", "fell over", "came down", "Overshot", "Undershot", "Take back", "Pain stop", "loose"):
+    for name in (
+        "Start",
+        "fell under",
+        "fell over",
+        "came down",
+        "Overshot",
+        "Undershot",
+        "Take back",
+        "Pain stop",
+        "loose",
+    ):
         box = page.get_by_role("button", name=name, exact=True).bounding_box()
         assert box, name
         assert box["height"] >= 56, name
@@ -91,10 +110,14 @@ def test_ten_tries_by_touch_on_a_phone(browser: Browser, hall: Server) -> None:
     expect(page.get_by_text("Try 2 of 10")).to_be_visible()
     for number in range(3, 12):
         page.get_by_role("button", name="Overshot").tap()
-        expect(page.get_by_text(f"Try {number} of 10" if number < 11 else "All tries are made.")).to_be_visible()
+        expect(
+            page.get_by_text(f"Try {number} of 10" if number < 11 else "All tries are made.")
+        ).to_be_visible()
     page.get_by_role("button", name="See the decision").tap()
     expect(page.get_by_role("heading", name="Why")).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), "the page does not scroll sideways"
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), (
+        "the page does not scroll sideways"
+    )
     context.close()
 
 
@@ -115,12 +138,18 @@ def test_stopping_for_pain(coach: Page) -> None:
 
 
 def test_a_set_is_recorded_and_struck_out(coach: Page) -> None:
-    """From a bar: the gate with its origin, a set recorded, the bar met, the set struck out and brought back."""
+    """From a bar: the gate with its origin, a set recorded, the bar met, the set struck out and brought
+    back.
+    """
     coach.get_by_role("link", name="Brage Sunn", exact=True).click()
-    coach.get_by_role("button", name=re.compile("^Shoulder rocks not met yet: .*closed until low-surface hold")).click()
+    coach.get_by_role(
+        "button", name=re.compile("^Shoulder rocks not met yet: .*closed until low-surface hold")
+    ).click()
     expect(coach.get_by_role("dialog").get_by_text("Closed. It waits for:")).to_be_visible()
     coach.keyboard.press("Escape")
-    coach.get_by_role("button", name=re.compile("^Low-surface hold 30 s not met yet: nothing recorded yet")).click()
+    coach.get_by_role(
+        "button", name=re.compile("^Low-surface hold 30 s not met yet: nothing recorded yet")
+    ).click()
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("30 s, clean (common practice)")).to_be_visible()
     dialog.get_by_label("Seconds").fill("31.5")
@@ -136,7 +165,9 @@ def test_a_set_is_recorded_and_struck_out(coach: Page) -> None:
 
 
 def test_the_first_coach_of_an_empty_installation(page: Page, empty_hall: Server) -> None:
-    """Without a demo the first visit creates the first coach, and says what to do first; signing out shows the door again."""
+    """Without a demo the first visit creates the first coach, and says what to do first; signing out shows
+    the door again.
+    """
     page.goto(empty_hall.url)
     page.get_by_label("Name").fill("Ada Fell")
     page.get_by_label("Email").fill("ada@hall.example")
@@ -156,9 +187,14 @@ def test_the_first_coach_of_an_empty_installation(page: Page, empty_hall: Server
 
 
 def test_files_in_and_out(coach: Page, tmp_path: Path) -> None:
-    """A file with bad lines is refused by line; mended, it is looked at and then kept; the export is a CSV."""
+    """A file with bad lines is refused by line; mended, it is looked at and then kept; the export is a
+    CSV.
+    """
     head = "trainee;test;started_at;try;outcome;seconds;fell;form;note\r\n"
-    lines = "Siv Ørn;free-tries;2026-05-03T18:00:00Z;1;held;3,1;over;;\r\nSiv Ørn;free-tries;2026-05-03T18:00:00Z;2;flew;;;;\r\n"
+    lines = (
+        "Siv Ørn;free-tries;2026-05-03T18:00:00Z;1;held;3,1;over;;\r\nSiv"
+        " Ørn;free-tries;2026-05-03T18:00:00Z;2;flew;;;;\r\n"
+    )
     (tmp_path / "tries.csv").write_text("\ufeff" + head + lines, "utf-8")
     coach.get_by_role("link", name="Files").click()
     tries = coach.get_by_role("region", name="Tests")
@@ -171,12 +207,16 @@ def test_files_in_and_out(coach: Page, tmp_path: Path) -> None:
     expect(coach.get_by_text("Kept: 2 tries in 1 runs.")).to_be_visible()
     with coach.expect_download() as download:
         tries.get_by_role("link", name="Save the CSV").click()
-    assert "Siv Ørn,free-tries,2026-05-03T18:00:00+00:00,1,held,3.1,over,," in Path(download.value.path()).read_text("utf-8-sig")
+    assert "Siv Ørn,free-tries,2026-05-03T18:00:00+00:00,1,held,3.1,over,," in Path(
+        download.value.path()
+    ).read_text("utf-8-sig")
     evidence = coach.get_by_role("region", name="Evidence")
     with coach.expect_download() as download:
         evidence.get_by_role("link", name="Save the CSV").click()
     (tmp_path / "evidence.csv").write_text(Path(download.value.path()).read_text("utf-8-sig"), "utf-8")
     evidence.get_by_label("CSV file").set_input_files(tmp_path / "evidence.csv")
-    expect(evidence.get_by_text(re.compile(r"The file would add 0 pieces of evidence\. \d+ were kept before"))).to_be_visible()
+    expect(
+        evidence.get_by_text(re.compile(r"The file would add 0 pieces of evidence\. \d+ were kept before"))
+    ).to_be_visible()
     coach.get_by_role("link", name="Today").click()
     expect(coach.get_by_role("link", name="Siv Ørn", exact=True)).to_be_visible()

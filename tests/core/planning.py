@@ -23,7 +23,11 @@ from wise_perch.core.week.question import DueTest, WeekQuestion, ask_for_week, u
 from wise_perch.core.week.week_plan import DayWish, Drop, Pin, WeekPlan, Wish, monday_of
 
 BODY = make_body(stature_cm=170, mass_kg=65, own_cm={})
-KIT = (KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="plate", thickness_cm=2.5, count=4), KitItem(kind="box", thickness_cm=30, count=1))
+KIT = (
+    KitItem(kind="pad", thickness_cm=5, count=3),
+    KitItem(kind="plate", thickness_cm=2.5, count=4),
+    KitItem(kind="box", thickness_cm=30, count=1),
+)
 WEEK = monday_of(TODAY) + timedelta(weeks=1)
 
 
@@ -40,7 +44,9 @@ def a_case(
 ) -> JudgedCase:
     """Somebody of 170 cm of whom just these pieces are known."""
     cautions = {} if cleared else {SYLLABUS.intake.cautions[0].caution: True}
-    profile = Profile(stature_cm=170, mass_kg=65, lengths_cm={}, cautions=cautions, confidence=2 if shy else None)
+    profile = Profile(
+        stature_cm=170, mass_kg=65, lengths_cm={}, cautions=cautions, confidence=2 if shy else None
+    )
     return judge_case(
         Case(
             on=on,
@@ -88,8 +94,17 @@ def wished(
     kit: dict[str, tuple[str, ...]] | None = None,
 ) -> Wish:
     """A week of so many minutes on each of these days."""
-    own = tuple(DayWish(day=WEEK + timedelta(days=d), place=place, minutes=m) for d, m in zip(days, minutes, strict=False))
-    return Wish(week=WEEK, days=own, kit=kit or {**usual_kit(None, SYLLABUS), "home": ("wall", "mat")}, pins=tuple(pins), drops=tuple(drops))
+    own = tuple(
+        DayWish(day=WEEK + timedelta(days=d), place=place, minutes=m)
+        for d, m in zip(days, minutes, strict=False)
+    )
+    return Wish(
+        week=WEEK,
+        days=own,
+        kit=kit or {**usual_kit(None, SYLLABUS), "home": ("wall", "mat")},
+        pins=tuple(pins),
+        drops=tuple(drops),
+    )
 
 
 def planned(asked: WeekQuestion, wish: Wish) -> WeekPlan:
@@ -106,7 +121,11 @@ def somebody(dice: Random) -> list[Evidence]:
     for name in dice.sample(sorted(SYLLABUS.drills), 12):
         d = SYLLABUS.drills[name]
         start = d.dial.start.value if d.dial and d.dial.start else None
-        value = d.gate.value * dice.choice([0.3, 0.6, 0.9, 1.0]) if not d.gate.fewer else d.gate.value * dice.choice([1, 2, 3])
+        value = (
+            d.gate.value * dice.choice([0.3, 0.6, 0.9, 1.0])
+            if not d.gate.fewer
+            else d.gate.value * dice.choice([1, 2, 3])
+        )
         whole = float(round(value)) if d.gate.measure in ("reps", "rate", "touches") else round(value, 1)
         pieces.append(done(name, whole, ago=dice.randrange(0, 50), cm=start))
     # some days of it long ago, some of late

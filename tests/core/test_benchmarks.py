@@ -56,11 +56,12 @@ def test_a_way_of_scoring_is_found_by_its_file() -> None:
     assert find_scoring("verdict") is None
 
 
-# --- landings ----------------------------------------------------------------------------------------------------
+# --- landings -----------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
-    ("soft", "hard", "missed", "decision"), [(7, 3, 0, "reached"), (6, 4, 0, "not-yet"), (7, 0, 3, "reached"), (0, 10, 0, "not-yet")]
+    ("soft", "hard", "missed", "decision"),
+    [(7, 3, 0, "reached"), (6, 4, 0, "not-yet"), (7, 0, 3, "reached"), (0, 10, 0, "not-yet")],
 )
 def test_seven_soft_landings_of_ten_end_the_block(soft: int, hard: int, missed: int, decision: str) -> None:
     """Seven of ten without a thud and the kick-up block may go; landing hard or not at all does not count."""
@@ -78,7 +79,7 @@ def test_seven_of_seven_landings_are_not_seven_of_ten() -> None:
     assert "7 tries are fewer than the 10 the gate asks for." in v.reasons
 
 
-# --- floats ------------------------------------------------------------------------------------------------------
+# --- floats -------------------------------------------------------------------------------------------------
 
 
 def seconds(*values: float, form: Form | None = None) -> list[Try]:
@@ -114,7 +115,12 @@ def test_an_average_needs_all_three() -> None:
 def test_touches_are_a_scale_of_their_own() -> None:
     """After an early end the windows count, by the middle one, and the seconds before stand apart."""
     v = run("heel-float", *seconds(3.2), *touches(5, 2, 4))
-    assert (v.mode, v.figures["touches"], v.figures["window_s"], v.decision) == ("touches", 4, 15, "fewer-touches")
+    assert (v.mode, v.figures["touches"], v.figures["window_s"], v.decision) == (
+        "touches",
+        4,
+        15,
+        "fewer-touches",
+    )
     (p,) = of(v, "heel-float")
     assert (p.measure, p.value, p.window_s, p.mode) == (Measure.TOUCHES, 4, 15, None)
     assert v.reasons[-1] == "1 earlier try was measured otherwise and stands apart."
@@ -127,13 +133,13 @@ def test_of_two_windows_the_worse_counts(windows: tuple[int, ...], middle: int) 
 
 
 def test_a_light_foot_is_the_third_scale() -> None:
-    """Who can not leave the wall is measured by the longest hold with a light foot, which meets no gate."""
+    """Who cannot leave the wall is measured by the longest hold with a light foot, which meets no gate."""
     v = run("toe-float", made("held", 12.0, mode="light-foot"), made("held", 15.0, mode="light-foot"))
     assert (v.mode, v.figures["light_foot_s"], v.decision) == ("light-foot", 15, "leave-the-wall")
     assert (v.pieces[0].mode, v.pieces[0].measure) == ("light foot", Measure.HOLD)
 
 
-# --- best of a few -----------------------------------------------------------------------------------------------
+# --- best of a few ------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -154,7 +160,9 @@ def test_a_light_foot_is_the_third_scale() -> None:
         ("fold", "pancake", [made("measured", 10), made("measured", 14)], {}, "reached"),
     ],
 )
-def test_the_best_clean_try_is_held_against_the_gate(test: str, subject: str, tries: list[Try], dial: dict[str, float], decision: str) -> None:
+def test_the_best_clean_try_is_held_against_the_gate(
+    test: str, subject: str, tries: list[Try], dial: dict[str, float], decision: str
+) -> None:
     """The gate is the drill's own, at its own setting; fewer is better where the drill says so."""
     v = run(test, *tries, subject=subject, dial=dial)
     assert v.decision == decision
@@ -164,9 +172,17 @@ def test_the_best_clean_try_is_held_against_the_gate(test: str, subject: str, tr
 
 def test_the_weaker_side_counts() -> None:
     """On a measure with sides the worse of the two best is the result; one side alone has none."""
-    tries = [made("measured", v, side=s) for v, s in ((92, Side.RIGHT), (78, Side.LEFT), (90, Side.RIGHT), (81, Side.LEFT))]
+    tries = [
+        made("measured", v, side=s)
+        for v, s in ((92, Side.RIGHT), (78, Side.LEFT), (90, Side.RIGHT), (81, Side.LEFT))
+    ]
     v = run("wrist-bend", *tries, subject="wrist-bend")
-    assert (v.figures["best"], v.figures["best_right"], v.figures["best_left"], v.decision) == (81, 92, 81, "reached")
+    assert (v.figures["best"], v.figures["best_right"], v.figures["best_left"], v.decision) == (
+        81,
+        92,
+        81,
+        "reached",
+    )
     alone = run("wrist-bend", tries[0], subject="wrist-bend")
     assert (alone.figures["best"], alone.decision) == (None, "on-the-way")
 
@@ -177,7 +193,7 @@ def test_confidence_goes_with_the_evidence() -> None:
     assert [p.confidence for p in v.pieces] == [2]
 
 
-# --- ladders -----------------------------------------------------------------------------------------------------
+# --- ladders ------------------------------------------------------------------------------------------------
 
 
 def at(level: float, outcome: str = "clean", mode: str = "pressing", form: Form | None = None) -> Try:
@@ -187,9 +203,21 @@ def at(level: float, outcome: str = "clean", mode: str = "pressing", form: Form 
 def test_both_limits_of_the_push_are_found_and_remembered() -> None:
     """The lowest pressed from and the lowest lowered to, each kept as a limit with its setting."""
     v = run(
-        "push-floor", at(20), at(15), at(10, "missed"), at(12.5), at(12.5, mode="lowering"), at(7.5, mode="lowering"), at(2.5, "missed", "lowering")
+        "push-floor",
+        at(20),
+        at(15),
+        at(10, "missed"),
+        at(12.5),
+        at(12.5, mode="lowering"),
+        at(7.5, mode="lowering"),
+        at(2.5, "missed", "lowering"),
     )
-    assert (v.figures["pressing_limit"], v.figures["pressing_missed"], v.figures["lowering_limit"], v.figures["lowering_missed"]) == (
+    assert (
+        v.figures["pressing_limit"],
+        v.figures["pressing_missed"],
+        v.figures["lowering_limit"],
+        v.figures["lowering_missed"],
+    ) == (
         12.5,
         10,
         7.5,
@@ -197,14 +225,19 @@ def test_both_limits_of_the_push_are_found_and_remembered() -> None:
     )
     assert (v.decision, v.summary) == ("train-here", "pressed from 12.5 cm, lowered to 7.5 cm")
     kept = {(p.drill, p.value, tuple(p.dial.items())) for p in v.pieces if p.mode == "limit"}
-    assert kept == {("partial-wall-hspu", 12.5, (("pad-height", 12.5),)), ("lowering-to-floor", 7.5, (("pad-height", 7.5),))}
+    assert kept == {
+        ("partial-wall-hspu", 12.5, (("pad-height", 12.5),)),
+        ("lowering-to-floor", 7.5, (("pad-height", 7.5),)),
+    }
 
 
 def test_a_loose_pass_is_work_done_and_no_limit() -> None:
     """A height pressed loosely does not count as the limit, yet stays as a loose rep."""
     v = run("push-floor", at(20), at(15, form=Form.LOOSE))
     assert v.figures["pressing_limit"] == 20
-    assert [(p.dial["pad-height"], p.form) for p in of(v, "partial-wall-hspu") if p.measure is Measure.REPS] == [(20, Form.CLEAN), (15, Form.LOOSE)]
+    assert [
+        (p.dial["pad-height"], p.form) for p in of(v, "partial-wall-hspu") if p.measure is Measure.REPS
+    ] == [(20, Form.CLEAN), (15, Form.LOOSE)]
 
 
 def test_the_floor_speaks_for_the_strict_one_and_a_deficit_for_the_deeper() -> None:
@@ -218,20 +251,30 @@ def test_the_floor_speaks_for_the_strict_one_and_a_deficit_for_the_deeper() -> N
 @pytest.mark.parametrize(
     ("test", "subject", "tries", "limit", "decision"),
     [
-        ("feet-in-pike", "", [at(110, mode="feet-in"), at(100, mode="feet-in"), at(90, "missed", "feet-in")], 100, "train-here"),
+        (
+            "feet-in-pike",
+            "",
+            [at(110, mode="feet-in"), at(100, mode="feet-in"), at(90, "missed", "feet-in")],
+            100,
+            "train-here",
+        ),
         ("press-start", "partial-press-wall", [at(40, mode="start"), at(10, mode="start")], 10, "at-the-end"),
         ("press-start", "partial-press-wall", [at(40, "missed", "start")], None, "none-passed"),
         ("stalder-target", "", [at(10, mode="target"), at(30, mode="target")], 30, "at-the-end"),
         ("stalder-target", "", [at(10, mode="target"), at(20, "missed", "target")], 10, "train-here"),
     ],
 )
-def test_harder_has_a_sign(test: str, subject: str, tries: list[Try], limit: float | None, decision: str) -> None:
-    """Nearer, lower and farther are each harder in their place, and the gate's own setting ends the ladder."""
+def test_harder_has_a_sign(
+    test: str, subject: str, tries: list[Try], limit: float | None, decision: str
+) -> None:
+    """Nearer, lower and farther are each harder in their place, and the gate's own setting ends the
+    ladder.
+    """
     v = run(test, *tries, subject=subject)
     assert (v.figures["limit"], v.decision) == (limit, decision)
 
 
-# --- what may be written down ------------------------------------------------------------------------------------
+# --- what may be written down -------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -252,7 +295,7 @@ def test_harder_has_a_sign(test: str, subject: str, tries: list[Try], limit: flo
         ("simple-hold", Try(number=0, outcome="held", value=1), "counted from 1"),
     ],
 )
-def test_what_can_not_be_is_refused_in_words(test: str, tried: Try, said: str) -> None:
+def test_what_cannot_be_is_refused_in_words(test: str, tried: Try, said: str) -> None:
     """A figure that is missing, impossible or in the wrong place is a sentence."""
     assert said in (try_problem(SYLLABUS.tests[test], tried) or "")
 
@@ -269,9 +312,14 @@ some_floats = st.lists(
 
 @given(some_floats)
 def test_modes_never_mix(tries: list[Try]) -> None:
-    """Whatever is measured, each figure comes only from tries of its own mode, and evidence is of the last mode alone."""
+    """Whatever is measured, each figure comes only from tries of its own mode, and evidence is of the last
+    mode alone.
+    """
     v = run("heel-float", *tries)
-    by = {m: [t.value for t in tries if t.mode == m and t.value is not None] for m in ("seconds", "touches", "light-foot")}
+    by = {
+        m: [t.value for t in tries if t.mode == m and t.value is not None]
+        for m in ("seconds", "touches", "light-foot")
+    }
     assert (v.figures["mean_s"] is None) == (not by["seconds"])
     assert v.figures["best_s"] is None or v.figures["best_s"] == min(10, max(by["seconds"]))
     assert (v.figures["touches"] is None) == (not by["touches"])

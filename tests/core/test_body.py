@@ -94,7 +94,9 @@ def test_an_arm_that_does_not_hold_its_hand_is_refused() -> None:
         ("press", {"fold": 60, "straddle": 0, "surface_height": 0}, "shoulder_moment_nm", 123, 0.5),
     ],
 )
-def test_the_check_values_for_a_body_of_170_cm_and_65_kg(model: str, settings: dict[str, float], figure: str, value: float, within: float) -> None:
+def test_the_check_values_for_a_body_of_170_cm_and_65_kg(
+    model: str, settings: dict[str, float], figure: str, value: float, within: float
+) -> None:
     """Worked out apart from this code, by hand, from the same table."""
     assert figures(model, H170, **settings)[figure] == pytest.approx(value, abs=within)
 
@@ -102,8 +104,12 @@ def test_the_check_values_for_a_body_of_170_cm_and_65_kg(model: str, settings: d
 @pytest.mark.parametrize(("surface", "least"), [(10, 14), (20, 24), (30, 32), (40, 39)])
 def test_a_higher_surface_helps_only_down_to_a_fold(surface: float, least: float) -> None:
     """Below it the feet hang free of the surface, and the answer says how high it may be."""
-    assert "too high for this fold" in because("press", H170, fold=least - 1, straddle=0, surface_height=surface)
-    assert figures("press", H170, fold=least + 1, straddle=0, surface_height=surface)["shoulder_moment_nm"] > 0
+    assert "too high for this fold" in because(
+        "press", H170, fold=least - 1, straddle=0, surface_height=surface
+    )
+    assert (
+        figures("press", H170, fold=least + 1, straddle=0, surface_height=surface)["shoulder_moment_nm"] > 0
+    )
 
 
 def test_out_of_reach_says_how_far_it_goes() -> None:
@@ -111,9 +117,14 @@ def test_out_of_reach_says_how_far_it_goes() -> None:
     reason = because("pike-top", H170, hands_to_feet=250, surface_height=0)
     assert reason == "out of reach: feet at most 188 cm from the hands"
     assert figures("pike-top", H170, hands_to_feet=188, surface_height=0)["share"] > 0
-    assert because("pike-bottom", H170, hands_to_feet=139, surface_height=0) == "out of reach: feet at most 138 cm from the hands"
+    assert (
+        because("pike-bottom", H170, hands_to_feet=139, surface_height=0)
+        == "out of reach: feet at most 138 cm from the hands"
+    )
     assert because("push-travel", H170, pad_height=26) == "no range left: a pad lower than 25.5 cm"
-    assert because("wall-back", H170, hands_to_wall=0).startswith("too near: the weight hangs away from the wall; hands at least 6.2 cm")
+    assert because("wall-back", H170, hands_to_wall=0).startswith(
+        "too near: the weight hangs away from the wall; hands at least 6.2 cm"
+    )
     assert because("wall-back", H170, hands_to_wall=200).startswith("out of reach: hands at most 189 cm")
     assert "at least 8 cm" in because("hips-over-hands", H170, surface_height=5)
     assert "tip off its hands" in because("ball-lean", H170, ball_to_toes=120)
@@ -139,9 +150,19 @@ LIMITS: Mapping[str, tuple[float, float]] = {
 
 @pytest.mark.parametrize("model", MODELS)
 @given(stature=statures, mass=masses, data=st.data())
-def test_every_answer_is_a_number_or_a_reason(model: str, stature: float, mass: float, data: st.DataObject) -> None:
-    """Whatever the body and the setting: finite figures and joints, or a sentence. Never a number that is not one."""
-    own = data.draw(st.dictionaries(st.sampled_from(["trunk", "leg", "hand", "shoulder-to-crown", "foot"]), st.floats(5, 120), max_size=3))
+def test_every_answer_is_a_number_or_a_reason(
+    model: str, stature: float, mass: float, data: st.DataObject
+) -> None:
+    """Whatever the body and the setting: finite figures and joints, or a sentence. Never a number that is not
+    one.
+    """
+    own = data.draw(
+        st.dictionaries(
+            st.sampled_from(["trunk", "leg", "hand", "shoulder-to-crown", "foot"]),
+            st.floats(5, 120),
+            max_size=3,
+        )
+    )
     try:
         made = make_body(stature_cm=stature, mass_kg=mass, own_cm=own)
     except UnlikelyBody:
@@ -161,7 +182,10 @@ def test_every_answer_is_a_number_or_a_reason(model: str, stature: float, mass: 
 def test_nearer_feet_put_more_on_the_hands(stature: float, near: float, step: float, surface: float) -> None:
     """At the lowest point, as far as the feet come down at all."""
     made = make_body(stature_cm=stature, mass_kg=65)
-    at = [solve_one("pike-bottom", made, {"hands-to-feet": d * stature, "surface-height": surface * stature}) for d in (near, near + step)]
+    at = [
+        solve_one("pike-bottom", made, {"hands-to-feet": d * stature, "surface-height": surface * stature})
+        for d in (near, near + step)
+    ]
     assume(all(isinstance(a, Answer) for a in at))
     first, second = (a.figures["share"] for a in at if isinstance(a, Answer))
     assert first > second
@@ -171,8 +195,8 @@ def test_nearer_feet_put_more_on_the_hands(stature: float, near: float, step: fl
 def test_a_deeper_fold_takes_less_strength(stature: float, fold: float, step: float) -> None:
     """With the legs together, until the feet are off the floor by themselves; from there on it stays so.
 
-    It holds but for the last degrees before the feet leave the floor (2.5 with the legs together, more in a straddle), where the
-    arms lean to bring the toes down at all: docs/published-figures.md.
+    It holds but for the last degrees before the feet leave the floor (2.5 with the legs together, more in a
+    straddle), where the arms lean to bring the toes down at all: docs/published-figures.md.
     """
     made = make_body(stature_cm=stature, mass_kg=65)
     deep = solve_one("press", made, {"fold": fold, "straddle": 0, "surface-height": 0})
@@ -184,10 +208,15 @@ def test_a_deeper_fold_takes_less_strength(stature: float, fold: float, step: fl
 
 
 @given(
-    factor=st.floats(0.6, 1.3), model=st.sampled_from(["pike-top", "pike-bottom", "knees-on-bench", "right-angle", "push-up", "wall-back", "press"])
+    factor=st.floats(0.6, 1.3),
+    model=st.sampled_from(
+        ["pike-top", "pike-bottom", "knees-on-bench", "right-angle", "push-up", "wall-back", "press"]
+    ),
 )
 def test_scaling_stature_scales_lengths_and_leaves_shares(factor: float, model: str) -> None:
-    """A body so much taller, against a room so much larger, stands at the same angles with the same shares."""
+    """A body so much taller, against a room so much larger, stands at the same angles with the same
+    shares.
+    """
     larger = make_body(stature_cm=170 * factor, mass_kg=65)
     settings = {
         "hands-to-feet": 90.0,
@@ -214,18 +243,30 @@ def test_scaling_stature_scales_lengths_and_leaves_shares(factor: float, model: 
 
 @given(mass=masses)
 def test_mass_changes_forces_and_no_share(mass: float) -> None:
-    """Shares, angles and lengths are the same for a light and a heavy body; moments and forces grow with the mass."""
+    """Shares, angles and lengths are the same for a light and a heavy body; moments and forces grow with the
+    mass.
+    """
     heavy = make_body(stature_cm=170, mass_kg=mass)
-    a, b = figures("pike-bottom", H170, hands_to_feet=90, surface_height=0), figures("pike-bottom", heavy, hands_to_feet=90, surface_height=0)
+    a, b = (
+        figures("pike-bottom", H170, hands_to_feet=90, surface_height=0),
+        figures("pike-bottom", heavy, hands_to_feet=90, surface_height=0),
+    )
     assert b["share"] == pytest.approx(a["share"], rel=1e-9)
     assert b["shoulder_moment_nm"] == pytest.approx(a["shoulder_moment_nm"] * mass / 65, rel=1e-9)
     assert handstand(heavy).rate == pytest.approx(handstand(H170).rate, rel=1e-9)
 
 
-@pytest.mark.parametrize("model", ["pike-bottom", "press", "push-travel", "wall-chest", "ball-lean", "hips-over-hands"])
+@pytest.mark.parametrize(
+    "model", ["pike-bottom", "press", "push-travel", "wall-chest", "ball-lean", "hips-over-hands"]
+)
 def test_many_settings_at_once_are_the_same_as_one_by_one(model: str) -> None:
     """The vectorised answer is the scalar one, setting by setting, and infeasible at the same places."""
-    knob = {"pike-bottom": "hands-to-feet", "press": "surface-height", "push-travel": "pad-height", "wall-chest": "hands-to-wall"}
+    knob = {
+        "pike-bottom": "hands-to-feet",
+        "press": "surface-height",
+        "push-travel": "pad-height",
+        "wall-chest": "hands-to-wall",
+    }
     name = knob.get(model, "ball-to-toes" if model == "ball-lean" else "surface-height")
     others = {"hands-to-feet": 90.0, "surface-height": 0.0, "fold": 40.0, "straddle": 10.0}
     at = np.linspace(-20, 160, 37) if name == "pad-height" else np.linspace(0, 160, 37)
@@ -235,11 +276,15 @@ def test_many_settings_at_once_are_the_same_as_one_by_one(model: str) -> None:
         assert isinstance(one, Answer) == bool(many.feasible[n])
         if isinstance(one, Answer):
             for figure, array in many.figures.items():
-                assert one.figures[figure] == pytest.approx(float(np.broadcast_to(array, at.shape)[n]), abs=1e-9)
+                assert one.figures[figure] == pytest.approx(
+                    float(np.broadcast_to(array, at.shape)[n]), abs=1e-9
+                )
 
 
 def test_the_stalders_fold_puts_the_toes_on_its_target() -> None:
-    """The fold that is found leaves the toes where the target lies, and the weight over the middle of the hand."""
+    """The fold that is found leaves the toes where the target lies, and the weight over the middle of the
+    hand.
+    """
     for target in (10.0, 30.0, 60.0):
         found = solve_one("press-to-target", H170, {"target-distance": target, "straddle": 45})
         assert isinstance(found, Answer)
@@ -248,17 +293,24 @@ def test_the_stalders_fold_puts_the_toes_on_its_target() -> None:
 
 
 @given(stature=statures, lean=st.floats(-0.2, 0.3), rate=st.floats(-1, 1))
-def test_what_can_be_saved_leaning_still_can_not_be_saved_falling_faster(stature: float, lean: float, rate: float) -> None:
+def test_what_can_be_saved_leaning_still_cannot_be_saved_falling_faster(
+    stature: float, lean: float, rate: float
+) -> None:
     """More speed toward a side never turns lost on that side into saved."""
     made = make_body(stature_cm=stature, mass_kg=60)
-    slow, fast = judge_save(made, lean=lean, lean_rate=rate), judge_save(made, lean=lean, lean_rate=rate + 0.1)
+    slow, fast = (
+        judge_save(made, lean=lean, lean_rate=rate),
+        judge_save(made, lean=lean, lean_rate=rate + 0.1),
+    )
     assert fast.at > slow.at
     if slow.side == "over":
         assert fast.side == "over"
 
 
 def test_saving_at_the_limits() -> None:
-    """Standing still the limits are the finger pads and the heel of the hand; the advice names the fingers."""
+    """Standing still the limits are the finger pads and the heel of the hand; the advice names the
+    fingers.
+    """
     stands = handstand(H170)
     assert judge_save(H170, lean=stands.over - 1e-6, lean_rate=0).saveable
     assert judge_save(H170, lean=stands.over + 1e-6, lean_rate=0).side == "over"
@@ -269,12 +321,19 @@ def test_saving_at_the_limits() -> None:
 
 @given(stature=statures)
 def test_at_the_float_limit_the_weight_stands_over_the_edge_of_the_hand(stature: float) -> None:
-    """Back to the wall over the finger pads, chest to the wall over the heel of the hand; there the wall carries what it must."""
+    """Back to the wall over the finger pads, chest to the wall over the heel of the hand; there the wall
+    carries what it must.
+    """
     made = make_body(stature_cm=stature, mass_kg=60)
-    for model, facing, edge in (("wall-back", "back", made.part("finger-pads")), ("wall-chest", "chest", -made.part("hand-heel"))):
+    for model, facing, edge in (
+        ("wall-back", "back", made.part("finger-pads")),
+        ("wall-chest", "chest", -made.part("hand-heel")),
+    ):
         distance = float_limit(made, facing="back" if facing == "back" else "chest")
         found = solve_one(model, made, {"hands-to-wall": distance * 100})
         assert isinstance(found, Answer)
         assert found.centre[0] == pytest.approx(edge, abs=1e-9)
-        again = hands_to_wall_at(made, facing="back" if facing == "back" else "chest", lean=np.radians(found.figures["lean_deg"]))
+        again = hands_to_wall_at(
+            made, facing="back" if facing == "back" else "chest", lean=np.radians(found.figures["lean_deg"])
+        )
         assert float(again) == pytest.approx(distance, abs=1e-9)

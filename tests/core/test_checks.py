@@ -1,4 +1,6 @@
-"""A syllabus that is unsound is refused with the line of every fault; graphs are checked against a graph library."""
+"""A syllabus that is unsound is refused with the line of every fault; graphs are checked against a graph
+library.
+"""
 
 from collections.abc import Callable
 from itertools import pairwise
@@ -42,14 +44,34 @@ def with_line(drill: str, change: Callable[[str], str]) -> str:
         ("shoulder-rocks", "value: 15", "unit: s, value: 15", "measured in reps, not in s"),
         ("shoulder-rocks", "unit: reps", "unit: s", "its dose is in s"),
         ("shoulder-rocks", "about:", "abuot:", "unknown key abuot"),
-        ("shoulder-rocks", "kit:", "faults: [sleepiness]\n      kit:", "sleepiness stands nowhere under faults"),
-        ("shoulder-rocks", "drill: shoulder-rocks", "drill: Shoulder Rocks", "small letters, digits and hyphens"),
+        (
+            "shoulder-rocks",
+            "kit:",
+            "faults: [sleepiness]\n      kit:",
+            "sleepiness stands nowhere under faults",
+        ),
+        (
+            "shoulder-rocks",
+            "drill: shoulder-rocks",
+            "drill: Shoulder Rocks",
+            "small letters, digits and hyphens",
+        ),
         ("overhead-reach", "start: 50.0", "start: 5", "needs a start above it"),
-        ("free-kick-up", "of: 10", "of: 6", "can not be reached"),
-        ("bent-knee-hollow", "any_of: [tuck-hollow-hold]", "any_of: [tuck-hollow]", "needs tuck-hollow, which is no drill here"),
+        ("free-kick-up", "of: 10", "of: 6", "cannot be reached"),
+        (
+            "bent-knee-hollow",
+            "any_of: [tuck-hollow-hold]",
+            "any_of: [tuck-hollow]",
+            "needs tuck-hollow, which is no drill here",
+        ),
         ("chest-to-wall-hold", "dial: hands-to-wall", "dial: pad-height", "is not its dial"),
         ("chest-to-wall-hold", "at_most: 15.0", "at_least: 15.0", "shuts out the hard side"),
-        ("wall-braced-lean", "value: 30.0", "value: 30.0, at: {dial: body-to-floor-angle, origin: ours, at_most: 45}", "set in deg"),
+        (
+            "wall-braced-lean",
+            "value: 30.0",
+            "value: 30.0, at: {dial: body-to-floor-angle, origin: ours, at_most: 45}",
+            "set in deg",
+        ),
         ("low-surface-hold", "gate:", "needs: [{any_of: [wall-walk]}]\n      gate:", "wait for one another"),
         ("chest-to-wall-90", "value: 90.0", "value: 50.0", "asks less at the same setting: 50 s after 60 s"),
         ("chest-to-wall-60", "at_most: 15.0", "at_most: 40.0", "its setting is easier"),
@@ -104,16 +126,20 @@ def test_junk_is_refused_with_a_reason(text: str, said: str) -> None:
 
 
 @settings(max_examples=60)
-@given(st.integers(0, len(TEXT) - 1), st.sampled_from(["\n", ":", "x", "[", "}", "-", "9", "'", "#", "\t", "é"]))
+@given(
+    st.integers(0, len(TEXT) - 1), st.sampled_from(["\n", ":", "x", "[", "}", "-", "9", "'", "#", "\t", "é"])
+)
 def test_a_slip_anywhere_is_answered(at: int, slip: str) -> None:
-    """Any one character put anywhere leaves either a sound syllabus or problems with lines inside the text."""
+    """Any one character put anywhere leaves either a sound syllabus or problems with lines inside the
+    text.
+    """
     text = TEXT[:at] + slip + TEXT[at:]
     read = read_text(text)
     assert (read.syllabus is None) == bool(read.problems)
     assert all(1 <= p.line <= text.count("\n") + 2 for p in read.problems)
 
 
-# --- against a general-purpose graph library ---------------------------------------------------------------------
+# --- against a general-purpose graph library ----------------------------------------------------------------
 
 
 def as_digraph() -> "nx.DiGraph[str]":
@@ -135,7 +161,9 @@ def test_what_a_goal_leads_through_is_what_networkx_reaches() -> None:
 @settings(max_examples=40)
 @given(st.sampled_from(sorted(OURS.drills)), st.sampled_from(sorted(OURS.drills)))
 def test_a_cycle_is_found_exactly_where_networkx_finds_one(waits: str, wanted: str) -> None:
-    """One more wait between any two drills makes a cycle for the checks if and only if it does for the library."""
+    """One more wait between any two drills makes a cycle for the checks if and only if it does for the
+    library.
+    """
     made = as_digraph()
     if (waits, wanted) in made.edges:
         return
@@ -147,7 +175,9 @@ def test_a_cycle_is_found_exactly_where_networkx_finds_one(waits: str, wanted: s
         return own.replace("\n      gate:", f"\n      needs:\n      - any_of: [{wanted}]\n      gate:", 1)
 
     # cycles that only a school makes are found too, and are not in this graph
-    said = [p.what for p in read_text(with_line(waits, one_more)).problems if "wait for one another" in p.what]
+    said = [
+        p.what for p in read_text(with_line(waits, one_more)).problems if "wait for one another" in p.what
+    ]
     found = [what for what in said if not what.startswith("With the school")]
     assert bool(found) is not nx.is_directed_acyclic_graph(made)
     if found:

@@ -8,7 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_benchmarks import at, made, run, seconds, touches
-from wise_perch.core.bench.compare import bootstrap_difference, compare_runs, fisher_p, newcombe, permutation_p, probability_greater
+from wise_perch.core.bench.compare import (
+    bootstrap_difference,
+    compare_runs,
+    fisher_p,
+    newcombe,
+    permutation_p,
+    probability_greater,
+)
 from wise_perch.core.trade.evidence import Try
 
 
@@ -31,7 +38,10 @@ def test_a_great_change_is_real_and_a_small_one_noise() -> None:
 
 def test_seconds_are_compared_by_rearranging() -> None:
     """Ten long holds against ten short ones is real; the same holds again are not."""
-    first, second = run("free-tries", *free(*[2.0 + n / 10 for n in range(10)])), run("free-tries", *free(*[6.0 + n / 10 for n in range(10)]))
+    first, second = (
+        run("free-tries", *free(*[2.0 + n / 10 for n in range(10)])),
+        run("free-tries", *free(*[6.0 + n / 10 for n in range(10)])),
+    )
     found = {c.title: c for c in compare_runs(first, second).changes}["seconds of held tries"]
     assert found.call == "real"
     assert found.p is not None
@@ -43,7 +53,9 @@ def test_seconds_are_compared_by_rearranging() -> None:
 
 def test_two_tries_each_are_too_few() -> None:
     """With two tries on each side even the most extreme arrangement is common, and that is said."""
-    first, second = (run("simple-hold", made("held", v), made("held", v + 1), subject="hollow-hold") for v in (10.0, 50.0))
+    first, second = (
+        run("simple-hold", made("held", v), made("held", v + 1), subject="hollow-hold") for v in (10.0, 50.0)
+    )
     (found,) = compare_runs(first, second).changes
     assert found.call == "too few"
     assert "too few tries" in found.sentence
@@ -58,16 +70,21 @@ def test_two_scales_never_compare() -> None:
 
 def test_fewer_touches_are_better() -> None:
     """The direction of better is the measure's own."""
-    (found,) = compare_runs(run("heel-float", *touches(6, 6, 6)), run("heel-float", *touches(2, 2, 2))).changes
+    (found,) = compare_runs(
+        run("heel-float", *touches(6, 6, 6)), run("heel-float", *touches(2, 2, 2))
+    ).changes
     assert "4.0 touches better" in found.sentence
 
 
 @pytest.mark.parametrize(
-    ("first", "second", "call", "said"), [(15, 12.5, "noise", "2.5 cm harder"), (20, 5, "real", "15 cm harder"), (5, 20, "real", "15 cm easier")]
+    ("first", "second", "call", "said"),
+    [(15, 12.5, "noise", "2.5 cm harder"), (20, 5, "real", "15 cm harder"), (5, 20, "real", "15 cm easier")],
 )
 def test_limits_move_by_more_than_a_step_or_not(first: float, second: float, call: str, said: str) -> None:
     """One reading each: within a step a day gives and takes, beyond it something has changed."""
-    found = {c.title: c for c in compare_runs(run("push-floor", at(first)), run("push-floor", at(second))).changes}["Pressed from"]
+    found = {
+        c.title: c for c in compare_runs(run("push-floor", at(first)), run("push-floor", at(second))).changes
+    }["Pressed from"]
     assert found.call == call
     assert said in found.sentence
 
@@ -96,9 +113,13 @@ def test_the_permutation_p_is_that_of_every_arrangement(a: list[float], b: list[
 
 @given(st.integers(1, 12), st.integers(1, 12), st.data())
 def test_chances_and_intervals_are_sound(n1: int, n2: int, data: st.DataObject) -> None:
-    """The chance of higher and that of lower add up to one; the interval holds the difference and turns round with the runs."""
+    """The chance of higher and that of lower add up to one; the interval holds the difference and turns round
+    with the runs.
+    """
     k1, k2 = data.draw(st.integers(0, n1)), data.draw(st.integers(0, n2))
-    assert probability_greater(k1, n1, k2, n2) + probability_greater(k2, n2, k1, n1) == pytest.approx(1, abs=1e-9)
+    assert probability_greater(k1, n1, k2, n2) + probability_greater(k2, n2, k1, n1) == pytest.approx(
+        1, abs=1e-9
+    )
     low, high = newcombe(k1, n1, k2, n2)
     assert low <= k2 / n2 - k1 / n1 <= high
     assert newcombe(k2, n2, k1, n1) == pytest.approx((-high, -low))
@@ -106,7 +127,9 @@ def test_chances_and_intervals_are_sound(n1: int, n2: int, data: st.DataObject) 
 
 
 def test_many_values_are_drawn_always_alike() -> None:
-    """Where there are too many arrangements they are drawn, the same every time, and so are the resamples of the interval."""
+    """Where there are too many arrangements they are drawn, the same every time, and so are the resamples of
+    the interval.
+    """
     a, b = [math.sin(n) + 3 for n in range(20)], [math.cos(n) + 3.2 for n in range(20)]
     assert permutation_p(a, b) == permutation_p(a, b)
     assert bootstrap_difference(a, b) == bootstrap_difference(a, b)

@@ -18,7 +18,11 @@ def said(found: object) -> str:
 
 def test_a_hold_is_a_share_of_the_best_recent_clean_one() -> None:
     """65 % of the best clean hold; loose and old ones say nothing."""
-    pieces = [done("hollow-hold", 20, ago=3), done("hollow-hold", 26, ago=1, form=Form.LOOSE), done("hollow-hold", 40, ago=70)]
+    pieces = [
+        done("hollow-hold", 20, ago=3),
+        done("hollow-hold", 26, ago=1, form=Form.LOOSE),
+        done("hollow-hold", 40, ago=70),
+    ]
     found = dose("hollow-hold", *pieces)
     assert (found.way, found.each, found.measure) == ("hold", 13, Measure.HOLD)
     assert "65 % of the best clean hold, 20 s on 28 May" in said(found)
@@ -46,7 +50,9 @@ def test_rest_is_at_least_the_work_and_thirty_seconds() -> None:
 
 
 def test_the_first_set_asks_for_a_gate_within_reach_or_to_be_proven() -> None:
-    """At nine tenths of a gate the first set asks for it; a gate met once asks for its second day; far below nobody is asked."""
+    """At nine tenths of a gate the first set asks for it; a gate met once asks for its second day; far below
+    nobody is asked.
+    """
     near = dose("hollow-hold", done("hollow-hold", 28, ago=2))
     assert (near.first, near.each) == (30, 18)
     once = dose("hollow-hold", done("hollow-hold", 31, ago=2))
@@ -56,7 +62,9 @@ def test_the_first_set_asks_for_a_gate_within_reach_or_to_be_proven() -> None:
 
 
 def test_reps_grow_before_the_setting_gets_harder() -> None:
-    """Double progression: one rep more inside the range, and the harder setting once its top is done in every set."""
+    """Double progression: one rep more inside the range, and the harder setting once its top is done in every
+    set.
+    """
     at = 110.0
     sets = [done("pike-push-up", 9, ago=2, cm=at) for _ in range(3)]
     more = dose("pike-push-up", *sets)
@@ -72,17 +80,26 @@ def test_reps_grow_before_the_setting_gets_harder() -> None:
 
 def test_a_set_that_was_not_clean_keeps_the_reps() -> None:
     """One loose set of three holds the count where it was."""
-    sets = [done("push-up", 10, ago=2), done("push-up", 10, ago=2), done("push-up", 9, ago=2, form=Form.LOOSE)]
+    sets = [
+        done("push-up", 10, ago=2),
+        done("push-up", 10, ago=2),
+        done("push-up", 9, ago=2, form=Form.LOOSE),
+    ]
     found = dose("push-up", *sets)
     assert found.each == 10
     assert "not every set was clean" in said(found)
 
 
 def test_a_staircase_goes_up_after_clean_reps_and_down_after_a_miss() -> None:
-    """Two clean reps from a surface lower it a step, a miss raises it a step, neither leaves it; heights are what the kit makes."""
+    """Two clean reps from a surface lower it a step, a miss raises it a step, neither leaves it; heights are
+    what the kit makes.
+    """
     at = 30.0
     pressed = [done("partial-press-wall", 2, ago=3, cm=at)]
-    harder, easier = (dose("partial-press-wall", *p).dial for p in (pressed, [*pressed, done("partial-press-wall", 0, ago=1, cm=at, form=Form.LOST)]))
+    harder, easier = (
+        dose("partial-press-wall", *p).dial
+        for p in (pressed, [*pressed, done("partial-press-wall", 0, ago=1, cm=at, form=Form.LOST)])
+    )
     same = dose("partial-press-wall", done("partial-press-wall", 1, ago=3, cm=at)).dial
     assert harder is not None
     assert easier is not None
@@ -121,7 +138,9 @@ def test_a_setting_chosen_on_levers_counts_until_newer_sets_speak() -> None:
 
 
 def test_minutes_grow_or_the_height_goes_lower_never_both() -> None:
-    """Five clean minutes become six at the same height; eight become five at a lower one; a lost one begins anew, higher."""
+    """Five clean minutes become six at the same height; eight become five at a lower one; a lost one begins
+    again, higher.
+    """
     at = 10.0
 
     def after(n: int, lost: int = 0) -> tuple[int, float]:
@@ -142,7 +161,9 @@ def test_minutes_grow_or_the_height_goes_lower_never_both() -> None:
 
 
 def test_rounds_only_once_five_are_clean_and_the_wall_hold_is_met() -> None:
-    """The strength rounds follow the raised pike when five are clean and the back-to-wall hold is met; before that it is plain sets."""
+    """The strength rounds follow the raised pike when five are clean and the back-to-wall hold is met; before
+    that it is plain sets.
+    """
     pike, wall = done("raised-pike-push-up", 6, ago=3, cm=30), done("back-to-wall-hold", 30, ago=3)
     assert dose("raised-pike-push-up", pike).way == "reps"
     found = dose("raised-pike-push-up", pike, wall)
@@ -153,7 +174,9 @@ def test_rounds_only_once_five_are_clean_and_the_wall_hold_is_met() -> None:
 
 
 def test_a_float_that_is_not_held_yet_counts_touches() -> None:
-    """With touches alone on record the dose is windows of 15 s; with an average it is holds, and neither reads the other."""
+    """With touches alone on record the dose is windows of 15 s; with an average it is holds, and neither
+    reads the other.
+    """
     touches = done("heel-float", 5, measure=Measure.TOUCHES, window_s=15)
     found = dose("heel-float", touches)
     assert (found.way, found.window_s, found.each) == ("touches", 15, 4)
@@ -162,7 +185,9 @@ def test_a_float_that_is_not_held_yet_counts_touches() -> None:
 
 
 def test_a_float_stands_where_the_hands_alone_can_lift_off() -> None:
-    """The distance leaves a margin to the greatest at which fingers alone lift the feet, and toe floats are really close."""
+    """The distance leaves a margin to the greatest at which fingers alone lift the feet, and toe floats are
+    really close.
+    """
     heel, toe = (float_distance(SYLLABUS.drills[n], a_case()) for n in ("heel-float", "toe-float"))
     assert heel is not None
     assert toe is not None
@@ -180,7 +205,9 @@ def test_singles_have_a_cap_and_links_grow() -> None:
 
 
 def test_every_drill_has_a_dose_with_reasons_whatever_was_done() -> None:
-    """For any history every drill gets a dose: sets in order, times above zero, reasons, and no setting off its dial."""
+    """For any history every drill gets a dose: sets in order, times above zero, reasons, and no setting off
+    its dial.
+    """
     for seed in range(6):
         pieces = somebody(Random(seed))
         case = a_case(*pieces)
@@ -198,7 +225,10 @@ def test_every_drill_has_a_dose_with_reasons_whatever_was_done() -> None:
                 lever = SYLLABUS.mechanics.of_drill(name, drill.family)
                 knob = lever.knob(found.dial.dial) if lever else None
                 if knob:
-                    assert knob.least - 1e-9 <= found.dial.setting <= knob.most + 1e-9, (name, found.dial.setting)
+                    assert knob.least - 1e-9 <= found.dial.setting <= knob.most + 1e-9, (
+                        name,
+                        found.dial.setting,
+                    )
 
 
 def test_more_sets_take_longer_by_a_set_and_its_rest() -> None:

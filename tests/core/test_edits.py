@@ -19,18 +19,29 @@ names = st.sampled_from(NAMES)
 
 def new_drill(name: str, like: str) -> Edit:
     made = replace(OURS.drills[like], drill=name, title=f"Like {like}", needs=(), stages=())
-    return Edit(drill=name, insert=made, line=OURS.line_of[like], place=Place(above=like), add_to_goals=("hand-walk",))
+    return Edit(
+        drill=name, insert=made, line=OURS.line_of[like], place=Place(above=like), add_to_goals=("hand-walk",)
+    )
 
 
 edits = st.lists(
     st.one_of(
         st.builds(lambda d, on: Edit(drill=d, retired=on), names, st.booleans()),
         st.builds(
-            lambda d, value: Edit(drill=d, change=Amendment(drill=d, gate=replace(OURS.drills[d].gate, value=value))), names, st.floats(-5, 200)
+            lambda d, value: Edit(
+                drill=d, change=Amendment(drill=d, gate=replace(OURS.drills[d].gate, value=value))
+            ),
+            names,
+            st.floats(-5, 200),
         ),
-        st.builds(lambda d, cue: Edit(drill=d, change=Amendment(drill=d, cues=(cue,))), names, st.text(max_size=30)),
         st.builds(
-            lambda d, n: Edit(drill=d, change=Amendment(drill=d, doses=(DoseRule(sets=Range(least=n, most=n + 1, origin="ours")),))),
+            lambda d, cue: Edit(drill=d, change=Amendment(drill=d, cues=(cue,))), names, st.text(max_size=30)
+        ),
+        st.builds(
+            lambda d, n: Edit(
+                drill=d,
+                change=Amendment(drill=d, doses=(DoseRule(sets=Range(least=n, most=n + 1, origin="ours")),)),
+            ),
             names,
             st.integers(-1, 6),
         ),
@@ -44,7 +55,9 @@ edits = st.lists(
 @settings(max_examples=50)
 @given(edits)
 def test_edits_are_made_or_refused_and_never_lost(made: list[Edit]) -> None:
-    """Refused edits say why; made ones survive writing and reading, sound or with problems that have lines."""
+    """Refused edits say why; made ones survive writing and reading, sound or with problems that have
+    lines.
+    """
     known = set(NAMES)
     for edit in made:
         if edit.insert and edit.drill in known:
@@ -70,15 +83,20 @@ def test_moving_there_and_back_is_no_difference(drill: str, to: str) -> None:
     if len(rung) < 2:
         return
     neighbour = next(d.drill for d in rung if d.drill != drill)
-    moved = with_edits(OURS.content, [Edit(drill=drill, place=Place(above=to)), Edit(drill=drill, place=Place(beside=neighbour))])
+    moved = with_edits(
+        OURS.content,
+        [Edit(drill=drill, place=Place(above=to)), Edit(drill=drill, place=Place(beside=neighbour))],
+    )
     assert {d.drill for d in compare_contents(OURS.content, moved) if d.part not in ("place",)} == set()
     home = next(r for line in moved.lines for r in line.rungs if any(d.drill == drill for d in r))
     assert {d.drill for d in home} == {d.drill for d in rung}
 
 
 def test_an_edit_of_words_changes_words_only() -> None:
-    """Title and description of a drill can be written anew; nothing else moves."""
-    content = with_edits(OURS.content, [Edit(drill="pancake", title="Pancake of the depot", about="As flat as a rail.")])
+    """Title and description of a drill can be written again; nothing else moves."""
+    content = with_edits(
+        OURS.content, [Edit(drill="pancake", title="Pancake of the depot", about="As flat as a rail.")]
+    )
     assert {(d.drill, d.part, d.after) for d in compare_contents(OURS.content, content)} == {
         ("pancake", "title", "Pancake of the depot"),
         ("pancake", "about", "As flat as a rail."),

@@ -6,7 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.scoring.free_tries import FreeTriesContext, FreeTriesScore, gate_evidence, rules_of, score_free_tries
+from wise_perch.core.scoring.free_tries import (
+    FreeTriesContext,
+    FreeTriesScore,
+    gate_evidence,
+    rules_of,
+    score_free_tries,
+)
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Try
 from wise_perch.core.trade.protocol import try_problem
@@ -26,7 +32,14 @@ def tries(*words: object) -> list[Try]:
             made.append(Try(number=number, outcome=WORDS[word]))
         else:
             seconds, fell = word if isinstance(word, tuple) else (word, "over")
-            made.append(Try(number=number, outcome=Outcome.HELD, value=float(seconds), fell=Fell(fell) if fell else None))
+            made.append(
+                Try(
+                    number=number,
+                    outcome=Outcome.HELD,
+                    value=float(seconds),
+                    fell=Fell(fell) if fell else None,
+                )
+            )
     return made
 
 
@@ -45,7 +58,9 @@ def test_counts_and_shares() -> None:
 
 
 def test_a_held_try_below_one_second_only_passed_through() -> None:
-    """Below 1.0 s a held try counts as overshot if it fell over, else as undershot, and adds no fall and no seconds."""
+    """Below 1.0 s a held try counts as overshot if it fell over, else as undershot, and adds no fall and no
+    seconds.
+    """
     s = scored((0.9, "over"), (0.99, "under"), (0.5, "down"), (0.2, None), (1.0, "over"))
     assert (s.held, s.overshot, s.undershot) == (1, 1, 3)
     assert (s.falls_over, s.falls_under, s.mean_hold_s) == (1, 0, 1.0)
@@ -87,7 +102,9 @@ def test_no_tries_at_all() -> None:
     ],
 )
 def test_decision_order(words: list[object], context: FreeTriesContext, decision: str) -> None:
-    """The cause is looked for in order: level, exits, entry, landings, floats on the falling side, then more of the same."""
+    """The cause is looked for in order: level, exits, entry, landings, floats on the falling side, then more
+    of the same.
+    """
     s = scored(*words, context=context)
     assert s.decision == decision
     assert s.level == ("intermediate" if decision == "intermediate" else "beginner")
@@ -112,7 +129,16 @@ def test_what_is_not_known_is_passed_over_and_named() -> None:
 
 @pytest.mark.parametrize(
     ("over", "under", "pattern"),
-    [(3, 0, None), (4, 0, "over"), (4, 2, "over"), (2, 4, "under"), (3, 2, None), (5, 3, None), (6, 3, "over"), (0, 4, "under")],
+    [
+        (3, 0, None),
+        (4, 0, "over"),
+        (4, 2, "over"),
+        (2, 4, "under"),
+        (3, 2, None),
+        (5, 3, None),
+        (6, 3, "over"),
+        (0, 4, "under"),
+    ],
 )
 def test_a_pattern_needs_four_falls_and_two_thirds(over: int, under: int, pattern: str | None) -> None:
     """A fall pattern is named only from four falls on, with two thirds or more going one way."""
@@ -128,17 +154,22 @@ def test_two_tries_with_one_number_are_refused() -> None:
 @pytest.mark.parametrize("seconds", [-1.0, 36000.0, float("nan"), float("inf")])
 def test_impossible_holds_are_refused(seconds: float) -> None:
     """A hold of -1 s or 10 hours is refused when it is written down."""
-    assert (try_problem(TEST, Try(number=1, outcome=Outcome.HELD, value=seconds)) or "").startswith("A hold lasts")
+    assert (try_problem(TEST, Try(number=1, outcome=Outcome.HELD, value=seconds)) or "").startswith(
+        "A hold lasts"
+    )
 
 
 any_try = st.one_of(
-    st.sampled_from(["o", "u"]), st.tuples(st.floats(0, 60).map(lambda s: round(s, 1)), st.sampled_from(["over", "under", "down", None]))
+    st.sampled_from(["o", "u"]),
+    st.tuples(st.floats(0, 60).map(lambda s: round(s, 1)), st.sampled_from(["over", "under", "down", None])),
 )
 
 
 @given(st.lists(any_try, max_size=15), st.booleans())
 def test_any_run_is_consistent(words: list[object], proven: bool) -> None:
-    """Whatever is written down, counts add up, shares lie within 0 to 1, intervals hold their share, and a reason is given."""
+    """Whatever is written down, counts add up, shares lie within 0 to 1, intervals hold their share, and a
+    reason is given.
+    """
     s = scored(*words, context=FreeTriesContext(exits_proven=proven))
     assert s.held + s.overshot + s.undershot == s.n == len(words)
     assert s.reasons
@@ -160,10 +191,19 @@ def test_the_order_of_writing_down_does_not_matter(words: list[object], dice: ob
 
 
 def test_what_a_run_tells_about_drills() -> None:
-    """Reach speaks for the free kick-up, the best clean hold for the free hold, long clean holds for the 10 s gate."""
-    made = [*tries(12, 6, "o", "u"), Try(number=5, outcome=Outcome.HELD, value=20, fell=Fell.OVER, form=Form.LOOSE)]
+    """Reach speaks for the free kick-up, the best clean hold for the free hold, long clean holds for the 10 s
+    gate.
+    """
+    made = [
+        *tries(12, 6, "o", "u"),
+        Try(number=5, outcome=Outcome.HELD, value=20, fell=Fell.OVER, form=Form.LOOSE),
+    ]
     found = {e.drill: e for e in gate_evidence(made, TEST, RunFacts(day=date(2026, 5, 3)))}
     assert (found["free-kick-up"].value, found["free-kick-up"].n) == (4, 5)
     assert found["free-hold-5"].value == 12
-    assert (found["free-hold-10"].value, found["free-hold-10"].n, found["free-hold-10"].measure) == (1, 5, Measure.RATE)
+    assert (found["free-hold-10"].value, found["free-hold-10"].n, found["free-hold-10"].measure) == (
+        1,
+        5,
+        Measure.RATE,
+    )
     assert gate_evidence([], TEST, RunFacts(day=date(2026, 5, 3))) == []

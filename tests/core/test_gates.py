@@ -21,7 +21,9 @@ def gate(measure: Measure = Measure.HOLD, value: float = 30, **more: object) -> 
 
 
 def piece(value: float, **more: object) -> Evidence:
-    return Evidence(**{"drill": "x", "day": DAY, "measure": Measure.HOLD, "form": Form.CLEAN, "value": value, **more})  # type: ignore[arg-type]
+    return Evidence(
+        **{"drill": "x", "day": DAY, "measure": Measure.HOLD, "form": Form.CLEAN, "value": value, **more}
+    )  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -35,9 +37,15 @@ def piece(value: float, **more: object) -> Evidence:
         (gate(Measure.DISTANCE, 500), "5 m"),
         (gate(Measure.DISTANCE, 10, fewer=True, start=60), "10 cm or less"),
         (gate(Measure.TOUCHES, 3, fewer=True, start=8, window_s=15), "3 touches or less in 15 s"),
-        (gate(Measure.LOWERING, 5, at=DialLimit(dial="pad-height", origin="ours", at_most=0)), "5 s on the flat floor"),
+        (
+            gate(Measure.LOWERING, 5, at=DialLimit(dial="pad-height", origin="ours", at_most=0)),
+            "5 s on the flat floor",
+        ),
         (gate(at=DialLimit(dial="hands-to-wall", origin="ours", at_most=15)), "30 s at 15 cm or less"),
-        (gate(Measure.REPS, 2, at=DialLimit(dial="target-distance", origin="ours", at_least=30)), "2 at 30 cm or more"),
+        (
+            gate(Measure.REPS, 2, at=DialLimit(dial="target-distance", origin="ours", at_least=30)),
+            "2 at 30 cm or more",
+        ),
         (gate(at=DialLimit(dial="body-angle", origin="ours", at_most=45, unit="deg")), "30 s at 45° or less"),
         (gate(mode="average of three", value=10), "10 s, average of three"),
         (gate(Measure.REPS, 3, also=(gate(value=20),)), "3, and a 20 s hold"),
@@ -69,7 +77,9 @@ def test_every_measure_has_a_unit_and_can_be_said(measure: Measure) -> None:
         (gate(Measure.ANGLE, 10, fewer=True, start=50), 5, None, 1.125, True),
     ],
 )
-def test_filling_and_reaching_a_gate(made: Gate, value: float, n: int | None, filled: float, reached: bool) -> None:
+def test_filling_and_reaching_a_gate(
+    made: Gate, value: float, n: int | None, filled: float, reached: bool
+) -> None:
     """A share of the gate, and whether it is reached; a rate over too few tries never reaches it."""
     assert fill_of_gate(value, n, made) == pytest.approx(filled)
     assert is_enough(value, n, made) is reached
@@ -103,7 +113,9 @@ def test_an_unrecorded_setting_does_not_count(setting: float | None, holds: bool
 
 def test_a_stage_takes_over_how_its_gate_is_measured() -> None:
     """The same measure keeps mode, setting and n; touches fewer are better, and stand for themselves."""
-    made = gate(mode="average of three", value=10, at=DialLimit(dial="hands-to-wall", origin="ours", at_most=15))
+    made = gate(
+        mode="average of three", value=10, at=DialLimit(dial="hands-to-wall", origin="ours", at_most=15)
+    )
     same = stage_gate(Stage(value=5, origin="practice"), made)
     assert (same.measure, same.mode, same.at, same.value) == (Measure.HOLD, "average of three", made.at, 5)
     touches = stage_gate(Stage(value=4, origin="practice", measure=Measure.TOUCHES, window_s=15), made)
@@ -114,7 +126,12 @@ def test_a_stage_takes_over_how_its_gate_is_measured() -> None:
 
 @pytest.mark.parametrize(
     ("value", "made", "said"),
-    [(9.99, gate(), "9.9 s"), (10.0, gate(), "10 s"), (14.01, gate(Measure.ANGLE, 10, fewer=True, start=50), "14.1°"), (6, gate(Measure.REPS), "6")],
+    [
+        (9.99, gate(), "9.9 s"),
+        (10.0, gate(), "10 s"),
+        (14.01, gate(Measure.ANGLE, 10, fewer=True, start=50), "14.1°"),
+        (6, gate(Measure.REPS), "6"),
+    ],
 )
 def test_a_figure_never_claims_more_than_was_done(value: float, made: Gate, said: str) -> None:
     """Seconds are rounded down; where less is better, up."""
@@ -124,7 +141,10 @@ def test_a_figure_never_claims_more_than_was_done(value: float, made: Gate, said
 def test_days_and_ranges_are_said_shortly() -> None:
     """A day names its year only when it is another one; a range of one figure is one figure."""
     assert (say_day(DAY, DAY), say_day(DAY, date(2027, 1, 1))) == ("3 May", "3 May 2026")
-    assert (Range(least=2, most=4, origin="ours").text, Range(least=3, most=3, origin="ours").text) == ("2–4", "3")
+    assert (Range(least=2, most=4, origin="ours").text, Range(least=3, most=3, origin="ours").text) == (
+        "2–4",
+        "3",
+    )
     assert capitalise("") == ""
 
 
@@ -143,7 +163,9 @@ def test_every_drill_has_what_a_coach_asks_for() -> None:
 
 
 def test_every_figure_in_words_says_where_it_comes_from() -> None:
-    """A description or the words of a dose that hold a figure carry its origin; cautions and cues hold none."""
+    """A description or the words of a dose that hold a figure carry its origin; cautions and cues hold
+    none.
+    """
     for name, d in SYLLABUS.drills.items():
         assert not re.search(r"\d", d.about) or d.said, name
         for dose in SYLLABUS.doses(d):

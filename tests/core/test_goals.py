@@ -42,7 +42,9 @@ def test_the_nine_goals_are_there() -> None:
 
 @pytest.mark.parametrize("goal", GOALS)
 def test_a_newcomer_has_a_path_and_something_to_do_today(goal: str) -> None:
-    """From nothing every goal has a path that begins with open drills, and the rest says what it waits for."""
+    """From nothing every goal has a path that begins with open drills, and the rest says what it waits
+    for.
+    """
     g = toward(goal)
     assert not g.reached
     assert g.work_on
@@ -74,13 +76,19 @@ def test_a_beginner_is_held_back_by_what_holds_up_the_rest() -> None:
 
 
 def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() -> None:
-    """With the ground laid and three of ten at 10 s, balance is named, with the side and what the tries point to."""
+    """With the ground laid and three of ten at 10 s, balance is named, with the side and what the tries point
+    to.
+    """
     ground = ready_for("free-hold-10", "heel-float")
     g = toward("freestanding-hold", *ground, done("heel-float", 6.2), done("free-hold-10", 3))
     assert g.holding == "balance"
     assert [s.drill for s in g.work_on] == ["free-hold-10", "heel-float"]
     tries = [Try(number=n, outcome=Outcome.HELD, value=3.0, fell=Fell.OVER) for n in range(1, 7)]
-    result = judge_tries(SYLLABUS.free_tries, tries, RunFacts(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}))
+    result = judge_tries(
+        SYLLABUS.free_tries,
+        tries,
+        RunFacts(day=TODAY, proven={"free-exit": True}, rates={"soft-wall-landing": (9, 10)}),
+    )
     assert result.decision == "heel-float"
     seen = let_tries_lead(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
     assert seen.headline == "Balance on the over side holds it back."
@@ -102,9 +110,15 @@ def test_pillars_make_up_for_each_other() -> None:
     """A strong tuck planche covers a weak pancake, and the other way round, up to half as much again."""
     bare = ready_for("straddle-press", "pancake", "tuck-planche", "v-ups")
     strong = [done("tuck-planche", 15), done("v-ups", 10)]
-    assert not any(s.drill == "straddle-press" and s.kind == "closed" for s in toward("straddle-press", *bare, *strong).path)
+    assert not any(
+        s.drill == "straddle-press" and s.kind == "closed"
+        for s in toward("straddle-press", *bare, *strong).path
+    )
     weak = [done("tuck-planche", 14), done("v-ups", 10)]
-    assert any(s.drill == "straddle-press" and s.kind == "closed" for s in toward("straddle-press", *bare, *weak).path)
+    assert any(
+        s.drill == "straddle-press" and s.kind == "closed"
+        for s in toward("straddle-press", *bare, *weak).path
+    )
     # no amount of one of them replaces the two others
     assert any(s.kind == "closed" for s in toward("straddle-press", *bare, done("tuck-planche", 60)).path)
 
@@ -118,33 +132,48 @@ def test_unproven_exits_hold_an_open_floor_goal_back() -> None:
 
 
 def test_little_confidence_is_named_as_what_holds_back() -> None:
-    """Where the next drill was done with confidence 2 of 5, confidence holds it back, and the dial steps out."""
+    """Where the next drill was done with confidence 2 of 5, confidence holds it back, and the dial
+    steps out.
+    """
     ground = ready_for("chest-to-wall-hold")
     g = toward("freestanding-hold", *ground, done("chest-to-wall-hold", 12, cm=15, confidence=2))
     assert g.holding == "confidence"
-    assert "Chest-to-wall hold: confidence 2 of 5; one rung back, lower or farther out, until it is calm." in g.because
+    assert (
+        "Chest-to-wall hold: confidence 2 of 5; one rung back, lower or farther out, until it is calm."
+        in g.because
+    )
 
 
 def test_a_support_never_looked_at_holds_nothing_back() -> None:
     """A mobility drill without evidence may be well; with a poor reading it counts."""
     ground = [p for p in ready_for("free-hold-10") if p.drill not in ("overhead-reach",)]
     assert "mobility" not in [p.pillar for p in toward("freestanding-hold", *ground).pillars]
-    assert "mobility" in [p.pillar for p in toward("freestanding-hold", *ground, done("overhead-reach", 40)).pillars]
+    assert "mobility" in [
+        p.pillar for p in toward("freestanding-hold", *ground, done("overhead-reach", 40)).pillars
+    ]
 
 
 def test_stay_the_course() -> None:
-    """The headline stands still though tried, a sub-measure moved: it says so. Without either it keeps quiet."""
+    """The headline stands still though tried, a sub-measure moved: it says so. Without either it keeps
+    quiet.
+    """
     ground = ready_for("free-hold-10")
     stands = [done("free-hold-10", 2, ago=60), done("free-hold-10", 2, ago=3)]
     moves = [done("toe-float", 4, ago=50), done("toe-float", 7.5, ago=5)]
     ground = [p for p in ground if p.drill != "toe-float"]
     g = toward("freestanding-hold", *ground, *stands, *moves)
-    assert g.stay_the_course == (
-        "Free hold, 10 s × 7 has stood at 2 of 10 since 1 Apr, but toe float moved from 4 s to 7.5 s on 26 May. "
-        "Stay the course: changing the programme now is the common loss."
+    assert (
+        g.stay_the_course
+        == "Free hold, 10 s × 7 has stood at 2 of 10 since 1 Apr, but toe float moved from 4 s to 7.5 s on 26"
+        " May. Stay the course: changing the programme now is the common loss."
     )
-    assert toward("freestanding-hold", *ground, stands[0], *moves).stay_the_course is None, "it was not tried of late"
-    assert toward("freestanding-hold", *ground, *stands, done("free-hold-10", 3, ago=1), *moves).stay_the_course is None, "it moved"
+    assert toward("freestanding-hold", *ground, stands[0], *moves).stay_the_course is None, (
+        "it was not tried of late"
+    )
+    assert (
+        toward("freestanding-hold", *ground, *stands, done("free-hold-10", 3, ago=1), *moves).stay_the_course
+        is None
+    ), "it moved"
     still = [p for p in moves if p.day < TODAY - timedelta(days=28)]
     assert toward("freestanding-hold", *ground, *stands, *still).stay_the_course is None, "nothing moved"
 
@@ -152,8 +181,16 @@ def test_stay_the_course() -> None:
 def test_fewer_touches_count_as_moving() -> None:
     """Touches are never charted with seconds, yet fewer of them is a sub-measure that moves."""
     ground = [p for p in ready_for("free-hold-10") if p.drill != "heel-float"]
-    touches = [done("heel-float", n, ago=ago, measure=Measure.TOUCHES, window_s=15) for n, ago in ((6, 50), (4, 5))]
-    g = toward("freestanding-hold", *ground, done("free-hold-10", 2, ago=60), done("free-hold-10", 2, ago=3), *touches)
+    touches = [
+        done("heel-float", n, ago=ago, measure=Measure.TOUCHES, window_s=15) for n, ago in ((6, 50), (4, 5))
+    ]
+    g = toward(
+        "freestanding-hold",
+        *ground,
+        done("free-hold-10", 2, ago=60),
+        done("free-hold-10", 2, ago=3),
+        *touches,
+    )
     assert g.stay_the_course
     assert "heel float moved from 6 touches to 4 touches on 26 May" in g.stay_the_course
 
@@ -161,8 +198,13 @@ def test_fewer_touches_count_as_moving() -> None:
 def test_a_reached_goal_says_when() -> None:
     """Reached, with the day it was last shown; by a waiver, it says so."""
     everything = [*ready_for("free-hold-10"), *passing(SYLLABUS.drills["free-hold-10"], ago=4)]
-    assert toward("freestanding-hold", *everything).reached_sentence == "Freestanding hold, 10 s in 7 of 10, last shown on 27 May."
-    assert toward("freestanding-hold", waived=("free-hold-10",)).reached_sentence.endswith("by the coach's waiver.")
+    assert (
+        toward("freestanding-hold", *everything).reached_sentence
+        == "Freestanding hold, 10 s in 7 of 10, last shown on 27 May."
+    )
+    assert toward("freestanding-hold", waived=("free-hold-10",)).reached_sentence.endswith(
+        "by the coach's waiver."
+    )
 
 
 def test_why_not_says_in_a_sentence_what_opens_a_drill() -> None:
@@ -170,10 +212,14 @@ def test_why_not_says_in_a_sentence_what_opens_a_drill() -> None:
     wall = wall_of()
     stands = standing_of(wall)
     assert why_not(stands.drill("low-surface-hold"), wall) == ""
-    assert why_not(stands.drill("slack-to-tall"), wall) == (
-        "Slack-to-tall waves opens with chest-to-wall hold (30 s at 15 cm or less) or back-to-wall hold (30 s), met."
+    assert (
+        why_not(stands.drill("slack-to-tall"), wall)
+        == "Slack-to-tall waves opens with chest-to-wall hold (30 s at 15 cm or less) or back-to-wall hold"
+        " (30 s), met."
     )
-    assert "enough of tuck planche, v-ups, pancake (0 % of the 250 % asked)" in why_not(stands.drill("straddle-press"), wall)
+    assert "enough of tuck planche, v-ups, pancake (0 % of the 250 % asked)" in why_not(
+        stands.drill("straddle-press"), wall
+    )
     for d in stands.every().values():
         assert bool(why_not(d, wall)) is (not d.open)
 
@@ -188,9 +234,12 @@ def test_the_path_takes_the_nearer_of_two_alternatives() -> None:
     assert next(s for s in g.path if s.drill == "slack-to-tall").kind == "work on"
 
 
-def test_a_stale_exit_is_to_be_proven_anew() -> None:
+def test_a_stale_exit_is_to_be_proven_again() -> None:
     """A goal on the open floor asks for exits again once they are stale."""
-    old = [Evidence(**{**{f: getattr(p, f) for f in p.__slots__}, "day": p.day - timedelta(days=90)}) for p in ready_for("free-hold-10")]
+    old = [
+        Evidence(**{**{f: getattr(p, f) for f in p.__slots__}, "day": p.day - timedelta(days=90)})
+        for p in ready_for("free-hold-10")
+    ]
     g = toward("freestanding-hold", *old)
     assert wall_of(*old).gates["free-exit"].state is State.STALE
     assert any(s.drill == "free-exit" and s.kind == "prove" for s in g.path)

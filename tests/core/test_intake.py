@@ -12,7 +12,13 @@ EVERYTHING = tuple(e.experience for e in INTAKE.experiences)
 
 
 def profile(*, yes: tuple[str, ...] = (), cleared: bool = False, experience: tuple[str, ...] = ()) -> Profile:
-    return Profile(stature_cm=170, lengths_cm={}, cautions={**NO, **dict.fromkeys(yes, True)}, cleared=cleared, experience=experience)
+    return Profile(
+        stature_cm=170,
+        lengths_cm={},
+        cautions={**NO, **dict.fromkeys(yes, True)},
+        cleared=cleared,
+        experience=experience,
+    )
 
 
 def names(tests: tuple[FirstTest, ...]) -> list[str]:
@@ -29,13 +35,29 @@ def test_a_caution_waits_for_the_coachs_word(caution: str) -> None:
 def test_the_cautions_of_the_trade_are_asked() -> None:
     """Pressure, eyes, head, neck, shoulder, wrist, pregnancy, reflux, ears, hypermobile shoulders, age."""
     asked = {q.caution for q in INTAKE.cautions}
-    assert asked >= {"blood-pressure", "eyes", "concussion", "neck", "shoulder", "wrist", "pregnancy", "reflux", "ears", "hypermobile", "minor"}
-    assert awaits_clearance(INTAKE, profile(yes=("hypermobile",))) == (), "it limits stretching, not standing on the hands"
+    assert asked >= {
+        "blood-pressure",
+        "eyes",
+        "concussion",
+        "neck",
+        "shoulder",
+        "wrist",
+        "pregnancy",
+        "reflux",
+        "ears",
+        "hypermobile",
+        "minor",
+    }
+    assert awaits_clearance(INTAKE, profile(yes=("hypermobile",))) == (), (
+        "it limits stretching, not standing on the hands"
+    )
     assert awaits_clearance(INTAKE, None) == ()
 
 
 def test_lengths_are_estimated_and_marked_until_measured() -> None:
-    """From stature alone each length is an estimate with its source; a measured one is given back as it is."""
+    """From stature alone each length is an estimate with its source; a measured one is given back as it
+    is.
+    """
     found = {x.length: x for x in lengths_of(INTAKE, stature_cm=170, measured_cm={"arm": 76.5})}
     assert (found["arm"].cm, found["arm"].estimated, found["arm"].source) == (76.5, False, "measured")
     assert (found["trunk"].cm, found["trunk"].estimated) == (49.0, True)
@@ -46,12 +68,14 @@ def test_lengths_are_estimated_and_marked_until_measured() -> None:
 @pytest.mark.parametrize("cm", [0.72, 40, 140])
 def test_an_unlikely_length_is_questioned_and_kept(cm: float) -> None:
     """An arm in metres, or far too short or long, is asked about; it is still what was measured."""
-    (arm, *_) = lengths_of(INTAKE, stature_cm=170, measured_cm={"arm": cm})
+    arm, *_ = lengths_of(INTAKE, stature_cm=170, measured_cm={"arm": cm})
     assert (arm.cm, bool(arm.doubt)) == (cm, True)
 
 
 def test_a_whole_first_assessment_takes_25_to_40_minutes_or_is_split() -> None:
-    """With every experience and no goal everything is tested: more than one day's minutes, so two days are advised."""
+    """With every experience and no goal everything is tested: more than one day's minutes, so two days are
+    advised.
+    """
     plan = first_tests(INTAKE, profile=profile(experience=EVERYTHING), wanted=())
     assert names(plan.one_day.tests) == [t.test for t in INTAKE.tests]
     assert plan.one_day.minutes > 40
@@ -64,7 +88,9 @@ def test_a_whole_first_assessment_takes_25_to_40_minutes_or_is_split() -> None:
 
 
 def test_a_newcomer_is_not_sent_to_the_open_floor() -> None:
-    """Without an exit there are no free tries, without a wall hold no wall test; each is named as left for later."""
+    """Without an exit there are no free tries, without a wall hold no wall test; each is named as left for
+    later.
+    """
     plan = first_tests(INTAKE, profile=profile(), wanted=())
     assert "free-tries" not in names(plan.one_day.tests)
     later = {x.title: x.because for x in plan.later}

@@ -44,14 +44,27 @@ def climbed(name: str, *, of=BODY, kit=(), tested=None, stands=None) -> Settings
     lever = MECHANICS.of_drill(name, wanted.family)
     assert lever
     assert wanted.dial
-    return lay_out_ladder(lever, of, dial=wanted.dial, settings=settings_for(lever, of, {}), kit=kit, tested=tested, stands=stands)
+    return lay_out_ladder(
+        lever,
+        of,
+        dial=wanted.dial,
+        settings=settings_for(lever, of, {}),
+        kit=kit,
+        tested=tested,
+        stands=stands,
+    )
 
 
 def clean(name: str, value: float, at: float, days_ago: int = 5, form: Form = Form.CLEAN) -> Evidence:
     wanted = drill(name)
     assert wanted.dial
     return Evidence(
-        drill=name, day=TODAY - timedelta(days=days_ago), measure=wanted.gate.measure, value=value, form=form, dial={wanted.dial.name: at}
+        drill=name,
+        day=TODAY - timedelta(days=days_ago),
+        measure=wanted.gate.measure,
+        value=value,
+        form=form,
+        dial={wanted.dial.name: at},
     )
 
 
@@ -64,7 +77,9 @@ def test_every_dialled_drill_of_the_syllabus_has_a_lever_with_its_dial() -> None
         knob = lever.knob(wanted.dial.name)
         assert knob, wanted.drill
         assert knob.unit == wanted.dial.unit
-    named = {name for lever in MECHANICS.levers for name in lever.drills} | {name for x in MECHANICS.fixed_loads for name in x.drills}
+    named = {name for lever in MECHANICS.levers for name in lever.drills} | {
+        name for x in MECHANICS.fixed_loads for name in x.drills
+    }
     assert named <= set(SYLLABUS.drills)
     assert set(MECHANICS.test_drills) <= set(SYLLABUS.tests)
 
@@ -84,11 +99,15 @@ def test_every_figure_a_model_gives_on_the_screen_says_what_it_is() -> None:
 
 @given(share=st.floats(0, 1))
 def test_after_a_tested_height_the_next_step_is_never_wider_than_usual(share: float) -> None:
-    """A height tested between two steps stands between them; the coach is not sent past the one that follows."""
+    """A height tested between two steps stands between them; the coach is not sent past the one that
+    follows.
+    """
     usual = climbed("low-surface-hold")
     widest = max(b.setting - a.setting for a, b in itertools.pairwise(usual.steps))
     at = round(usual.steps[0].setting + share * (usual.steps[-1].setting - usual.steps[0].setting))
-    made = climbed("low-surface-hold", tested=ladders.Tested(setting=at, words="30 s clean", day=TODAY, old=False))
+    made = climbed(
+        "low-surface-hold", tested=ladders.Tested(setting=at, words="30 s clean", day=TODAY, old=False)
+    )
     following = next((s for s in made.steps if s.next), None)
     assert any(s.tested and s.setting == at for s in made.steps)
     if following:
@@ -96,19 +115,27 @@ def test_after_a_tested_height_the_next_step_is_never_wider_than_usual(share: fl
 
 
 def test_a_surface_for_feet_is_firm() -> None:
-    """At most two pieces where feet push off, and the step moves to what they make; hands may stand on more."""
+    """At most two pieces where feet push off, and the step moves to what they make; hands may stand on
+    more.
+    """
     made = climbed("raised-pike-push-up", kit=KIT)
     heights = [s.setting for s in made.steps]
     assert {30, 45, 75} & set(heights)
     assert all(len(s.stack.split(" + ")) <= 2 for s in made.steps)
-    pads = [*KIT, KitItem(kind="pad", thickness_cm=2, count=1), KitItem(kind="plate", thickness_cm=1, count=1)]
+    pads = [
+        *KIT,
+        KitItem(kind="pad", thickness_cm=2, count=1),
+        KitItem(kind="plate", thickness_cm=1, count=1),
+    ]
     assert any(s.stack.count("+") >= 2 for s in climbed("partial-wall-hspu", kit=pads).steps)
 
 
 @pytest.mark.parametrize("name", [d.drill for d in DIALLED])
 @pytest.mark.parametrize("stature", [150, 170, 195])
 def test_a_ladder_climbs_from_easy_to_hard_in_like_steps(name: str, stature: float) -> None:
-    """Settings go the dial's harder way, each possible; steps of the currency are alike within the rounding to a notch."""
+    """Settings go the dial's harder way, each possible; steps of the currency are alike within the rounding
+    to a notch.
+    """
     of = make_body(stature_cm=stature, mass_kg=60)
     made = climbed(name, of=of)
     settings, values = [s.setting for s in made.steps], [s.value for s in made.steps]
@@ -152,7 +179,9 @@ def test_without_a_test_the_ladder_begins_where_the_drill_does() -> None:
 
 
 def test_an_old_limit_gives_way_to_a_fresh_one() -> None:
-    """A harder setting of long ago counts after what was done lately, and is called old where it stands alone."""
+    """A harder setting of long ago counts after what was done lately, and is called old where it stands
+    alone.
+    """
     dial = drill("partial-press-wall").dial
     assert dial
     pieces = [clean("partial-press-wall", 2, 5, days_ago=90), clean("partial-press-wall", 2, 20)]
@@ -193,29 +222,67 @@ def test_any_body_gets_a_ladder_or_a_reason(stature: float, mass: float, name: s
 
 
 def test_hand_load_is_share_times_seconds() -> None:
-    """A wall hold of 30 s is 30 body-weight seconds; eight pike push-ups are their share times three seconds each."""
-    wall = hand_load(MECHANICS, share_of(MECHANICS, drill("chest-to-wall-hold"), None, {}), measure=Measure.HOLD, value=30, window_s=None)
+    """A wall hold of 30 s is 30 body-weight seconds; eight pike push-ups are their share times three seconds
+    each.
+    """
+    wall = hand_load(
+        MECHANICS,
+        share_of(MECHANICS, drill("chest-to-wall-hold"), None, {}),
+        measure=Measure.HOLD,
+        value=30,
+        window_s=None,
+    )
     assert wall
     assert (wall.share, wall.seconds) == (1, 30)
     pike = hand_load(
-        MECHANICS, share_of(MECHANICS, drill("pike-push-up"), BODY, {"hands-to-feet": 102}), measure=Measure.REPS, value=8, window_s=None
+        MECHANICS,
+        share_of(MECHANICS, drill("pike-push-up"), BODY, {"hands-to-feet": 102}),
+        measure=Measure.REPS,
+        value=8,
+        window_s=None,
     )
     assert pike
     assert pike.share == pytest.approx(0.7446, abs=1e-4)
     assert pike.seconds == pytest.approx(8 * 3 * pike.share)
     assert "surface as usual" in pike.because
-    touches = hand_load(MECHANICS, share_of(MECHANICS, drill("heel-float"), None, {}), measure=Measure.TOUCHES, value=4, window_s=15)
+    touches = hand_load(
+        MECHANICS,
+        share_of(MECHANICS, drill("heel-float"), None, {}),
+        measure=Measure.TOUCHES,
+        value=4,
+        window_s=15,
+    )
     assert touches
     assert touches.seconds == 15
 
 
 def test_no_hand_load_without_a_model_a_size_or_work() -> None:
-    """A hollow hold carries nothing on the hands that we know of; a pike without a stature, an angle, a setting out of reach: none."""
+    """A hollow hold carries nothing on the hands that we know of; a pike without a stature, an angle, a
+    setting out of reach: none.
+    """
     assert share_of(MECHANICS, drill("hollow-hold"), BODY, {}) is None
     assert share_of(MECHANICS, drill("pike-push-up"), None, {"hands-to-feet": 102}) is None
     assert share_of(MECHANICS, drill("pike-push-up"), BODY, {"hands-to-feet": 190}) is None
-    assert hand_load(MECHANICS, share_of(MECHANICS, drill("chest-to-wall-hold"), BODY, {}), measure=Measure.ANGLE, value=5, window_s=None) is None
-    assert hand_load(MECHANICS, share_of(MECHANICS, drill("chest-to-wall-hold"), BODY, {}), measure=Measure.HOLD, value=0, window_s=None) is None
+    assert (
+        hand_load(
+            MECHANICS,
+            share_of(MECHANICS, drill("chest-to-wall-hold"), BODY, {}),
+            measure=Measure.ANGLE,
+            value=5,
+            window_s=None,
+        )
+        is None
+    )
+    assert (
+        hand_load(
+            MECHANICS,
+            share_of(MECHANICS, drill("chest-to-wall-hold"), BODY, {}),
+            measure=Measure.HOLD,
+            value=0,
+            window_s=None,
+        )
+        is None
+    )
 
 
 # --- jumps
@@ -223,7 +290,13 @@ def test_no_hand_load_without_a_model_a_size_or_work() -> None:
 
 def test_between_raised_pikes_and_the_wall_the_jump_is_shown_for_this_body() -> None:
     """In share, at the settings in use, with settings in between whose shares lie between."""
-    found = find_jumps(SYLLABUS, BODY, set_to=lambda d: {"surface-height": 20.0, "hands-to-feet": 95.0} if d.drill == "raised-pike-push-up" else {})
+    found = find_jumps(
+        SYLLABUS,
+        BODY,
+        set_to=lambda d: (
+            {"surface-height": 20.0, "hands-to-feet": 95.0} if d.drill == "raised-pike-push-up" else {}
+        ),
+    )
     (jump,) = [j for j in found if (j.lower, j.upper) == ("raised-pike-push-up", "partial-wall-hspu")]
     assert jump.upper_share == 1
     assert jump.lower_share < 0.9
@@ -249,7 +322,9 @@ def test_no_jump_where_the_last_setting_comes_near() -> None:
 
 
 def test_the_rep_formulas_agree_with_their_published_form() -> None:
-    """Epley, 1985: w (1 + r / 30). Brzycki, 1993: w 36 / (37 - r). They meet at ten reps. Values from memory."""
+    """Epley, 1985: w (1 + r / 30). Brzycki, 1993: w 36 / (37 - r). They meet at ten reps. Values from
+    memory.
+    """
     assert epley(0.75, 10) == pytest.approx(1.0)
     assert brzycki(0.75, 10) == pytest.approx(1.0)
     assert epley(0.9, 1) == 0.9
@@ -282,7 +357,9 @@ def test_the_wall_push_up_is_near_far_or_there() -> None:
 @given(n=st.integers(1, 11), share=st.floats(0.5, 0.95))
 def test_one_more_rep_never_looks_farther(n: int, share: float) -> None:
     """More reps at the same share, or the same reps at more share, are nearer."""
-    here, more, harder = (wall_push_up([r], MECHANICS) for r in (reps(n, share), reps(n + 1, share), reps(n, share + 0.02)))
+    here, more, harder = (
+        wall_push_up([r], MECHANICS) for r in (reps(n, share), reps(n + 1, share), reps(n, share + 0.02))
+    )
     assert here
     assert more
     assert harder
@@ -291,8 +368,12 @@ def test_one_more_rep_never_looks_farther(n: int, share: float) -> None:
 
 
 def test_the_straddle_press_by_the_surface_it_was_done_from() -> None:
-    """The moment shown against the floor's; a degree of fold, a centimetre of surface and strength are priced."""
-    stiff = straddle_press(BODY, PressTested(surface_cm=20, day=TODAY), MECHANICS, fold_deg=60, straddle_deg=20)
+    """The moment shown against the floor's; a degree of fold, a centimetre of surface and strength are
+    priced.
+    """
+    stiff = straddle_press(
+        BODY, PressTested(surface_cm=20, day=TODAY), MECHANICS, fold_deg=60, straddle_deg=20
+    )
     assert stiff
     assert stiff.reached is False
     assert stiff.low < stiff.high < stiff.needed
@@ -302,7 +383,10 @@ def test_the_straddle_press_by_the_surface_it_was_done_from() -> None:
     assert low
     assert low.low > stiff.low
     assert straddle_press(BODY, None, MECHANICS, fold_deg=45, straddle_deg=30) is None
-    assert straddle_press(BODY, PressTested(surface_cm=60, day=TODAY), MECHANICS, fold_deg=20, straddle_deg=0) is None
+    assert (
+        straddle_press(BODY, PressTested(surface_cm=60, day=TODAY), MECHANICS, fold_deg=20, straddle_deg=0)
+        is None
+    )
 
 
 # --- words
@@ -319,7 +403,9 @@ def test_figures_are_said_with_their_units_and_never_with_a_mass_nobody_entered(
     assert lever
     figures = solve_one("press", BODY, settings_for(lever, BODY, {})).figures  # type: ignore[union-attr]
     assert show_figures(MECHANICS, lever, figures, mass_known=True)[0].figure == "shoulder_moment_nm"
-    assert "shoulder_moment_nm" not in {f.figure for f in show_figures(MECHANICS, lever, figures, mass_known=False)}
+    assert "shoulder_moment_nm" not in {
+        f.figure for f in show_figures(MECHANICS, lever, figures, mass_known=False)
+    }
 
 
 def test_setup_lines_name_distances_or_the_reason() -> None:
@@ -329,7 +415,9 @@ def test_setup_lines_name_distances_or_the_reason() -> None:
     assert "up to 40 cm from the wall" in lines["wall-back"][0]
     pike = MECHANICS.lever("pike-push-up")
     assert pike
-    assert setup_lines(MECHANICS, pike, BODY, {"hands-to-feet": 175}) == ("This setting is out of reach: feet at most 138 cm from the hands.",)
+    assert setup_lines(MECHANICS, pike, BODY, {"hands-to-feet": 175}) == (
+        "This setting is out of reach: feet at most 138 cm from the hands.",
+    )
 
 
 def test_a_rung_a_coach_put_in_between_is_set_up_like_the_drill_it_came_from() -> None:

@@ -18,10 +18,17 @@ def exits(*ago: int) -> list[Evidence]:
 
 
 def asked(
-    *pieces: Evidence, on: date = TODAY, last: date | None = None, pain: Ache | None = None, run: OpenRun | None = None, **more: Any
+    *pieces: Evidence,
+    on: date = TODAY,
+    last: date | None = None,
+    pain: Ache | None = None,
+    run: OpenRun | None = None,
+    **more: Any,
 ) -> list[Matter]:
     tested = {"free-tries": last} if last else {}
-    return find_matters(a_case(*pieces, on=on, tested=tested, aches=[pain] if pain else [], **more), open_run=run)
+    return find_matters(
+        a_case(*pieces, on=on, tested=tested, aches=[pain] if pain else [], **more), open_run=run
+    )
 
 
 def test_somebody_new_gets_a_first_rung() -> None:
@@ -78,7 +85,13 @@ def test_one_pass_from_proven_puts_the_open_floor_first() -> None:
 def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     """Where the rung ahead is closed, the gate that keeps it closed is the work, with what it opens."""
     assert {s.label for s in what_to_work_on(a_case())} == {"Next rung"}
-    entry = [p for rung in SYLLABUS.lines[2].rungs[:-1] for d in rung for ago in (3, 0) for p in passing(d, ago=ago)]
+    entry = [
+        p
+        for rung in SYLLABUS.lines[2].rungs[:-1]
+        for d in rung
+        for ago in (3, 0)
+        for p in passing(d, ago=ago)
+    ]
     found = {s.drill: s for s in what_to_work_on(a_case(*entry, *exits(0)))}
     assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
     assert found["free-exit"].label == "Opens a rung"
@@ -89,8 +102,14 @@ def aimed(*goals: str, pieces: list[Evidence]) -> list[Matter]:
 
 
 def test_goals_choose_what_asks_for_a_decision() -> None:
-    """A gate one pass from proven asks only where it lies on the way to a goal, and the test only where the goal is the open floor."""
-    once = [*exits(5, 0), *passing(SYLLABUS.drills["push-up"]), *passing(SYLLABUS.drills["back-to-wall-hold"])]
+    """A gate one pass from proven asks only where it lies on the way to a goal, and the test only where the
+    goal is the open floor.
+    """
+    once = [
+        *exits(5, 0),
+        *passing(SYLLABUS.drills["push-up"]),
+        *passing(SYLLABUS.drills["back-to-wall-hold"]),
+    ]
     floor, press = aimed("freestanding-hold", pieces=once), aimed("straddle-press", pieces=once)
     assert "back-to-wall-hold" in [m.drill for m in floor if m.kind == "one-pass"]
     assert "push-up" not in [m.drill for m in floor]
@@ -113,7 +132,10 @@ def test_an_open_intake_comes_right_after_pain() -> None:
     assert [m.kind for m in found][-1] == "test"
 
 
-@pytest.mark.parametrize(("level", "said"), [(0, "same family"), (3, "same family"), (4, "licensed clinician"), (10, "licensed clinician")])
+@pytest.mark.parametrize(
+    ("level", "said"),
+    [(0, "same family"), (3, "same family"), (4, "licensed clinician"), (10, "licensed clinician")],
+)
 def test_pain_from_four_on_loads_nothing(level: int, said: str) -> None:
     """Below four the load is eased; from four on there is none, and a clinician is named."""
     assert said in pain_advice(level, SYLLABUS.rules).lower().replace("the same", "same")

@@ -1,4 +1,6 @@
-"""A week: fits its minutes, spares what hurts, has nothing closed, keeps the ramp, explains itself, and changes where asked."""
+"""A week: fits its minutes, spares what hurts, has nothing closed, keeps the ramp, explains itself, and
+changes where asked.
+"""
 
 from datetime import timedelta
 from random import Random
@@ -7,7 +9,18 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.core.planning import SYLLABUS, TODAY, WEEK, advanced, asked_for, done, passing, planned, somebody, wished
+from tests.core.planning import (
+    SYLLABUS,
+    TODAY,
+    WEEK,
+    advanced,
+    asked_for,
+    done,
+    passing,
+    planned,
+    somebody,
+    wished,
+)
 from wise_perch.core.trade.session_lookup import joint_kind, joints_of
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.week.plan import load_most, plan_week
@@ -38,17 +51,25 @@ SLOW = settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow], d
     joint=st.sampled_from(["", "left wrist", "neck", "right shoulder"]),
     level=st.integers(1, 10),
 )
-def test_no_plan_breaks_a_rule(who: tuple[int, list], minutes: list[int], goal: str, joint: str, level: int) -> None:
-    """No plan exceeds its minutes or the ramp, has a closed drill, loads a joint that must not be loaded, or sets heavy days side by side."""
+def test_no_plan_breaks_a_rule(
+    who: tuple[int, list], minutes: list[int], goal: str, joint: str, level: int
+) -> None:
+    """No plan exceeds its minutes or the ramp, has a closed drill, loads a joint that must not be loaded, or
+    sets heavy days side by side.
+    """
     aches = [Ache(joint=joint, level=level, day=TODAY)] if joint else []
     asked = asked_for(*who[1], goals=[goal, "straddle-press", "strict-push"], aches=aches)
     week = planned(asked, wished(*minutes, days=(0, 1, 3, 5)))
     every = asked.case.standing.every()
     for day in week.days:
         assert day.length_s <= day.minutes * 60
-        assert [ORDER.index(b.phase) for b in day.blocks] == sorted(ORDER.index(b.phase) for b in day.blocks), "the order of a session"
+        assert [ORDER.index(b.phase) for b in day.blocks] == sorted(
+            ORDER.index(b.phase) for b in day.blocks
+        ), "the order of a session"
         ends = [b.start_s + b.length_s for b in day.blocks]
-        assert all(b.start_s >= end for b, end in zip(day.blocks[1:], ends, strict=False)), "no two blocks at once"
+        assert all(b.start_s >= end for b, end in zip(day.blocks[1:], ends, strict=False)), (
+            "no two blocks at once"
+        )
     for block in work(week):
         assert every[block.drill].open, block.drill
         assert block.because, block.drill
@@ -72,7 +93,14 @@ def _exits_before_open_floor(week: WeekPlan) -> None:
     exits = set(SYLLABUS.sessions.rehearsal.drills)
     for day in week.days:
         names = [b.drill for b in day.blocks]
-        away = next((n for n, name in enumerate(names) if name in SYLLABUS.drills and SYLLABUS.drills[name].away and name not in exits), None)
+        away = next(
+            (
+                n
+                for n, name in enumerate(names)
+                if name in SYLLABUS.drills and SYLLABUS.drills[name].away and name not in exits
+            ),
+            None,
+        )
         if away is not None:
             assert exits & set(names[:away]), (day.day, names)
 
@@ -100,11 +128,15 @@ def test_what_holds_the_goal_back_gets_the_largest_share() -> None:
     """Somebody held back by balance gets more balance than anything else, and the share says so."""
     week = planned(asked_for(*advanced(), goals=["freestanding-hold"]), wished(55, 55, 55))
     assert week.shares[0].holding
-    assert "holds it back" in " ".join(b.text for block in work(week) if block.pillar == week.shares[0].pillar for b in block.because)
+    assert "holds it back" in " ".join(
+        b.text for block in work(week) if block.pillar == week.shares[0].pillar for b in block.because
+    )
 
 
 def test_every_drill_left_out_says_why() -> None:
-    """What is closed, has no kit, no time or no room in the ramp is named with its reason, and nothing is both in and out."""
+    """What is closed, has no kit, no time or no room in the ramp is named with its reason, and nothing is
+    both in and out.
+    """
     wish = wished(18, place="home", days=(0,), kit={"home": ("wall",)})
     week = planned(asked_for(*advanced(), goals=["freestanding-hold", "strict-push"]), wish)
     left = {x.drill: x.because for x in week.left_out}
@@ -132,19 +164,31 @@ def test_a_pin_stands_a_drop_goes_and_the_rest_is_planned_around_them() -> None:
     assert list_differences(before, before) == ()
 
 
-def test_what_can_not_be_had_is_named_and_never_cut() -> None:
-    """Too much pinned, a closed drill pinned, one without its kit: a refusal with the figures; too few minutes: a question."""
+def test_what_cannot_be_had_is_named_and_never_cut() -> None:
+    """Too much pinned, a closed drill pinned, one without its kit: a refusal with the figures; too few
+    minutes: a question.
+    """
     asked = asked_for(*advanced(), goals=["freestanding-hold"])
     day = WEEK
     much = plan_week(
-        asked, wished(20, days=(0,), pins=[Pin(day=day, drill="forearm-plank", sets=12), Pin(day=day, drill="tuck-hollow-hold", sets=12)])
+        asked,
+        wished(
+            20,
+            days=(0,),
+            pins=[
+                Pin(day=day, drill="forearm-plank", sets=12),
+                Pin(day=day, drill="tuck-hollow-hold", sets=12),
+            ],
+        ),
     )
     assert isinstance(much, Refusal)
     assert "of 20 minutes" in much.questions[0].text
     closed = plan_week(asked, wished(55, days=(0,), pins=[Pin(day=day, drill="stalder-press")]))
     assert isinstance(closed, Refusal)
     assert "Closed until" in closed.questions[0].text
-    kitless = plan_week(asked, wished(55, place="home", days=(0,), pins=[Pin(day=day, drill="hang")], kit={"home": ("wall",)}))
+    kitless = plan_week(
+        asked, wished(55, place="home", days=(0,), pins=[Pin(day=day, drill="hang")], kit={"home": ("wall",)})
+    )
     assert isinstance(kitless, Refusal)
     short = planned(asked, wished(6, days=(0,)))
     assert short.days[0].blocks == ()
@@ -160,7 +204,9 @@ def test_one_block_and_two_pillars_is_a_question() -> None:
     start = next(b.start_s for b in frame.days[0].blocks if b.kind == "work")
     for minutes in range(int((start + min(lengths)) // 60), int((start + min(lengths)) // 60) + 8):
         week = planned(asked, wished(minutes, days=(0,)))
-        if len([b for b in week.days[0].blocks if b.kind == "work"]) == 1 and any("one block" in q.text for q in week.questions):
+        if len([b for b in week.days[0].blocks if b.kind == "work"]) == 1 and any(
+            "one block" in q.text for q in week.questions
+        ):
             question = next(q for q in week.questions if "one block" in q.text)
             assert f"{minutes} minutes on Mon hold preparation and one block" in question.text
             assert question.options
@@ -179,8 +225,12 @@ def test_heavy_push_and_heavy_press_need_two_days() -> None:
     assert _kinds(apart) == kinds
     assert any("Heavy push and heavy press" in q.text for q in two.questions)
     # what was done on Sunday counts for Monday
-    after = asked_for(*pieces, goals=["straddle-press", "strict-push"], heavy=[(WEEK - timedelta(days=1), "press")])
-    assert "press" not in _kinds(planned(after, wished(70, days=(0,)))) or "push" not in _kinds(planned(after, wished(70, days=(0,))))
+    after = asked_for(
+        *pieces, goals=["straddle-press", "strict-push"], heavy=[(WEEK - timedelta(days=1), "press")]
+    )
+    assert "press" not in _kinds(planned(after, wished(70, days=(0,)))) or "push" not in _kinds(
+        planned(after, wished(70, days=(0,)))
+    )
     assert _kinds(planned(after, wished(70, days=(0,)))) <= {"press"}
 
 
@@ -192,13 +242,23 @@ def proven(drill: str) -> list:
 
 def _kinds(week: WeekPlan) -> set[str]:
     heavy = SYLLABUS.sessions.heavy
-    return {kind for kind, names in (("push", heavy.push), ("press", heavy.press)) for b in work(week) if b.drill in names}
+    return {
+        kind
+        for kind, names in (("push", heavy.push), ("press", heavy.press))
+        for b in work(week)
+        if b.drill in names
+    }
 
 
 def test_some_pain_takes_weight_off_the_hands_and_much_takes_the_drill_out() -> None:
-    """Pain of 2 puts something lighter of the same line in place, pain of 5 nothing that loads the joint; both say so."""
+    """Pain of 2 puts something lighter of the same line in place, pain of 5 nothing that loads the joint;
+    both say so.
+    """
     pieces = [*advanced(), done("raised-pike-push-up", 5, ago=2, cm=30)]
-    mild, bad = (asked_for(*pieces, goals=["strict-push"], aches=[Ache(joint="left wrist", level=n, day=TODAY)]) for n in (2, 5))
+    mild, bad = (
+        asked_for(*pieces, goals=["strict-push"], aches=[Ache(joint="left wrist", level=n, day=TODAY)])
+        for n in (2, 5)
+    )
     lighter, gone = planned(mild, wished(55, 55)), planned(bad, wished(55, 55))
     said = " ".join(b.text for block in work(lighter) for b in block.because)
     assert "Left wrist 2 of 10" in said
@@ -217,18 +277,36 @@ def test_before_the_clearance_nothing_upside_down_is_planned() -> None:
 def test_the_kick_up_block_goes_once_the_landings_are_soft() -> None:
     """Until seven of ten landings are soft the kick-up has its block; after that no week has one."""
     below = [p for p in proven("soft-wall-landing") if p.drill != "wall-kick-up"]
-    before = planned(asked_for(*below, *passing(SYLLABUS.drills["wall-kick-up"]), goals=["freestanding-hold"]), wished(60, 60))
+    before = planned(
+        asked_for(*below, *passing(SYLLABUS.drills["wall-kick-up"]), goals=["freestanding-hold"]),
+        wished(60, 60),
+    )
     assert "soft-wall-landing" in drills(before)
-    assert any("block of its own" in b.text for block in work(before) if block.drill == "soft-wall-landing" for b in block.because)
+    assert any(
+        "block of its own" in b.text
+        for block in work(before)
+        if block.drill == "soft-wall-landing"
+        for b in block.because
+    )
     soft = [p for ago in (4, 1) for p in passing(SYLLABUS.drills["soft-wall-landing"], ago=ago)]
     kicked = [p for ago in (4, 1) for p in passing(SYLLABUS.drills["wall-kick-up"], ago=ago)]
-    after = planned(asked_for(*below, *kicked, *soft, *proven("free-kick-up"), goals=["freestanding-hold"]), wished(60, 60))
+    after = planned(
+        asked_for(*below, *kicked, *soft, *proven("free-kick-up"), goals=["freestanding-hold"]),
+        wished(60, 60),
+    )
     assert not drills(after) & {"soft-wall-landing", "wall-kick-up"}
 
 
 def test_a_test_that_is_due_is_in_once_and_fresh() -> None:
     """A due test stands in the week once, before the work of its part of the session."""
-    due = DueTest(test="free-tries", title="Ten free tries", minutes=10, drill="free-hold-10", because="They are due.", singles=10)
+    due = DueTest(
+        test="free-tries",
+        title="Ten free tries",
+        minutes=10,
+        drill="free-hold-10",
+        because="They are due.",
+        singles=10,
+    )
     week = planned(asked_for(*advanced(), goals=["freestanding-hold"], tests=[due]), wished(60, 60))
     tests = [(n, b) for d in week.days for n, b in enumerate(d.blocks) if b.kind == "test"]
     assert len(tests) == 1

@@ -33,7 +33,11 @@ from wise_perch.syllabus import built_in
 
 SYLLABUS = built_in()
 TESTS = SYLLABUS.tests
-KIT = [KitItem(kind="pad", thickness_cm=5, count=3), KitItem(kind="pad", thickness_cm=3, count=2), KitItem(kind="plate", thickness_cm=2.5, count=4)]
+KIT = [
+    KitItem(kind="pad", thickness_cm=5, count=3),
+    KitItem(kind="pad", thickness_cm=3, count=2),
+    KitItem(kind="plate", thickness_cm=2.5, count=4),
+]
 FIFTEEN = [
     "free-tries",
     "wall-landings",
@@ -83,7 +87,12 @@ def test_each_test_is_sound(name: str) -> None:
         (lambda t: replace(t, modes=()), "it needs modes"),
         (lambda t: replace(t, modes=(replace(t.modes[0], then="nowhere"),)), "leads to nowhere"),
         (lambda t: replace(t, modes=(replace(t.modes[0], marks=()),)), "has no outcome"),
-        (lambda t: replace(t, modes=(replace(t.modes[0], marks=(replace(t.modes[0].marks[0], key="z"),)),)), "the key z is taken"),
+        (
+            lambda t: replace(
+                t, modes=(replace(t.modes[0], marks=(replace(t.modes[0].marks[0], key="z"),)),)
+            ),
+            "the key z is taken",
+        ),
         (lambda t: replace(t, rest_usual_s=replace(t.rest_usual_s, value=900)), "its rest goes"),
     ],
 )
@@ -92,14 +101,20 @@ def test_an_unsound_test_is_named(change: Any, said: str) -> None:
     assert any(said in what for what in find_test_faults(change(TESTS["heel-float"])))
 
 
-# --- floats ------------------------------------------------------------------------------------------------------
+# --- floats -------------------------------------------------------------------------------------------------
 
 
 def held(*values: float, mode: str = "seconds", start: int = 1) -> list[Try]:
-    return [Try(number=n, outcome="counted" if mode == "touches" else "held", value=v, mode=mode) for n, v in enumerate(values, start)]
+    return [
+        Try(number=n, outcome="counted" if mode == "touches" else "held", value=v, mode=mode)
+        for n, v in enumerate(values, start)
+    ]
 
 
-@pytest.mark.parametrize(("below", "value", "mode"), [(5, 4.9, "touches"), (5, 5.0, "seconds"), (3, 4.9, "seconds"), (3, 2.9, "touches")])
+@pytest.mark.parametrize(
+    ("below", "value", "mode"),
+    [(5, 4.9, "touches"), (5, 5.0, "seconds"), (3, 4.9, "seconds"), (3, 2.9, "touches")],
+)
 def test_an_early_end_goes_over_to_counting(below: float, value: float, mode: str) -> None:
     """A float that ends before the coach's own figure is measured in touches from there on."""
     now = walk_run(sheet_of(TESTS["heel-float"], early_below=below), held(value))
@@ -113,7 +128,7 @@ def test_a_short_last_try_is_part_of_the_average() -> None:
     assert (now.step, now.over) == (None, "All tries are made.")
 
 
-def test_who_can_not_leave_the_wall_goes_on_with_a_light_foot() -> None:
+def test_who_cannot_leave_the_wall_goes_on_with_a_light_foot() -> None:
     """The coach's own choice moves a run to another way of measuring, from the start or from counting."""
     sheet = sheet_of(TESTS["toe-float"])
     assert sheet.steps[sheet.first].change == "light-foot 1"
@@ -130,7 +145,7 @@ def test_a_try_put_right_later_leaves_the_others_counted() -> None:
     assert (now.step.mode, now.number, now.of) == ("touches", 3, 3)
 
 
-# --- ladders -----------------------------------------------------------------------------------------------------
+# --- ladders ------------------------------------------------------------------------------------------------
 
 
 def climb(sheet: Sheet, passes: Any, *, most: int = 40) -> tuple[list[Try], str]:
@@ -146,8 +161,12 @@ def climb(sheet: Sheet, passes: Any, *, most: int = 40) -> tuple[list[Try], str]
 @pytest.mark.parametrize("limit", [40, 30, 17.5, 10, 2.5, 0, -5, -15])
 def test_the_floor_finder_finds_the_limit(limit: float) -> None:
     """Whatever height somebody can press from, the proposals end at it, to the notch."""
-    tries, over = climb(sheet_of(TESTS["push-floor"]), lambda mode, level: mode == "lowering" or level >= limit)
-    pressed = [t.level for t in tries if t.mode == "pressing" and t.outcome == "clean" and t.level is not None]
+    tries, over = climb(
+        sheet_of(TESTS["push-floor"]), lambda mode, level: mode == "lowering" or level >= limit
+    )
+    pressed = [
+        t.level for t in tries if t.mode == "pressing" and t.outcome == "clean" and t.level is not None
+    ]
     assert min(pressed) == limit
     assert over
 
@@ -173,7 +192,10 @@ def test_lowering_never_goes_more_than_a_step_lower_at_once() -> None:
 def test_a_miss_is_retried_in_between_or_ends() -> None:
     """A miss proposes the height in between; with none left to make, the ladder ends and says so."""
     sheet = sheet_of(TESTS["push-floor"])
-    tries = [Try(number=n, outcome=o, mode="pressing", level=v) for n, o, v in ((1, "clean", 20), (2, "missed", 15))]
+    tries = [
+        Try(number=n, outcome=o, mode="pressing", level=v)
+        for n, o, v in ((1, "clean", 20), (2, "missed", 15))
+    ]
     now = walk_run(sheet, tries)
     assert now.step
     assert (now.step.levels[0], now.step.whole) == (17.5, True)
@@ -195,7 +217,7 @@ def test_a_side_is_asked_for_where_there_are_two() -> None:
     assert sides == [Side.LEFT, Side.RIGHT, Side.LEFT, Side.RIGHT]
 
 
-# --- whatever is done --------------------------------------------------------------------------------------------
+# --- whatever is done ---------------------------------------------------------------------------------------
 
 
 def every_sheet() -> list[tuple[BenchTest, Sheet]]:
@@ -207,9 +229,13 @@ def every_sheet() -> list[tuple[BenchTest, Sheet]]:
     return found
 
 
-@pytest.mark.parametrize(("test", "sheet"), every_sheet(), ids=lambda x: x.test if isinstance(x, BenchTest) else "")
+@pytest.mark.parametrize(
+    ("test", "sheet"), every_sheet(), ids=lambda x: x.test if isinstance(x, BenchTest) else ""
+)
 def test_a_sheet_leads_everywhere_and_ends(test: BenchTest, sheet: Sheet) -> None:
-    """Every way leads to a step or an end, each outcome of each step has a way, and every end has its reason."""
+    """Every way leads to a step or an end, each outcome of each step has a way, and every end has its
+    reason.
+    """
     assert all(sheet.ends.values())
     for name, step in sheet.steps.items():
         mode = test.mode(step.mode)
@@ -217,7 +243,11 @@ def test_a_sheet_leads_everywhere_and_ends(test: BenchTest, sheet: Sheet) -> Non
             assert way.to in sheet.steps or way.to in sheet.ends, (name, way)
         for mark in mode.marks:
             for level in step.levels or (None,):
-                fitting = [w for w in step.ways if w.outcome in (None, mark.outcome) and w.below is None and w.level in (None, level)]
+                fitting = [
+                    w
+                    for w in step.ways
+                    if w.outcome in (None, mark.outcome) and w.below is None and w.level in (None, level)
+                ]
                 assert fitting, (name, mark.outcome, level)
         assert not step.change or step.change in sheet.steps or step.change in sheet.ends
 
@@ -240,11 +270,22 @@ class OnTheBench(RuleBasedStateMachine):
         mode = self.test.mode(mode_name)
         mark = data.draw(st.sampled_from(mode.marks))
         whole = mode.measure in ("reps", "touches", "rate")
-        value = data.draw(st.integers(0, 30).map(float) if whole else st.floats(0, 60)) if mark.figure else None
+        value = (
+            data.draw(st.integers(0, 30).map(float) if whole else st.floats(0, 60)) if mark.figure else None
+        )
         level = data.draw(st.sampled_from(levels)) if levels else None
         form = data.draw(st.sampled_from([None, *Form]))
         number = max((t.number for t in self.tries), default=0) + 1
-        made = Try(number=number, outcome=mark.outcome, value=value, mode=mode.mode, level=level, side=side, form=form, fell=mark.fell)
+        made = Try(
+            number=number,
+            outcome=mark.outcome,
+            value=value,
+            mode=mode.mode,
+            level=level,
+            side=side,
+            form=form,
+            fell=mark.fell,
+        )
         assert try_problem(self.test, made) is None
         self.tries.append(made)
         self.entered += 1
@@ -286,7 +327,9 @@ class OnTheBench(RuleBasedStateMachine):
         if not hasattr(self, "test"):
             return
         assert len(self.tries) == self.entered - self.struck
-        known = RunFacts(day=TODAY, subject=next(iter(SYLLABUS.subjects(self.test)), None), drills=SYLLABUS.drills)
+        known = RunFacts(
+            day=TODAY, subject=next(iter(SYLLABUS.subjects(self.test)), None), drills=SYLLABUS.drills
+        )
         verdict = judge_tries(self.test, self.tries, known)
         assert verdict.n == len(self.tries)
         assert verdict.reasons
@@ -310,7 +353,9 @@ class OnTheBench(RuleBasedStateMachine):
             assert self.now.over
 
 
-OnTheBench.TestCase.settings = settings(max_examples=120, stateful_step_count=25, suppress_health_check=list(HealthCheck))
+OnTheBench.TestCase.settings = settings(
+    max_examples=120, stateful_step_count=25, suppress_health_check=list(HealthCheck)
+)
 TestOnTheBench = OnTheBench.TestCase
 
 
@@ -325,7 +370,16 @@ def test_following_the_sheet_ends_within_the_most_tries(name: str) -> None:
             mark = next((m for m in mode.marks if m.passed in (None, good)), mode.marks[0])
             value = (10.0 if good else 1.0) if mark.figure else None
             level = now.step.levels[0] if now.step.levels else None
-            tries.append(Try(number=len(tries) + 1, outcome=mark.outcome, value=value, mode=mode.mode, level=level, side=now.step.side))
+            tries.append(
+                Try(
+                    number=len(tries) + 1,
+                    outcome=mark.outcome,
+                    value=value,
+                    mode=mode.mode,
+                    level=level,
+                    side=now.step.side,
+                )
+            )
             assert len(tries) <= test.most_tries
         assert now.over
 
@@ -340,29 +394,40 @@ def test_notches_run_from_easy_to_hard() -> None:
     assert Rung(level=1).stack == ""
 
 
-# --- the same in the browser -------------------------------------------------------------------------------------
+# --- the same in the browser --------------------------------------------------------------------------------
 
 
 @pytest.fixture(scope="module")
 def walker(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The browser's own walker, compiled as it stands, with a few lines around it that read runs and write where they stand."""
+    """The browser's own walker, compiled as it stands, with a few lines around it that read runs and write
+    where they stand.
+    """
     ensure_packages()
     folder = tmp_path_factory.mktemp("walker")
     source = WEB / "src/live/sheet.ts"
-    made = [*node(), str(WEB / "node_modules/typescript/bin/tsc"), str(source), "--outDir", str(folder), "--module", "es2022", "--target", "es2022"]
-    subprocess.run([*made, "--skipLibCheck", "--moduleResolution", "bundler"], check=False, capture_output=True)
+    made = [
+        *node(),
+        str(WEB / "node_modules/typescript/bin/tsc"),
+        str(source),
+        "--outDir",
+        str(folder),
+        "--module",
+        "es2022",
+        "--target",
+        "es2022",
+    ]
+    subprocess.run(
+        [*made, "--skipLibCheck", "--moduleResolution", "bundler"], check=False, capture_output=True
+    )
     (found,) = folder.rglob("sheet.js")
     (folder / "package.json").write_text('{"type": "module"}')
     ask = folder / "ask.js"
     ask.write_text(
-        f"import {{ walk }} from {json.dumps(str(found))};\n"
-        "let text = ''; for await (const chunk of process.stdin) text += chunk;\n"
-        "const { sheets, asked } = JSON.parse(text);\n"
-        "const said = asked.map(({ sheet, tries }) => {\n"
-        "  const now = walk(sheets[sheet], tries);\n"
-        "  return [now.step?.mode ?? null, now.step?.levels ?? [], now.over, now.number, now.of, now.switched];\n"
-        "});\n"
-        "console.log(JSON.stringify(said));\n"
+        f"import {{ walk }} from {json.dumps(str(found))};\nlet text = ''; for await (const chunk of"
+        " process.stdin) text += chunk;\nconst { sheets, asked } = JSON.parse(text);\nconst said ="
+        " asked.map(({ sheet, tries }) => {\n  const now = walk(sheets[sheet], tries);\n  return"
+        " [now.step?.mode ?? null, now.step?.levels ?? [], now.over, now.number, now.of,"
+        " now.switched];\n});\nconsole.log(JSON.stringify(said));\n"
     )
     return ask
 
@@ -381,22 +446,52 @@ def any_tries(test: BenchTest, sheet: Sheet, dice: Random) -> list[Try]:
         now = walk_run(sheet, tries)
         mode = test.mode(now.step.mode) if now.step and dice.random() < 0.9 else dice.choice(test.modes)
         mark = dice.choice(mode.marks)
-        level = dice.choice(now.step.levels) if now.step and now.step.levels else dice.choice([None, 7.3, 20]) if mode.ladder else None
+        level = (
+            dice.choice(now.step.levels)
+            if now.step and now.step.levels
+            else dice.choice([None, 7.3, 20])
+            if mode.ladder
+            else None
+        )
         value = dice.choice([0, 2.5, 4.9, 5.0, 8, 12]) if mark.figure else None
-        tries.append(Try(number=number, outcome=mark.outcome, value=value, mode=dice.choice([mode.mode] * 9 + [""]), level=level))
+        tries.append(
+            Try(
+                number=number,
+                outcome=mark.outcome,
+                value=value,
+                mode=dice.choice([mode.mode] * 9 + [""]),
+                level=level,
+            )
+        )
     return tries
 
 
 def test_the_browser_walks_as_the_core_does(walker: Path) -> None:
-    """Over a thousand runs, walked here and by the browser's own code, come to the same step, number and end."""
+    """Over a thousand runs, walked here and by the browser's own code, come to the same step, number
+    and end.
+    """
     dice = Random(7)
     sheets = every_sheet()
     runs = [(n, any_tries(test, sheet, dice)) for n, (test, sheet) in enumerate(sheets) for _ in range(40)]
     expected = []
     for n, tries in runs:
         now = walk_run(sheets[n][1], tries)
-        expected.append([now.step.mode if now.step else None, list(now.step.levels) if now.step else [], now.over, now.number, now.of, now.switched])
-    asked = {"sheets": [asdict(s) for _, s in sheets], "asked": [{"sheet": n, "tries": [asdict(t) for t in tries]} for n, tries in runs]}
-    done = subprocess.run([*node(), str(walker)], input=json.dumps(asked), capture_output=True, text=True, check=True)
+        expected.append(
+            [
+                now.step.mode if now.step else None,
+                list(now.step.levels) if now.step else [],
+                now.over,
+                now.number,
+                now.of,
+                now.switched,
+            ]
+        )
+    asked = {
+        "sheets": [asdict(s) for _, s in sheets],
+        "asked": [{"sheet": n, "tries": [asdict(t) for t in tries]} for n, tries in runs],
+    }
+    done = subprocess.run(
+        [*node(), str(walker)], input=json.dumps(asked), capture_output=True, text=True, check=True
+    )
     assert len(runs) > 1000
     assert json.loads(done.stdout) == expected

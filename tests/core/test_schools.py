@@ -1,4 +1,6 @@
-"""Schools change order, gates, cues or doses through data, and nothing else; edits make a coach's own copy."""
+"""Schools change order, gates, cues or doses through data, and nothing else; edits make a coach's own
+copy.
+"""
 
 from dataclasses import replace
 
@@ -55,8 +57,15 @@ def test_back_to_the_wall_first_turns_the_order() -> None:
     chest, back = in_use(), in_use(schools={"wall-first": "back-first"})
     assert rung_of(chest, "back-to-wall-hold") > rung_of(chest, "chest-to-wall-hold")
     assert rung_of(back, "back-to-wall-hold") < rung_of(back, "chest-to-wall-hold")
-    climbed = [p for n in ("low-surface-hold", "shoulder-rocks", "pike-hold", "low-wall-climb") for p in passing(chest.drills[n])]
-    opened = [standing(mark_evidence(climbed, s), s, on=TODAY).drill("back-to-wall-hold").open for s in (chest, back)]
+    climbed = [
+        p
+        for n in ("low-surface-hold", "shoulder-rocks", "pike-hold", "low-wall-climb")
+        for p in passing(chest.drills[n])
+    ]
+    opened = [
+        standing(mark_evidence(climbed, s), s, on=TODAY).drill("back-to-wall-hold").open
+        for s in (chest, back)
+    ]
     assert opened == [False, True]
 
 
@@ -68,7 +77,7 @@ def test_an_unknown_school_is_refused_by_name() -> None:
         with_schools(OURS, {"kip": "upside"})
 
 
-# --- a coach's own copy ------------------------------------------------------------------------------------------
+# --- a coach's own copy -------------------------------------------------------------------------------------
 
 
 def own(*edits: Edit) -> Syllabus:
@@ -84,10 +93,12 @@ def test_our_syllabus_reads_back_as_it_was_written() -> None:
     assert (read.content, read.problems) == (OURS.content, ())
 
 
-def test_a_gate_set_anew_changes_where_a_trainee_stands() -> None:
+def test_a_gate_set_again_changes_where_a_trainee_stands() -> None:
     """A harder gate takes a met one back, closes what stood on it, and the preview says so."""
     d = OURS.drills["low-surface-hold"]
-    harder = own(Edit(drill=d.drill, change=Amendment(drill=d.drill, gate=replace(d.gate, value=40, origin="ours"))))
+    harder = own(
+        Edit(drill=d.drill, change=Amendment(drill=d.drill, gate=replace(d.gate, value=40, origin="ours")))
+    )
     pieces = passing(d)
     before, after = (standing(mark_evidence(pieces, s), s, on=TODAY) for s in (OURS, harder))
     said = [c.sentence for c in find_effects(before, after)]
@@ -100,14 +111,33 @@ def test_a_gate_set_anew_changes_where_a_trainee_stands() -> None:
 def test_a_rung_is_inserted_moved_retired_and_brought_back() -> None:
     """Each edit does what it says; a retired drill leaves the wall and stays in the file."""
     like = OURS.drills["chest-to-wall-60"]
-    new = replace(like, drill="chest-to-wall-45", title="Chest-to-wall hold, 45 s", gate=replace(like.gate, value=45, origin="ours"), needs=())
-    insert = Edit(drill=new.drill, insert=new, line="inversion", place=Place(below="chest-to-wall-60"), add_to_goals=("strict-push",))
+    new = replace(
+        like,
+        drill="chest-to-wall-45",
+        title="Chest-to-wall hold, 45 s",
+        gate=replace(like.gate, value=45, origin="ours"),
+        needs=(),
+    )
+    insert = Edit(
+        drill=new.drill,
+        insert=new,
+        line="inversion",
+        place=Place(below="chest-to-wall-60"),
+        add_to_goals=("strict-push",),
+    )
     s = own(insert)
     assert rung_of(s, "chest-to-wall-45") == rung_of(s, "chest-to-wall-60") - 1
     retired = own(insert, Edit(drill="chest-to-wall-45", retired=True))
     assert "chest-to-wall-45" not in retired.drills
     assert "chest-to-wall-45" in {d.drill for line in retired.content.lines for r in line.rungs for d in r}
-    assert "chest-to-wall-45" in own(insert, Edit(drill="chest-to-wall-45", retired=True), Edit(drill="chest-to-wall-45", retired=False)).drills
+    assert (
+        "chest-to-wall-45"
+        in own(
+            insert,
+            Edit(drill="chest-to-wall-45", retired=True),
+            Edit(drill="chest-to-wall-45", retired=False),
+        ).drills
+    )
     moved = own(Edit(drill="thigh-taps", place=Place(beside="finger-press")))
     assert rung_of(moved, "thigh-taps") == rung_of(moved, "finger-press")
 
@@ -117,7 +147,10 @@ def test_a_rung_is_inserted_moved_retired_and_brought_back() -> None:
     [
         (Edit(drill="no-such-drill", retired=True), "no drill named"),
         (Edit(drill="pancake", insert=OURS.drills["pancake"], line="mobility"), "already"),
-        (Edit(drill="new", insert=replace(OURS.drills["pancake"], drill="new"), line="stairs"), "no line named"),
+        (
+            Edit(drill="new", insert=replace(OURS.drills["pancake"], drill="new"), line="stairs"),
+            "no line named",
+        ),
     ],
 )
 def test_an_edit_that_names_nothing_is_refused(edit: Edit, said: str) -> None:
@@ -130,7 +163,8 @@ def test_compare_says_what_differs_in_words() -> None:
     """Against ours, each difference names drill and part, before and after."""
     gate = replace(OURS.drills["pancake"].gate, value=20, origin="ours")
     changed = own(
-        Edit(drill="pancake", change=Amendment(drill="pancake", gate=gate, cues=("Breathe.",))), Edit(drill="hang", place=Place(above="pancake"))
+        Edit(drill="pancake", change=Amendment(drill="pancake", gate=gate, cues=("Breathe.",))),
+        Edit(drill="hang", place=Place(above="pancake")),
     )
     found = {(d.drill, d.part): (d.before, d.after) for d in compare_contents(OURS.content, changed.content)}
     assert found["pancake", "gate"] == ("10 cm or less", "20 cm or less")
@@ -142,13 +176,21 @@ def test_compare_says_what_differs_in_words() -> None:
 def test_an_inserted_rung_that_asks_less_than_the_one_below_is_refused() -> None:
     """Put above the drill it was made from, a rung of its family must not ask less at the same setting."""
     like = OURS.drills["pike-hold"]
-    easier = replace(like, drill="pike-hold-20", title="Pike hold, 20 s", gate=replace(like.gate, value=20), family="pike-hold")
+    easier = replace(
+        like,
+        drill="pike-hold-20",
+        title="Pike hold, 20 s",
+        gate=replace(like.gate, value=20),
+        family="pike-hold",
+    )
     edits = [Edit(drill=easier.drill, insert=easier, line="inversion", place=Place(above="pike-hold"))]
     read = read_text(write(with_edits(OURS.content, edits)))
-    assert [p.what for p in read.problems] == ["pike-hold-20 stands above pike-hold, but asks less at the same setting: 20 s after 30 s."]
+    assert [p.what for p in read.problems] == [
+        "pike-hold-20 stands above pike-hold, but asks less at the same setting: 20 s after 30 s."
+    ]
 
 
-# --- gaps --------------------------------------------------------------------------------------------------------
+# --- gaps ---------------------------------------------------------------------------------------------------
 
 
 def test_ours_has_no_gap() -> None:
@@ -157,9 +199,16 @@ def test_ours_has_no_gap() -> None:
 
 
 def test_a_gap_in_the_gates_own_measure_gets_a_rung_that_closes_it() -> None:
-    """Bent-knee 30 s below hollow 120 s is four times as much; 60 s would stand between, and closes the gap."""
+    """Bent-knee 30 s below hollow 120 s is four times as much; 60 s would stand between, and closes the
+    gap.
+    """
     d = OURS.drills["hollow-hold"]
-    wide = own(Edit(drill=d.drill, change=Amendment(drill=d.drill, gate=replace(d.gate, value=120, origin="ours", easy_from=None))))
+    wide = own(
+        Edit(
+            drill=d.drill,
+            change=Amendment(drill=d.drill, gate=replace(d.gate, value=120, origin="ours", easy_from=None)),
+        )
+    )
     (gap,) = [g for g in find_gaps(wide) if g.upper == "hollow-hold"]
     assert (gap.lower, gap.proposal.gate.value, gap.proposal.gate.origin) == ("bent-knee-hollow", 60, "ours")
     assert gap.sentence.endswith("is 4.0 times as much; 60 s would stand between.")
@@ -169,7 +218,13 @@ def test_a_gap_in_the_setting_of_a_dial_gets_a_setting_between() -> None:
     """Chest to the wall at 60 cm, then at 15 cm: the proposal is the middle, with our mark on it."""
     d = OURS.drills["chest-to-wall-hold"]
     assert d.gate.at
-    far = replace(d, drill="chest-to-wall-far", title="Chest to wall, far", gate=replace(d.gate, at=replace(d.gate.at, at_most=60)), stages=())
+    far = replace(
+        d,
+        drill="chest-to-wall-far",
+        title="Chest to wall, far",
+        gate=replace(d.gate, at=replace(d.gate.at, at_most=60)),
+        stages=(),
+    )
     wide = own(Edit(drill=far.drill, insert=far, line="inversion", place=Place(below=d.drill)))
     (gap,) = [g for g in find_gaps(wide) if g.upper == d.drill and g.lower == far.drill]
     assert gap.proposal.gate.at
@@ -179,7 +234,10 @@ def test_a_gap_in_the_setting_of_a_dial_gets_a_setting_between() -> None:
         Edit(drill=gap.proposal.drill, insert=gap.proposal, line=gap.line, place=gap.place),
     )
     # the middle is still more than one step of 15 cm from both sides, so the finder goes on
-    assert {(g.lower, g.upper) for g in find_gaps(closed)} >= {(far.drill, gap.proposal.drill), (gap.proposal.drill, d.drill)}
+    assert {(g.lower, g.upper) for g in find_gaps(closed)} >= {
+        (far.drill, gap.proposal.drill),
+        (gap.proposal.drill, d.drill),
+    }
 
 
 def test_standing_knows_only_drills_in_use() -> None:

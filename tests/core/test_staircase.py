@@ -16,7 +16,10 @@ def trial(setting: float, passed: bool | None) -> StaircaseSet:
     return StaircaseSet(setting=setting, passed=passed, day=DAY)
 
 
-@pytest.mark.parametrize(("tries", "way"), [([True], 1), ([False], -1), ([None], 0), ([True, False], -1), ([True, None], 1), ([], 0)])
+@pytest.mark.parametrize(
+    ("tries", "way"),
+    [([True], 1), ([False], -1), ([None], 0), ([True, False], -1), ([True, None], 1), ([], 0)],
+)
 def test_which_way_the_dial_goes(tries: list[bool | None], way: int) -> None:
     """Clean goes harder, a miss easier, and a day with both easier."""
     assert find_direction([trial(20, t) for t in tries]) == way
@@ -38,16 +41,30 @@ def test_the_limit_agrees_with_integrating_the_posterior(harder_up: bool) -> Non
 
     def weight(at: float) -> float:
         sign = 1 if harder_up else -1
-        return float(np.prod([1 / (1 + np.exp((1 if t.passed else -1) * sign * (t.setting - at) / 2.5)) for t in tries if t.passed is not None]))
+        return float(
+            np.prod(
+                [
+                    1 / (1 + np.exp((1 if t.passed else -1) * sign * (t.setting - at) / 2.5))
+                    for t in tries
+                    if t.passed is not None
+                ]
+            )
+        )
 
     whole = quad(weight, -5, 45, limit=200)[0]
-    for place, share in ((found.setting, 0.5), (min(found.easy_end, found.hard_end), 0.1), (max(found.easy_end, found.hard_end), 0.9)):
+    for place, share in (
+        (found.setting, 0.5),
+        (min(found.easy_end, found.hard_end), 0.1),
+        (max(found.easy_end, found.hard_end), 0.9),
+    ):
         assert quad(weight, -5, place, limit=200)[0] / whole == pytest.approx(share, abs=0.012)
     assert found.n == 4
 
 
 def test_more_sets_narrow_the_band_around_the_truth() -> None:
-    """Drawn from a true limit of 12 cm, forty sets find it within a step and with a narrower band than four."""
+    """Drawn from a true limit of 12 cm, forty sets find it within a step and with a narrower band than
+    four.
+    """
     dice = Random(5)
 
     def draw(n: int) -> list[StaircaseSet]:

@@ -57,7 +57,9 @@ def passing(d: Drill, *, ago: int = 0, times: float = 1.0) -> list[Evidence]:
     """Just enough to pass a drill's gate, or `times` as much where more is possible."""
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,)
     cm = gate_setting(d.gate)
-    value = d.gate.value if times == 1 or d.gate.of else -5 if d.gate.fewer else math.ceil(times * d.gate.value)
+    value = (
+        d.gate.value if times == 1 or d.gate.of else -5 if d.gate.fewer else math.ceil(times * d.gate.value)
+    )
     own = [done(d.drill, value, ago=ago, side=side, cm=cm) for side in sides]
     return own + [replace(own[0], measure=g.measure, value=g.value, n=g.of, mode=g.mode) for g in d.gate.also]
 
@@ -98,7 +100,9 @@ def stand(drill: str, *pieces: Evidence, on: date = TODAY) -> DrillStanding:
     ],
 )
 def test_met_proven_stale(ago: list[int], state: State) -> None:
-    """Met is one clean pass, proven two days within 28, stale more than 56 days ago; after a lapse proving starts anew."""
+    """Met is one clean pass, proven two days within 28, stale more than 56 days ago; after a lapse proving
+    starts again.
+    """
     assert stand("low-surface-hold", *[done("low-surface-hold", 30, ago=a) for a in ago]).state is state
 
 
@@ -112,7 +116,10 @@ def test_only_clean_meets_a_gate(form: Form) -> None:
 
 def test_shortfall_speaks_the_gates_own_unit() -> None:
     """What is missing is said in the gate's unit, with the day of the best."""
-    assert stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall == "18 of 30 s, best on 3 May; 12 s to go"
+    assert (
+        stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall
+        == "18 of 30 s, best on 3 May; 12 s to go"
+    )
     assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May; 1 more of 10"
     assert stand("shoulder-rocks").shortfall == "nothing recorded yet; the gate is 15"
     assert stand("low-surface-hold", done("low-surface-hold", 29.96)).figure == "29.9 of 30 s"
@@ -122,7 +129,10 @@ def test_a_dial_setting_is_part_of_the_gate() -> None:
     """A chest-to-wall hold counts only at 15 cm or less, and not where the distance was not written down."""
     for cm, state in ((15, State.MET), (15.5, State.NOT_YET), (None, State.NOT_YET)):
         assert stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=cm)).state is state
-    assert "but not at 15 cm or less" in stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=30)).shortfall
+    assert (
+        "but not at 15 cm or less"
+        in stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=30)).shortfall
+    )
 
 
 def test_other_modes_never_mix() -> None:
@@ -139,7 +149,16 @@ def test_a_one_sided_gate_is_as_good_as_its_weaker_side() -> None:
 
 
 @pytest.mark.parametrize(
-    ("k", "n", "met"), [(7, 10, True), (6, 10, False), (7, 7, False), (5, 5, False), (8, 11, True), (7, 11, False), (14, 20, True)]
+    ("k", "n", "met"),
+    [
+        (7, 10, True),
+        (6, 10, False),
+        (7, 7, False),
+        (5, 5, False),
+        (8, 11, True),
+        (7, 11, False),
+        (14, 20, True),
+    ],
 )
 def test_a_rate_needs_its_tries_and_its_share(k: int, n: int, met: bool) -> None:
     """7 of 10 is met by at least ten tries of which at least seven tenths succeed."""
@@ -152,7 +171,10 @@ def test_open_and_closed_with_reasons() -> None:
     assert stand("shoulder-rocks", done("low-surface-hold", 30)).open is True
     exits = [p for name in ("step-down-30", "cartwheel") for p in passing(SYLLABUS.drills[name])]
     closed = stand("free-exit", *exits)
-    assert [w.sentence for w in closed.waits] == ["Step-down from 30 cm out (5 of 5 at 30 cm or more), proven", "Cartwheel (5), proven"]
+    assert [w.sentence for w in closed.waits] == [
+        "Step-down from 30 cm out (5 of 5 at 30 cm or more), proven",
+        "Cartwheel (5), proven",
+    ]
     again = [p for name in ("step-down-30", "cartwheel") for p in passing(SYLLABUS.drills[name], ago=3)]
     assert stand("free-exit", *exits, *again).open is True
 
@@ -174,21 +196,37 @@ def test_a_stale_exit_closes_the_open_floor_but_lowers_no_perch() -> None:
 
 
 def test_perch_ahead_and_siblings() -> None:
-    """The perch is the highest rung met with all below it; siblings must both be met, and both are ahead until then."""
+    """The perch is the highest rung met with all below it; siblings must both be met, and both are ahead
+    until then.
+    """
     below = [
         p
-        for name in ("low-surface-hold", "shoulder-rocks", "pike-hold", "raised-pike-hold", "right-angle-hold", "low-wall-climb", "wall-walk")
+        for name in (
+            "low-surface-hold",
+            "shoulder-rocks",
+            "pike-hold",
+            "raised-pike-hold",
+            "right-angle-hold",
+            "low-wall-climb",
+            "wall-walk",
+        )
         for p in passing(SYLLABUS.drills[name])
     ]
     line = stands(*below).lines[1]
-    assert (line.perch, line.ahead, line.behind) == ("wall-walk", ("chest-to-wall-hold",), ("low-wall-climb",))
+    assert (line.perch, line.ahead, line.behind) == (
+        "wall-walk",
+        ("chest-to-wall-hold",),
+        ("low-wall-climb",),
+    )
     half = stands(*passing(SYLLABUS.drills["tuck-hollow-hold"])).lines[0]
     assert (half.perch, half.ahead) == (None, ("forearm-plank",))
     assert stands().lines[0].ahead == ("tuck-hollow-hold", "forearm-plank")
 
 
 def test_a_later_rung_passed_first_is_shown_as_such() -> None:
-    """Somebody may pass a later rung and fail an earlier one; it is shown, and the perch stays where it is."""
+    """Somebody may pass a later rung and fail an earlier one; it is shown, and the perch stays where it
+    is.
+    """
     result = stands(*passing(SYLLABUS.drills["low-surface-hold"]), *passing(SYLLABUS.drills["wall-walk"]))
     assert result.drill("wall-walk").out_of_order is True
     assert result.drill("low-surface-hold").out_of_order is False
@@ -199,9 +237,11 @@ drill_names = st.sampled_from(sorted(SYLLABUS.drills))
 pieces = st.builds(
     lambda name, share, ago, form, side, confidence: done(
         name,
-        round(SYLLABUS.drills[name].gate.value * share, 1)
-        if SYLLABUS.drills[name].gate.of is None
-        else min(round(SYLLABUS.drills[name].gate.value * share), SYLLABUS.drills[name].gate.of or 1),
+        (
+            round(SYLLABUS.drills[name].gate.value * share, 1)
+            if SYLLABUS.drills[name].gate.of is None
+            else min(round(SYLLABUS.drills[name].gate.value * share), SYLLABUS.drills[name].gate.of or 1)
+        ),
         ago=ago,
         form=form,
         side=side if SYLLABUS.drills[name].gate.each_side else None,
@@ -226,7 +266,9 @@ def test_more_passing_evidence_never_closes_or_lowers(history: list[Evidence], d
     rank = [State.NOT_YET, State.STALE, State.MET, State.PROVEN]
     for was_line, line in zip(before.lines, after.lines, strict=True):
         assert line.perch_rung >= was_line.perch_rung
-        for was, now in zip([d for r in was_line.rungs for d in r], [d for r in line.rungs for d in r], strict=True):
+        for was, now in zip(
+            [d for r in was_line.rungs for d in r], [d for r in line.rungs for d in r], strict=True
+        ):
             assert now.open or not was.open
             assert rank.index(now.state) >= rank.index(was.state)
             assert now.fill >= was.fill
@@ -242,7 +284,9 @@ def test_the_order_of_evidence_does_not_matter(history: list[Evidence], dice: ob
     """Standing depends on what was done, not on the order it is read in."""
     shuffled = list(history)
     dice.shuffle(shuffled)  # type: ignore[attr-defined]
-    assert [seen(d) for d in stands(*history).every().values()] == [seen(d) for d in stands(*shuffled).every().values()]
+    assert [seen(d) for d in stands(*history).every().values()] == [
+        seen(d) for d in stands(*shuffled).every().values()
+    ]
 
 
 def test_every_drill_can_be_opened() -> None:
@@ -253,15 +297,21 @@ def test_every_drill_can_be_opened() -> None:
 
 
 def test_changes_name_what_rose() -> None:
-    """Between two standings the new perch, the state, the openings and the fuller bars are named, and nothing else."""
+    """Between two standings the new perch, the state, the openings and the fuller bars are named, and nothing
+    else.
+    """
     before = stands(done("low-surface-hold", 18, ago=3))
     sentences = [c.sentence for c in find_changes(before, stands(done("low-surface-hold", 31)))]
-    assert sentences == ["The inversion clip moves up to low-surface hold.", "Low-surface hold is met: 31 s.", "Shoulder rocks is open now."]
+    assert sentences == [
+        "The inversion clip moves up to low-surface hold.",
+        "Low-surface hold is met: 31 s.",
+        "Shoulder rocks is open now.",
+    ]
     assert [c.kind for c in find_changes(before, stands(done("low-surface-hold", 24)))] == ["closer"]
     assert find_changes(before, before) == []
 
 
-# --- waivers, confidence, clearance ------------------------------------------------------------------------------
+# --- waivers, confidence, clearance -------------------------------------------------------------------------
 
 
 def waived(*drills: str) -> dict[str, Waiver]:
@@ -271,7 +321,9 @@ def waived(*drills: str) -> dict[str, Waiver]:
 @settings(max_examples=60)
 @given(st.lists(pieces, max_size=25), drill_names)
 def test_a_waived_gate_equals_a_met_one_downstream(history: list[Evidence], drill: str) -> None:
-    """What a waiver opens, and the perches it lifts, are those of passing the gate once; nothing else changes."""
+    """What a waiver opens, and the perches it lifts, are those of passing the gate once; nothing else
+    changes.
+    """
     without = [p for p in history if p.drill != drill]
     by_waiver = standing(mark_evidence(without, SYLLABUS), SYLLABUS, on=TODAY, waivers=waived(drill))
     by_pass = stands(*without, *passing(SYLLABUS.drills[drill]))
@@ -286,9 +338,14 @@ def test_a_waiver_is_shown_and_never_proves() -> None:
     by = waived("free-exit", "free-hold-10")
     result = standing({}, SYLLABUS, on=TODAY, waivers=by)
     d = result.drill("free-exit")
-    assert (d.state, d.shortfall) == (State.WAIVED, "waived on 31 May: seen elsewhere; nothing recorded yet; the gate is 5 of 5")
+    assert (d.state, d.shortfall) == (
+        State.WAIVED,
+        "waived on 31 May: seen elsewhere; nothing recorded yet; the gate is 5 of 5",
+    )
     assert not result.drill("free-kick-up").open
-    shown = standing(mark_evidence(passing(SYLLABUS.drills["free-exit"]), SYLLABUS), SYLLABUS, on=TODAY, waivers=by).drill("free-exit")
+    shown = standing(
+        mark_evidence(passing(SYLLABUS.drills["free-exit"]), SYLLABUS), SYLLABUS, on=TODAY, waivers=by
+    ).drill("free-exit")
     assert (shown.state, shown.waiver) == (State.MET, by["free-exit"])
 
 
@@ -297,12 +354,16 @@ def test_little_confidence_meets_but_does_not_prove() -> None:
     shy = [done("low-surface-hold", 32, ago=ago, confidence=2) for ago in (9, 6)]
     d = stand("low-surface-hold", *shy)
     assert (d.state, d.confidence) == (State.MET, 2)
-    assert d.shortfall.endswith("passed on more than one day, but proven asks for confidence 3 or more on both")
+    assert d.shortfall.endswith(
+        "passed on more than one day, but proven asks for confidence 3 or more on both"
+    )
     assert d.prove_by is None, "a second day would not prove it"
     one = done("low-surface-hold", 32, ago=3, confidence=3)
     assert stand("low-surface-hold", *shy, one).state is State.MET
     assert stand("low-surface-hold", *shy, one).prove_by == TODAY + timedelta(days=25)
-    assert stand("low-surface-hold", *shy, one, done("low-surface-hold", 32, confidence=4)).state is State.PROVEN
+    assert (
+        stand("low-surface-hold", *shy, one, done("low-surface-hold", 32, confidence=4)).state is State.PROVEN
+    )
 
 
 def test_nothing_upside_down_is_open_before_the_coach_confirms() -> None:
@@ -314,12 +375,22 @@ def test_nothing_upside_down_is_open_before_the_coach_confirms() -> None:
         assert d.inverted is (name in SYLLABUS.inverted)
         if d.inverted:
             assert d.waits[0].state == "cleared"
-    assert {"chest-to-wall-hold", "free-hold-10", "strict-wall-hspu", "straddle-press", "see-saw-hop"} <= SYLLABUS.inverted
-    assert not {"hollow-hold", "push-up", "pancake", "l-sit", "lunge-to-t", "straddle-l-sit"} & SYLLABUS.inverted
+    assert {
+        "chest-to-wall-hold",
+        "free-hold-10",
+        "strict-wall-hspu",
+        "straddle-press",
+        "see-saw-hop",
+    } <= SYLLABUS.inverted
+    assert (
+        not {"hollow-hold", "push-up", "pancake", "l-sit", "lunge-to-t", "straddle-l-sit"} & SYLLABUS.inverted
+    )
 
 
 def test_modes_and_windows_are_never_mixed() -> None:
-    """Seconds off the wall, touches in a window and light-foot seconds are three measures; none fills another's gate."""
+    """Seconds off the wall, touches in a window and light-foot seconds are three measures; none fills
+    another's gate.
+    """
     light = done("heel-float", 60, measure=Measure.HOLD)
     touches = done("heel-float", 1, measure=Measure.TOUCHES, window_s=15)
     other_window = done("heel-float", 1, measure=Measure.TOUCHES, window_s=30)
@@ -333,7 +404,9 @@ def test_a_setting_short_of_the_gates_says_how_far() -> None:
     d = stand("partial-wall-hspu", done("partial-wall-hspu", 3, cm=12))
     assert (d.state, d.fill) == (State.NOT_YET, 0)
     assert d.shortfall == "3 at 12 cm on 31 May, but not at 5 cm or less; 7 cm to go"
-    assert stand("partial-stalder", done("partial-stalder", 2, cm=20)).shortfall.endswith("but not at 30 cm or more; 10 cm to go")
+    assert stand("partial-stalder", done("partial-stalder", 2, cm=20)).shortfall.endswith(
+        "but not at 30 cm or more; 10 cm to go"
+    )
 
 
 @pytest.mark.parametrize(("cm", "fill"), [(60, 0.0), (35, 0.5), (10, 1.0), (-2, 1.0)])
@@ -348,7 +421,9 @@ def test_a_weaker_value_opens_what_asks_for_it() -> None:
     assert stand("back-to-wall-hold", done("chest-to-wall-hold", 20, cm=15)).open
 
 
-@pytest.mark.parametrize(("question", "school"), [(q.question, s.school) for q in SYLLABUS.content.schools for s in q.schools])
+@pytest.mark.parametrize(
+    ("question", "school"), [(q.question, s.school) for q in SYLLABUS.content.schools for s in q.schools]
+)
 def test_every_drill_can_be_opened_by_every_school(question: str, school: str) -> None:
     """Whatever the school, some evidence opens every drill."""
     taught = in_use(schools={question: school})

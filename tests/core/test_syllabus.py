@@ -25,18 +25,38 @@ def change(folder: Path, file: str, old: str, new: str) -> Path:
 
 def test_the_lines_are_there() -> None:
     """Nine lines stand in the order of the wall bars."""
-    assert [line.line for line in built_in().lines] == ["shape", "inversion", "entry", "exit", "balance", "push", "press", "support", "mobility"]
+    assert [line.line for line in built_in().lines] == [
+        "shape",
+        "inversion",
+        "entry",
+        "exit",
+        "balance",
+        "push",
+        "press",
+        "support",
+        "mobility",
+    ]
 
 
 def test_every_drill_away_from_the_wall_waits_for_a_proven_exit() -> None:
     """Nothing guarded on the open floor opens without an exit, directly or through what it waits for."""
     s = built_in()
-    for name in ("free-kick-up", "near-wall-float", "free-hold-5", "free-hold-10", "straddle-handstand", "tuck-handstand", "other-side-exit"):
-        assert any({"free-exit", "step-down-30"} & set(n.any_of) and n.state == "proven" for n in s.needs[name]), name
+    for name in (
+        "free-kick-up",
+        "near-wall-float",
+        "free-hold-5",
+        "free-hold-10",
+        "straddle-handstand",
+        "tuck-handstand",
+        "other-side-exit",
+    ):
+        assert any(
+            {"free-exit", "step-down-30"} & set(n.any_of) and n.state == "proven" for n in s.needs[name]
+        ), name
 
 
 def test_the_version_follows_the_data(folder: Path) -> None:
-    """Any change to the data is another version, so that kept judgements are made anew."""
+    """Any change to the data is another version, so that kept judgements are made again."""
     before = load(folder).version
     assert load(change(folder, "rules.yaml", "28", "30")).version != before
 
@@ -47,13 +67,33 @@ def test_the_version_follows_the_data(folder: Path) -> None:
         ("lines/3-entry.yaml", "away: true", "awya: true", "line 51: unknown key awya"),
         ("lines/2-inversion.yaml", "value: 30", "value: thirty", "value"),
         ("lines/2-inversion.yaml", "origin: practice", "origin: hearsay", "origin"),
-        ("lines/2-inversion.yaml", "{measure: hold, value: 30", "{measure: hold, value: 0", "met by doing nothing"),
-        ("lines/3-entry.yaml", "value: 7, of: 10", "value: 11, of: 10", "can not be reached"),
-        ("lines/3-entry.yaml", "{measure: rate, value: 7, of: 10", "{measure: rate, value: 7", "a rate is k of n"),
-        ("lines/3-entry.yaml", "any_of: [free-exit]", "any_of: [free-exitt]", "free-exitt, which is no drill"),
+        (
+            "lines/2-inversion.yaml",
+            "{measure: hold, value: 30",
+            "{measure: hold, value: 0",
+            "met by doing nothing",
+        ),
+        ("lines/3-entry.yaml", "value: 7, of: 10", "value: 11, of: 10", "cannot be reached"),
+        (
+            "lines/3-entry.yaml",
+            "{measure: rate, value: 7, of: 10",
+            "{measure: rate, value: 7",
+            "a rate is k of n",
+        ),
+        (
+            "lines/3-entry.yaml",
+            "any_of: [free-exit]",
+            "any_of: [free-exitt]",
+            "free-exitt, which is no drill",
+        ),
         ("lines/3-entry.yaml", "drill: see-saw-hop", "drill: lunge-to-t", "stands twice"),
         ("lines/2-inversion.yaml", "dial: hands-to-wall", "dial: pad-height", "is not its dial"),
-        ("tests/01-free-tries.yaml", "work_on: [heel-float, finger-press]", "work_on: [heel-floats]", "heel-floats"),
+        (
+            "tests/01-free-tries.yaml",
+            "work_on: [heel-float, finger-press]",
+            "work_on: [heel-floats]",
+            "heel-floats",
+        ),
         (
             "lines/2-inversion.yaml",
             "gate: {measure: hold, value: 30, origin: practice}",

@@ -1,4 +1,6 @@
-"""What to work on now: Today, the trainee's page, a test's decision and the plan name the same drill first, for the same reason."""
+"""What to work on now: Today, the trainee's page, a test's decision and the plan name the same drill first,
+for the same reason.
+"""
 
 from dataclasses import replace
 from datetime import UTC, datetime, time, timedelta
@@ -36,17 +38,46 @@ def free_tries(dice: Random, *, ago: int = 1) -> Run:
         fell = (Fell.OVER if dice.random() < over else Fell.UNDER) if held else None
         outcome = Outcome.HELD if held else dice.choice([Outcome.OVERSHOT, Outcome.UNDERSHOT])
         tries.append(
-            KeptTry(id=uuid4(), number=number, at=at, outcome=outcome, value=seconds, fell=fell, form=None, note="", early=False, struck_at=None)
+            KeptTry(
+                id=uuid4(),
+                number=number,
+                at=at,
+                outcome=outcome,
+                value=seconds,
+                fell=fell,
+                form=None,
+                note="",
+                early=False,
+                struck_at=None,
+            )
         )
     return Run(
-        id=uuid4(), trainee=uuid4(), test="free-tries", started_at=at, ended_at=at, ended_as="finished", rest_s=45, room="", source="live",
-        pain_joint=None, pain_level=None, tries=tuple(tries),
-    )  # fmt: skip
+        id=uuid4(),
+        trainee=uuid4(),
+        test="free-tries",
+        started_at=at,
+        ended_at=at,
+        ended_as="finished",
+        rest_s=45,
+        room="",
+        source="live",
+        pain_joint=None,
+        pain_level=None,
+        tries=tuple(tries),
+    )
 
 
 def as_ended(run: Run) -> EndedRun:
     day = run.started_at.date()
-    return EndedRun(run=run.id, test=run.test, subject="", dial={}, confidence=None, day=day, tries=tuple(run.standing_tries))
+    return EndedRun(
+        run=run.id,
+        test=run.test,
+        subject="",
+        dial={},
+        confidence=None,
+        day=day,
+        tries=tuple(run.standing_tries),
+    )
 
 
 def history(dice: Random) -> list[Evidence]:
@@ -56,9 +87,16 @@ def history(dice: Random) -> list[Evidence]:
 def unjudged(case: JudgedCase) -> Case:
     """The case behind a judged one, to be judged again with a test's own run."""
     return Case(
-        on=case.on, syllabus=case.syllabus, arrangement=case.arrangement, sets=case.sets, runs=case.runs, told_aches=case.aches, kit=case.kit,
-        rest_s=45, float_switch_s=5,
-    )  # fmt: skip
+        on=case.on,
+        syllabus=case.syllabus,
+        arrangement=case.arrangement,
+        sets=case.sets,
+        runs=case.runs,
+        told_aches=case.aches,
+        kit=case.kit,
+        rest_s=45,
+        float_switch_s=5,
+    )
 
 
 def named_by_the_plan(case: JudgedCase) -> tuple[set[str], WeekPlan]:
@@ -71,9 +109,15 @@ def named_by_the_plan(case: JudgedCase) -> tuple[set[str], WeekPlan]:
     return {c.stands_for or c.name for c in found if c.counts == most}, week
 
 
-@given(seed=st.integers(0, 100_000), goals=st.lists(st.sampled_from(GOALS), max_size=3, unique=True), hurts=st.sampled_from([None, 2, 6]))
+@given(
+    seed=st.integers(0, 100_000),
+    goals=st.lists(st.sampled_from(GOALS), max_size=3, unique=True),
+    hurts=st.sampled_from([None, 2, 6]),
+)
 def test_four_places_give_one_answer(seed: int, goals: list[str], hurts: int | None) -> None:
-    """Over drawn histories, goals, free tries and aches the four places name the same drill first, with the same reason."""
+    """Over drawn histories, goals, free tries and aches the four places name the same drill first, with the
+    same reason.
+    """
     dice = Random(seed)
     run = free_tries(dice)
     aches = [Ache(joint=dice.choice(SYLLABUS.rules.joints), level=hurts, day=TODAY)] if hurts else []
@@ -87,7 +131,9 @@ def test_four_places_give_one_answer(seed: int, goals: list[str], hurts: int | N
     for m in matters:
         assert m.kind != "next" or (m.drill == first.drill and first.sentence in m.sentence)
     # the test's decision, on the day after it
-    outcome = judge_run(run, unjudged(case), sheet=None, others=(), day_of=lambda moment: moment.date()).outcome
+    outcome = judge_run(
+        run, unjudged(case), sheet=None, others=(), day_of=lambda moment: moment.date()
+    ).outcome
     assert outcome
     assert outcome.now == first
     # the plan: named as such, and what counts most in it
@@ -119,7 +165,9 @@ def test_what_a_joint_cannot_take_waits() -> None:
     assert {s.drill for s in what_to_work_on(well)} == {s.drill for s in what_to_work_on(sore)}
 
 
-@pytest.mark.parametrize("order", [("freestanding-hold", "straddle-press"), ("straddle-press", "freestanding-hold")])
+@pytest.mark.parametrize(
+    "order", [("freestanding-hold", "straddle-press"), ("straddle-press", "freestanding-hold")]
+)
 def test_the_goal_chosen_first_leads(order: tuple[str, str]) -> None:
     """Goals lead in the order they were chosen, whatever order the syllabus has them in."""
     case = a_case(*passing(SYLLABUS.drills["hollow-hold"]), goals=order)

@@ -1,4 +1,6 @@
-"""Every test as CSV: a run drawn along its sheet is written, read back and scored alike; what does not fit is named by line."""
+"""Every test as CSV: a run drawn along its sheet is written, read back and scored alike; what does not fit is
+named by line.
+"""
 
 import subprocess
 import sys
@@ -53,7 +55,14 @@ def exported(name: str) -> list[ExportedTry]:
     figures = ("number", "outcome", "value", "mode", "level", "side", "fell", "form")
     return [
         ExportedTry(
-            **{f: getattr(t, f) for f in figures}, trainee="Orin Vale", test=name, drill=drill, dial=dial, confidence=4, started_at=AT, note="chalk"
+            **{f: getattr(t, f) for f in figures},
+            trainee="Orin Vale",
+            test=name,
+            drill=drill,
+            dial=dial,
+            confidence=4,
+            started_at=AT,
+            note="chalk",
         )
         for t in tries
     ]
@@ -77,21 +86,40 @@ def test_the_door_scores_as_the_core_does(name: str, tmp_path: Path) -> None:
     path.write_text(write_tries(exported(name), tests=TESTS), "utf-8")
     (found,) = score_file(path, SYLLABUS)
     dial = {"hands-to-wall": 12.5} if name == "wall-hold" else {}
-    known = RunFacts(day=date(2026, 5, 3), subject=SYLLABUS.drills.get(drill), dial=dial, confidence=4, drills=SYLLABUS.drills)
+    known = RunFacts(
+        day=date(2026, 5, 3),
+        subject=SYLLABUS.drills.get(drill),
+        dial=dial,
+        confidence=4,
+        drills=SYLLABUS.drills,
+    )
     verdict = judge_tries(TESTS[name], tries, known)
     assert (found["decision"], found["reasons"]) == (verdict.decision, verdict.reasons)
     assert {key: found[key] for key in verdict.figures} == dict(verdict.figures)
 
 
 def test_several_tests_in_one_file(tmp_path: Path) -> None:
-    """One file may hold all tests of a day; each comes out as a run of its own, in file order, through the command."""
+    """One file may hold all tests of a day; each comes out as a run of its own, in file order, through the
+    command.
+    """
     path = tmp_path / "day.csv"
     path.write_text(write_tries([t for name in TESTS for t in exported(name)], tests=TESTS), "utf-8")
-    done = subprocess.run([sys.executable, "-m", "wise_perch.cli", "score", str(path)], capture_output=True, text=True, check=True)
-    assert [line.split(": ")[1].split(",")[0] for line in done.stdout.splitlines() if line.startswith("Orin Vale")] == list(TESTS)
+    done = subprocess.run(
+        [sys.executable, "-m", "wise_perch.cli", "score", str(path)],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert [
+        line.split(": ")[1].split(",")[0] for line in done.stdout.splitlines() if line.startswith("Orin Vale")
+    ] == list(TESTS)
 
 
-GOOD = dict.fromkeys((*COLUMNS, *MORE), "") | {"trainee": "Orin Vale", "started_at": "2026-05-03T18:00:00Z", "try": "1"}
+GOOD = dict.fromkeys((*COLUMNS, *MORE), "") | {
+    "trainee": "Orin Vale",
+    "started_at": "2026-05-03T18:00:00Z",
+    "try": "1",
+}
 
 
 @pytest.mark.parametrize(
@@ -103,7 +131,10 @@ GOOD = dict.fromkeys((*COLUMNS, *MORE), "") | {"trainee": "Orin Vale", "started_
         ({"test": "heel-float", "outcome": "held", "seconds": "4", "value": "4"}, "both filled"),
         ({"test": "heel-float", "outcome": "held", "seconds": "4", "mode": "hours"}, "are measured as"),
         ({"test": "simple-hold", "outcome": "held", "seconds": "4"}, "drill is empty"),
-        ({"test": "simple-hold", "outcome": "held", "seconds": "4", "drill": "moon-walk"}, 'drill is "moon-walk"'),
+        (
+            {"test": "simple-hold", "outcome": "held", "seconds": "4", "drill": "moon-walk"},
+            'drill is "moon-walk"',
+        ),
         ({"test": "wall-landings", "outcome": "soft", "drill": "l-sit"}, "is not run for a drill"),
         ({"test": "wall-landings", "outcome": "soft", "dial": "pad-height"}, "go together"),
         ({"test": "wall-landings", "outcome": "soft", "confidence": "9"}, "confidence"),
@@ -111,7 +142,9 @@ GOOD = dict.fromkeys((*COLUMNS, *MORE), "") | {"trainee": "Orin Vale", "started_
     ],
 )
 def test_what_does_not_fit_its_test_is_named(cells: dict[str, str], said: str, tmp_path: Path) -> None:
-    """A figure in the wrong column, a drill the test is not run for, an unknown test: the line and the reason."""
+    """A figure in the wrong column, a drill the test is not run for, an unknown test: the line and the
+    reason.
+    """
     row = GOOD | cells
     path = tmp_path / "bad.csv"
     path.write_text(",".join(row) + "\n" + ",".join(row.values()) + "\n", "utf-8")

@@ -1,4 +1,6 @@
-"""Tries as CSV: what spreadsheets really write is read, what is wrong is named by line, what we write runs nowhere."""
+"""Tries as CSV: what spreadsheets really write is read, what is wrong is named by line, what we write runs
+nowhere.
+"""
 
 import csv
 import io
@@ -36,7 +38,17 @@ def file(*lines: str, head: str = HEAD, end: str = "\r\n") -> bytes:
         file(GOOD, head=HEAD.upper()),
         file(",".join(f'"{cell}"' for cell in GOOD.split(","))),
     ],
-    ids=["crlf", "lf", "mark", "utf-16", "semicolons-commas", "semicolons-points", "blank-lines", "upper-case-header", "quoted"],
+    ids=[
+        "crlf",
+        "lf",
+        "mark",
+        "utf-16",
+        "semicolons-commas",
+        "semicolons-points",
+        "blank-lines",
+        "upper-case-header",
+        "quoted",
+    ],
 )
 def test_what_spreadsheets_write_is_read(data: bytes) -> None:
     """Marks, separators, decimal commas, line ends, blank lines and quotes all give the same try."""
@@ -76,14 +88,16 @@ def test_old_spreadsheets_are_read_with_a_note() -> None:
         ("2026-05-03T18:00:00+02:00", "yesterday", "not ISO 8601"),
         ("free-tries", "long-jump", 'test is "long-jump"'),
         ("Åse Lund 🤸", " ", "trainee is empty"),
-        ("Åse Lund 🤸", "a\x01b", "can not be printed"),
+        ("Åse Lund 🤸", "a\x01b", "cannot be printed"),
         (",felt light", "", "8 cells, but the header names 9"),
         ("felt light", '"felt" light', "not readable as CSV"),
     ],
 )
 def test_a_bad_line_is_named_by_number_and_reason(old: str, new: str, said: str) -> None:
     """Every wrong cell is reported with the line an editor would show, and the good lines stay good."""
-    read = read_tries(file(GOOD, GOOD.replace(",1,", ",2,").replace(old.replace(",1,", ",2,"), new)), tests=TESTS)
+    read = read_tries(
+        file(GOOD, GOOD.replace(",1,", ",2,").replace(old.replace(",1,", ",2,"), new)), tests=TESTS
+    )
     assert [(p.line, said in p.what) for p in read.problems] == [(3, True)], read.problems
     assert len(read.lines) == 1
 
@@ -96,14 +110,20 @@ def test_lines_are_counted_as_an_editor_counts() -> None:
 
 def test_a_try_that_stands_twice_is_named() -> None:
     """The second line of one try of one run is a problem that points at the first."""
-    assert read_tries(file(GOOD, GOOD), tests=TESTS).problems[0].what == "try 1 of this run stands on line 2 already"
+    assert (
+        read_tries(file(GOOD, GOOD), tests=TESTS).problems[0].what
+        == "try 1 of this run stands on line 2 already"
+    )
 
 
 @pytest.mark.parametrize(
     ("data", "said"),
     [
         (b"", "missing column"),
-        (file(GOOD, head=HEAD.replace("outcome", "result")), "missing column: outcome; unknown column: result"),
+        (
+            file(GOOD, head=HEAD.replace("outcome", "result")),
+            "missing column: outcome; unknown column: result",
+        ),
         (file(GOOD, head=HEAD.replace(",note", "")), "missing column: note"),
         (file(GOOD, head=HEAD + ",note"), "named twice: note"),
         (b"\x00\x01\x02", "no text file"),
@@ -142,11 +162,14 @@ def exported(name: str, note: str, seconds: float | None = 3.1) -> ExportedTry:
     )
 
 
-printable = st.text(st.characters(blacklist_categories=("Cc", "Cs", "Zl", "Zp", "Zs", "Cn")), min_size=1, max_size=30)
+printable = st.text(
+    st.characters(blacklist_categories=("Cc", "Cs", "Zl", "Zp", "Zs", "Cn")), min_size=1, max_size=30
+)
 
 
 @given(
-    printable | st.sampled_from(["=1+1", "+x", "-x", "@x", "'x", "'=x", "''"]), printable | st.sampled_from(['=HYPERLINK("x")', "a,b;c", 'say "hi"'])
+    printable | st.sampled_from(["=1+1", "+x", "-x", "@x", "'x", "'=x", "''"]),
+    printable | st.sampled_from(['=HYPERLINK("x")', "a,b;c", 'say "hi"']),
 )
 def test_what_is_written_is_read_back_and_runs_nowhere(name: str, note: str) -> None:
     """A round trip keeps every name and note, and no cell starts as a formula would."""
@@ -157,14 +180,20 @@ def test_what_is_written_is_read_back_and_runs_nowhere(name: str, note: str) -> 
         assert not any(cell.startswith(("=", "+", "-", "@", "\t", "\r")) for cell in row)
     read = read_tries(text.encode(), tests=TESTS)
     assert not read.problems
-    assert (read.lines[0].trainee, read.lines[0].note) == (unicodedata.normalize("NFC", name), unicodedata.normalize("NFC", note))
+    assert (read.lines[0].trainee, read.lines[0].note) == (
+        unicodedata.normalize("NFC", name),
+        unicodedata.normalize("NFC", note),
+    )
     assert read.lines[0].tried.value == 3.1
 
 
 def test_what_is_written_follows_rfc_4180() -> None:
     """Lines end in CRLF, quotes are doubled, and the header is the documented one."""
     text = write_tries([exported("A", 'say "hi", now', None)], tests=TESTS)
-    assert text == f'{HEAD}\r\nA,free-tries,2026-05-03T16:00:00.123000+00:00,1,overshot,,,loose,"say ""hi"", now"\r\n'
+    assert (
+        text
+        == f'{HEAD}\r\nA,free-tries,2026-05-03T16:00:00.123000+00:00,1,overshot,,,loose,"say ""hi"", now"\r\n'
+    )
 
 
 def test_fifty_thousand_lines_are_read() -> None:

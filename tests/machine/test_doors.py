@@ -15,17 +15,26 @@ Orin,free-tries,2026-05-03T18:30:00+02:00,1,undershot,,,,
 Tilda,free-tries,2026-05-03T18:00:00+02:00,2,overshot,,,,
 """
 FIGURES = (
-    "trainee test started_at n held overshot undershot held_share reach_share overshoot_share ten_second_share mean_hold_s best_hold_s falls_over"
-    " falls_under fall_pattern fall_p held_interval ten_second_interval p_ten_second_at_least_0_7 level decision unchecked reasons"
+    "trainee test started_at n held overshot undershot held_share reach_share overshoot_share"
+    " ten_second_share mean_hold_s best_hold_s falls_over falls_under fall_pattern fall_p held_interval"
+    " ten_second_interval p_ten_second_at_least_0_7 level decision unchecked reasons"
 )
 
 
 def score(path: Path, *words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "wise_perch.cli", "score", str(path), *words], cwd=ROOT, capture_output=True, text=True, check=False)
+    return subprocess.run(
+        [sys.executable, "-m", "wise_perch.cli", "score", str(path), *words],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
 
 
 def test_score_prints_exactly_the_documented_figures(tmp_path: Path) -> None:
-    """One object a trainee and test start, in file order, with exactly the documented names, and nothing else on standard output."""
+    """One object a trainee and test start, in file order, with exactly the documented names, and nothing else
+    on standard output.
+    """
     (tmp_path / "a.csv").write_text(TABLE, "utf-8")
     found = json.loads(score(tmp_path / "a.csv", "--json").stdout)
     assert [(run["trainee"], run["n"]) for run in found] == [("Tilda", 2), ("Orin", 1)]
@@ -64,24 +73,55 @@ Tilda,2026-05-03,shoulder-rocks,reps,15,,,,,,clean,,4,live,
 Tilda,2026-05-03,heel-float,touches,4,,,15,,,clean,,3,live,
 Tilda,2026-06-09,pike-hold,hold,60,,,,,,clean,,4,live,after the day that is asked about
 """
-PROFILE = {"goals": ["freestanding-hold"], "waivers": [{"drill": "cartwheel", "reason": "seen elsewhere", "day": "2026-05-02"}]}
+PROFILE = {
+    "goals": ["freestanding-hold"],
+    "waivers": [{"drill": "cartwheel", "reason": "seen elsewhere", "day": "2026-05-02"}],
+}
 
 
-def standing(folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04") -> subprocess.CompletedProcess[str]:
+def standing(
+    folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04"
+) -> subprocess.CompletedProcess[str]:
     (folder / "e.csv").write_text(evidence, "utf-8")
     (folder / "p.json").write_text(profile if isinstance(profile, str) else json.dumps(profile), "utf-8")
-    command = [sys.executable, "-m", "wise_perch.cli", "standing", str(folder / "e.csv"), "--profile", str(folder / "p.json"), "--on", on, *words]
+    command = [
+        sys.executable,
+        "-m",
+        "wise_perch.cli",
+        "standing",
+        str(folder / "e.csv"),
+        "--profile",
+        str(folder / "p.json"),
+        "--on",
+        on,
+        *words,
+    ]
     return subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
 
 
 def test_standing_prints_perches_gates_and_the_way_to_each_goal(tmp_path: Path) -> None:
-    """States, perches, ahead and behind, and for the goal path and holding pillar; evidence after the day is not looked at."""
+    """States, perches, ahead and behind, and for the goal path and holding pillar; evidence after the day is
+    not looked at.
+    """
     done = standing(tmp_path, EVIDENCE, PROFILE, "--json")
     assert (done.returncode, done.stderr) == (0, "")
     found = json.loads(done.stdout)
-    assert set(found) == {"trainee", "on", "syllabus", "perches", "ahead", "behind", "work_on", "gates", "goals"}
+    assert set(found) == {
+        "trainee",
+        "on",
+        "syllabus",
+        "perches",
+        "ahead",
+        "behind",
+        "work_on",
+        "gates",
+        "goals",
+    }
     assert (found["trainee"], found["on"]) == ("Tilda", "2026-05-04")
-    assert (found["perches"]["inversion"], found["ahead"]["inversion"]) == ("shoulder-rocks", ["pike-hold", "raised-pike-hold"])
+    assert (found["perches"]["inversion"], found["ahead"]["inversion"]) == (
+        "shoulder-rocks",
+        ["pike-hold", "raised-pike-hold"],
+    )
     assert found["behind"]["inversion"] == ["low-surface-hold"]
     states = {name: gate["state"] for name, gate in found["gates"].items() if gate["state"] != "not yet"}
     assert states == {"low-surface-hold": "proven", "shoulder-rocks": "met", "cartwheel": "waived"}
@@ -107,10 +147,17 @@ def test_a_school_in_the_profile_is_honoured(tmp_path: Path) -> None:
     """With the back to the wall first, the back-to-wall hold stands below the wall walk."""
     climbed = "".join(
         f"Tilda,2026-05-03,{drill},{measure},30,,,,,,clean,,,live,\n"
-        for drill, measure in (("pike-hold", "hold"), ("raised-pike-hold", "hold"), ("right-angle-hold", "hold"), ("low-wall-climb", "hold"))
+        for drill, measure in (
+            ("pike-hold", "hold"),
+            ("raised-pike-hold", "hold"),
+            ("right-angle-hold", "hold"),
+            ("low-wall-climb", "hold"),
+        )
     )
     ahead = [
-        json.loads(standing(tmp_path, EVIDENCE + climbed, {"schools": s}, "--json").stdout)["ahead"]["inversion"]
+        json.loads(standing(tmp_path, EVIDENCE + climbed, {"schools": s}, "--json").stdout)["ahead"][
+            "inversion"
+        ]
         for s in ({}, {"wall-first": "back-first"})
     ]
     assert ahead == [["wall-walk", "walk-out-bridge"], ["back-to-wall-hold"]]
@@ -128,17 +175,29 @@ def test_an_unconfirmed_caution_closes_what_is_upside_down(tmp_path: Path) -> No
     [
         (EVIDENCE.replace("31,", "x,"), {}, "2026-05-04", 'e.csv: line 2: value "x" is not a number'),
         (EVIDENCE.replace("shoulder-rocks", "shoulder-rolls"), {}, "2026-05-04", "e.csv: line 4: drill"),
-        (EVIDENCE + EVIDENCE.split("\n")[1].replace("Tilda", "Orin") + "\n", {}, "2026-05-04", "name one as trainee"),
+        (
+            EVIDENCE + EVIDENCE.split("\n")[1].replace("Tilda", "Orin") + "\n",
+            {},
+            "2026-05-04",
+            "name one as trainee",
+        ),
         (EVIDENCE, {"goals": ["fly"]}, "2026-05-04", "no goal named fly"),
         (EVIDENCE, {"schools": {"kip": "never"}}, "2026-05-04", "no school named never"),
-        (EVIDENCE, {"waivers": [{"drill": "x", "reason": "y", "day": "2026-05-01"}]}, "2026-05-04", "no drill named x"),
+        (
+            EVIDENCE,
+            {"waivers": [{"drill": "x", "reason": "y", "day": "2026-05-01"}]},
+            "2026-05-04",
+            "no drill named x",
+        ),
         (EVIDENCE, {"wight": 3}, "2026-05-04", "wight"),
         (EVIDENCE, "{", "2026-05-04", "p.json: line 1: this is no JSON"),
         (EVIDENCE, {}, "yesterday", "is not a day"),
         ("a,b\n", {}, "2026-05-04", "e.csv: line 1: missing column"),
     ],
 )
-def test_junk_for_standing_gives_a_reason_and_exit_2(tmp_path: Path, evidence: str, profile: object, on: str, said: str) -> None:
+def test_junk_for_standing_gives_a_reason_and_exit_2(
+    tmp_path: Path, evidence: str, profile: object, on: str, said: str
+) -> None:
     """Junk is named on standard error with file and line, exit 2, and nothing is printed as a result."""
     done = standing(tmp_path, evidence, profile, "--json", on=on)
     assert (done.returncode, done.stdout) == (2, "")
@@ -149,7 +208,13 @@ BODY = ("--stature-cm", "170", "--mass-kg", "65")
 
 
 def lever(*words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "wise_perch.cli", "lever", *words], cwd=ROOT, capture_output=True, text=True, check=False)
+    return subprocess.run(
+        [sys.executable, "-m", "wise_perch.cli", "lever", *words],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
 
 
 @pytest.mark.parametrize(
@@ -157,17 +222,35 @@ def lever(*words: str) -> subprocess.CompletedProcess[str]:
     [
         (
             "handstand",
-            {"com_height_cm": 91.8, "inertia_kg_m2": 67.2, "natural_rate_per_s": 2.95, "over_limit_deg": 10.4, "under_limit_deg": -1.06},
+            {
+                "com_height_cm": 91.8,
+                "inertia_kg_m2": 67.2,
+                "natural_rate_per_s": 2.95,
+                "over_limit_deg": 10.4,
+                "under_limit_deg": -1.06,
+            },
         ),
         ("push-up --hands-cm 0 --feet-cm 0", {"hand_share": 0.64}),
         ("push-up --hands-cm 0 --feet-cm 0 --knees", {"hand_share": 0.47}),
-        ("pike --hands-to-feet-cm 102 --surface-cm 0", {"top_share": 0.495, "bottom_share": 0.745, "hip_angle_deg": 64.9}),
+        (
+            "pike --hands-to-feet-cm 102 --surface-cm 0",
+            {"top_share": 0.495, "bottom_share": 0.745, "hip_angle_deg": 64.9},
+        ),
         ("knees-on-bench --hands-to-feet-cm 85 --surface-cm 45", {"hand_share": 0.388}),
         ("right-angle", {"box_cm": 91.3, "hands_to_feet_cm": 83.5, "hand_share": 0.863}),
-        ("wall --facing back --hands-to-wall-cm 30", {"lean_deg": 7.2, "wall_force_n": 39.6, "float_limit_cm": 40.1}),
-        ("wall --facing chest --hands-to-wall-cm 30", {"lean_deg": 8.3, "wall_force_n": 40.6, "float_limit_cm": 4.11}),
+        (
+            "wall --facing back --hands-to-wall-cm 30",
+            {"lean_deg": 7.2, "wall_force_n": 39.6, "float_limit_cm": 40.1},
+        ),
+        (
+            "wall --facing chest --hands-to-wall-cm 30",
+            {"lean_deg": 8.3, "wall_force_n": 40.6, "float_limit_cm": 4.11},
+        ),
         ("push-travel --pad-cm -10", {"travel_cm": 35.5, "share_of_full": 1.392, "work_j": 217}),
-        ("press --fold-deg 30 --straddle-deg 0 --surface-cm 20", {"lean_deg": 14.3, "shoulder_ahead_cm": 14.0, "shoulder_moment_nm": 26.9}),
+        (
+            "press --fold-deg 30 --straddle-deg 0 --surface-cm 20",
+            {"lean_deg": 14.3, "shoulder_ahead_cm": 14.0, "shoulder_moment_nm": 26.9},
+        ),
     ],
 )
 def test_every_lever_prints_its_figures(words: str, figures: dict[str, float]) -> None:
@@ -180,15 +263,23 @@ def test_every_lever_prints_its_figures(words: str, figures: dict[str, float]) -
     assert found == pytest.approx(figures, rel=0.01)
 
 
-def test_what_can_not_be_is_an_answer_and_an_own_length_counts() -> None:
-    """Infeasible is exit 0 with the reason; one end out of reach leaves the other; a measured trunk changes the share."""
+def test_what_cannot_be_is_an_answer_and_an_own_length_counts() -> None:
+    """Infeasible is exit 0 with the reason; one end out of reach leaves the other; a measured trunk changes
+    the share.
+    """
     done = lever("pike", "--hands-to-feet-cm", "250", *BODY, "--json")
-    assert (done.returncode, json.loads(done.stdout)) == (0, {"feasible": False, "because": "out of reach: feet at most 188 cm from the hands"})
+    assert (done.returncode, json.loads(done.stdout)) == (
+        0,
+        {"feasible": False, "because": "out of reach: feet at most 188 cm from the hands"},
+    )
     half = json.loads(lever("pike", "--hands-to-feet-cm", "150", *BODY, "--json").stdout)
     assert half["bottom_share"] is None
     assert half["bottom_because"].startswith("out of reach")
     assert half["top_share"] > 0
-    plain, own = (json.loads(lever("pike", "--hands-to-feet-cm", "95", *BODY, *more, "--json").stdout) for more in ((), ("--trunk-cm", "54")))
+    plain, own = (
+        json.loads(lever("pike", "--hands-to-feet-cm", "95", *BODY, *more, "--json").stdout)
+        for more in ((), ("--trunk-cm", "54"))
+    )
     assert own["bottom_share"] != plain["bottom_share"]
     assert "Not possible: out of reach" in lever("pike", "--hands-to-feet-cm", "250", *BODY).stdout
 
@@ -202,7 +293,10 @@ def test_what_can_not_be_is_an_answer_and_an_own_length_counts() -> None:
         ("handstand --stature-cm 1.7 --mass-kg 65", "it lies between 90 and 230"),
         ("pike --stature-cm 170", "--hands-to-feet-cm is missing"),
         ("pike --stature-cm 170 --hands-to-feet-cm nan", "it lies between 0 and 500"),
-        ("pike --stature-cm 170 --hands-to-feet-cm wide", "--hands-to-feet-cm': Input should be a valid number"),
+        (
+            "pike --stature-cm 170 --hands-to-feet-cm wide",
+            "--hands-to-feet-cm': Input should be a valid number",
+        ),
         ("right-angle --stature-cm 170 --fold-deg 3", "right-angle takes no --fold-deg"),
         ("wall --stature-cm 170 --mass-kg 65 --facing up --hands-to-wall-cm 3", '--facing is "up"'),
         ("right-angle --stature-cm 170 --arm-cm 0.7", "--arm-cm is 0.7"),
@@ -216,16 +310,36 @@ def test_junk_for_a_lever_gives_a_reason_and_exit_2(words: str, said: str) -> No
     assert said in done.stderr
 
 
-def plan(folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04") -> subprocess.CompletedProcess[str]:
+def plan(
+    folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04"
+) -> subprocess.CompletedProcess[str]:
     (folder / "e.csv").write_text(evidence, "utf-8")
     (folder / "p.json").write_text(profile if isinstance(profile, str) else json.dumps(profile), "utf-8")
-    asked = [sys.executable, "-m", "wise_perch.cli", "plan", str(folder / "e.csv"), "--profile", str(folder / "p.json"), "--on", on, *words]
+    asked = [
+        sys.executable,
+        "-m",
+        "wise_perch.cli",
+        "plan",
+        str(folder / "e.csv"),
+        "--profile",
+        str(folder / "p.json"),
+        "--on",
+        on,
+        *words,
+    ]
     return subprocess.run(asked, cwd=ROOT, capture_output=True, text=True, check=False)
 
 
 def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
-    """Days, blocks with doses and reasons, what is left out and the hand-load, as documented; the same files give the same week."""
-    profile = {"goals": ["freestanding-hold"], "stature_cm": 170, "mass_kg": 65, "days": [{"day": "2026-05-05", "minutes": 45, "time": "18:00"}]}
+    """Days, blocks with doses and reasons, what is left out and the hand-load, as documented; the same files
+    give the same week.
+    """
+    profile = {
+        "goals": ["freestanding-hold"],
+        "stature_cm": 170,
+        "mass_kg": 65,
+        "days": [{"day": "2026-05-05", "minutes": 45, "time": "18:00"}],
+    }
     asked = plan(tmp_path, EVIDENCE, profile, "--json")
     assert asked.returncode == 0, asked.stderr
     found = json.loads(asked.stdout)
@@ -235,7 +349,12 @@ def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
     work = [b for b in day["blocks"] if b["kind"] == "work"]
     assert work
     assert all(b["dose"] and b["sets"] >= 1 and b["because"] for b in work)
-    assert {b["origin"] for block in work for b in block["because"]} <= {"practice", "ours", "published", None}
+    assert {b["origin"] for block in work for b in block["because"]} <= {
+        "practice",
+        "ours",
+        "published",
+        None,
+    }
     assert all(x["because"] for x in found["left_out"])
     assert found["hand_load"]["planned_s"] <= found["hand_load"]["most_s"]
     assert plan(tmp_path, EVIDENCE, profile, "--json").stdout == asked.stdout
@@ -253,23 +372,37 @@ def test_tests_are_planned_when_they_are_due_by_the_profile(tmp_path: Path) -> N
 
     def tests_of(profile: dict[str, object]) -> dict[str, str]:
         found = json.loads(plan(tmp_path, PROVEN_EXIT, profile, "--json").stdout)
-        return {b["test"]: b["because"][0]["text"] for d in found["days"] for b in d["blocks"] if b["kind"] == "test"}
+        return {
+            b["test"]: b["because"][0]["text"]
+            for d in found["days"]
+            for b in d["blocks"]
+            if b["kind"] == "test"
+        }
 
     assert tests_of({}) == {}
     assert tests_of({"tested": {}})["free-tries"].startswith("Ten free tries have never been run")
-    assert tests_of({"tested": {"free-tries": "2026-01-05"}})["free-tries"] == "Ten free tries are due; last on 5 Jan."
+    assert (
+        tests_of({"tested": {"free-tries": "2026-01-05"}})["free-tries"]
+        == "Ten free tries are due; last on 5 Jan."
+    )
     assert "free-tries" not in tests_of({"tested": {"free-tries": "2026-05-03"}})
 
 
-def test_what_can_not_be_planned_is_an_answer(tmp_path: Path) -> None:
-    """A closed drill pinned is exit 0 with the reason; pain leaves nothing that loads the joint; unconfirmed cautions nothing inverted."""
+def test_what_cannot_be_planned_is_an_answer(tmp_path: Path) -> None:
+    """A closed drill pinned is exit 0 with the reason; pain leaves nothing that loads the joint; unconfirmed
+    cautions nothing inverted.
+    """
     pinned = {"days": [{"day": "2026-05-05"}], "pins": [{"day": "2026-05-05", "drill": "stalder-press"}]}
     asked = plan(tmp_path, EVIDENCE, pinned, "--json")
     found = json.loads(asked.stdout)
     assert (asked.returncode, found["feasible"]) == (0, False)
     assert "Closed until" in found["questions"][0]["text"]
     hurt = {"aches": [{"joint": "left wrist", "level": 6, "day": "2026-05-03"}]}
-    names = [b["drill"] for d in json.loads(plan(tmp_path, EVIDENCE, hurt, "--json").stdout)["days"] for b in d["blocks"]]
+    names = [
+        b["drill"]
+        for d in json.loads(plan(tmp_path, EVIDENCE, hurt, "--json").stdout)["days"]
+        for b in d["blocks"]
+    ]
     assert names
     assert "wrist-preparation" not in names
 

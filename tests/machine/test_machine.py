@@ -19,7 +19,9 @@ def test_a_taken_port_is_left_alone() -> None:
     assert free_port(port) == port
 
 
-def test_state_is_for_this_user_only_and_keeps_what_it_had(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+def test_state_is_for_this_user_only_and_keeps_what_it_had(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
     """Passwords are readable by their owner alone; a change keeps the rest, and None forgets."""
     monkeypatch.setattr(places, "HOME", tmp_path)
     monkeypatch.setattr(places, "STATE", tmp_path / "state.json")
@@ -31,7 +33,7 @@ def test_state_is_for_this_user_only_and_keeps_what_it_had(monkeypatch: pytest.M
 
 
 def test_a_digest_follows_names_and_contents(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
-    """A build is made anew when a source changes its content or its name, and not otherwise."""
+    """A build is made again when a source changes its content or its name, and not otherwise."""
     monkeypatch.setattr(places, "ROOT", tmp_path)
     (tmp_path / "a").write_text("1", "utf-8")
     first = places.digest(tmp_path)

@@ -8,9 +8,23 @@ from scipy import stats
 from scipy.integrate import quad
 from statsmodels.stats.proportion import confint_proportions_2indep
 
-from wise_perch.core.bench.compare import bootstrap_difference, fisher_p, newcombe, permutation_p, probability_greater
+from wise_perch.core.bench.compare import (
+    bootstrap_difference,
+    fisher_p,
+    newcombe,
+    permutation_p,
+    probability_greater,
+)
 
-PAIRS = [(0, 10, 0, 10), (0, 10, 10, 10), (7, 10, 6, 10), (1, 10, 9, 10), (3, 8, 9, 12), (10, 10, 7, 10), (2, 3, 1, 7)]
+PAIRS = [
+    (0, 10, 0, 10),
+    (0, 10, 10, 10),
+    (7, 10, 6, 10),
+    (1, 10, 9, 10),
+    (3, 8, 9, 12),
+    (10, 10, 7, 10),
+    (2, 3, 1, 7),
+]
 
 
 # Fisher, R. A. (1935), The Design of Experiments, chapter 2: the lady tasting tea (value from memory)
@@ -30,7 +44,8 @@ def test_fisher_against_the_distribution(k1: int, n1: int, k2: int, n2: int) -> 
     assert fisher_p(k1, n1, k2, n2) == pytest.approx(total, abs=1e-9)
 
 
-# Newcombe, R. G. (1998), Statistics in Medicine 17, 873-890, table II, method 10: 56/70 less 48/80 gives 0.0524 to 0.3339 (value from memory)
+# Newcombe, R. G. (1998), Statistics in Medicine 17, 873-890, table II, method 10: 56/70 less 48/80 gives
+# 0.0524 to 0.3339 (value from memory)
 def test_newcombes_own_example() -> None:
     """The published interval of the difference of 56/70 and 48/80."""
     low, high = newcombe(48, 80, 56, 70)
@@ -41,13 +56,17 @@ def test_newcombes_own_example() -> None:
 @pytest.mark.parametrize(("k1", "n1", "k2", "n2"), PAIRS)
 def test_newcombe_against_statsmodels(k1: int, n1: int, k2: int, n2: int) -> None:
     """The interval agrees with the reference library to 1e-9."""
-    assert newcombe(k1, n1, k2, n2) == pytest.approx(confint_proportions_2indep(k2, n2, k1, n1, method="newcomb", compare="diff"), abs=1e-9)
+    assert newcombe(k1, n1, k2, n2) == pytest.approx(
+        confint_proportions_2indep(k2, n2, k1, n1, method="newcomb", compare="diff"), abs=1e-9
+    )
 
 
 # the double integral over both posteriors, done numerically
 @pytest.mark.parametrize(("k1", "n1", "k2", "n2"), PAIRS)
 def test_the_chance_of_higher_against_integration(k1: int, n1: int, k2: int, n2: int) -> None:
-    """The chance that the second rate is higher is the integral of its density times the first's distribution."""
+    """The chance that the second rate is higher is the integral of its density times the first's
+    distribution.
+    """
     first, second = stats.beta(1 + k1, 1 + n1 - k1), stats.beta(1 + k2, 1 + n2 - k2)
     area, _ = quad(lambda x: second.pdf(x) * first.cdf(x), 0, 1, epsabs=1e-12)
     assert probability_greater(k1, n1, k2, n2) == pytest.approx(area, abs=1e-9)
@@ -55,12 +74,22 @@ def test_the_chance_of_higher_against_integration(k1: int, n1: int, k2: int, n2:
 
 # scipy.stats.permutation_test, exact over all arrangements
 @pytest.mark.parametrize(
-    ("a", "b"), [([1.0, 2.0, 3.0], [4.0, 5.0, 6.0]), ([2.2, 2.2, 9.1, 4.0], [3.1, 8.0, 8.0]), ([5.0, 5.5], [6.0, 7.0]), ([10, 10, 10], [10, 10, 9.5])]
+    ("a", "b"),
+    [
+        ([1.0, 2.0, 3.0], [4.0, 5.0, 6.0]),
+        ([2.2, 2.2, 9.1, 4.0], [3.1, 8.0, 8.0]),
+        ([5.0, 5.5], [6.0, 7.0]),
+        ([10, 10, 10], [10, 10, 9.5]),
+    ],
 )
 def test_permutation_against_scipy(a: list[float], b: list[float]) -> None:
     """The exact permutation p of a difference of means agrees with the reference library."""
     found = stats.permutation_test(
-        (a, b), lambda x, y, axis: np.abs(np.mean(x, axis) - np.mean(y, axis)), vectorized=True, n_resamples=math.inf, alternative="greater"
+        (a, b),
+        lambda x, y, axis: np.abs(np.mean(x, axis) - np.mean(y, axis)),
+        vectorized=True,
+        n_resamples=math.inf,
+        alternative="greater",
     )
     assert permutation_p(a, b) == pytest.approx(found.pvalue, abs=1e-9)
 
@@ -68,10 +97,18 @@ def test_permutation_against_scipy(a: list[float], b: list[float]) -> None:
 # scipy.stats.bootstrap, percentile method; both resample, so they agree within the scatter of 9999 draws
 def test_bootstrap_against_scipy() -> None:
     """The percentile interval agrees with the reference library's within 2 % of its width."""
-    a, b = [3.1, 4.0, 2.2, 6.5, 5.0, 4.4, 3.8, 2.9, 5.5, 4.1], [6.1, 7.0, 4.2, 9.5, 8.0, 5.4, 6.8, 7.9, 6.5, 7.1]
+    a, b = (
+        [3.1, 4.0, 2.2, 6.5, 5.0, 4.4, 3.8, 2.9, 5.5, 4.1],
+        [6.1, 7.0, 4.2, 9.5, 8.0, 5.4, 6.8, 7.9, 6.5, 7.1],
+    )
     low, high = bootstrap_difference(a, b)
     found = stats.bootstrap(
-        (b, a), lambda x, y, axis: np.mean(x, axis) - np.mean(y, axis), vectorized=True, method="percentile", n_resamples=9999, rng=1
+        (b, a),
+        lambda x, y, axis: np.mean(x, axis) - np.mean(y, axis),
+        vectorized=True,
+        method="percentile",
+        n_resamples=9999,
+        rng=1,
     )
     width = found.confidence_interval.high - found.confidence_interval.low
     assert low == pytest.approx(found.confidence_interval.low, abs=0.04 * width)

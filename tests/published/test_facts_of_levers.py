@@ -30,14 +30,18 @@ def test_feet_raised_is_harder_for_pikes_and_easier_for_presses(of: Body) -> Non
     box = 0.15 * of.stature * 100
     near = 0.5 * of.stature * 100
     for model in ("pike-bottom", "pike-top"):
-        assert figure(of, model, "share", hands_to_feet=near, surface_height=box) > figure(of, model, "share", hands_to_feet=near, surface_height=0)
+        assert figure(of, model, "share", hands_to_feet=near, surface_height=box) > figure(
+            of, model, "share", hands_to_feet=near, surface_height=0
+        )
     raised = figure(of, "press", "shoulder_moment_nm", fold=40, straddle=0, surface_height=box)
     assert raised < figure(of, "press", "shoulder_moment_nm", fold=40, straddle=0, surface_height=0)
 
 
 @BY_SIZE
 def test_toe_floats_are_harder_than_heel_floats(of: Body) -> None:
-    """Chest to the wall the hands lift the feet off only from very near; back to the wall from a forearm and a half away."""
+    """Chest to the wall the hands lift the feet off only from very near; back to the wall from a forearm and
+    a half away.
+    """
     assert float_limit(of, facing="chest") < 0.2 * float_limit(of, facing="back")
 
 
@@ -50,7 +54,9 @@ def test_the_better_the_fold_the_less_strength_a_press_takes(of: Body) -> None:
 
 @BY_SIZE
 def test_knees_on_the_bench_is_the_easiest_pike_and_the_right_angle_the_hardest_hold(of: Body) -> None:
-    """In the order a coach gives them: knees on the bench, pike on the floor, feet raised, right angle, handstand."""
+    """In the order a coach gives them: knees on the bench, pike on the floor, feet raised, right angle,
+    handstand.
+    """
     cm = of.stature * 100
     knees = figure(of, "knees-on-bench", "share", hands_to_knees=0.5 * cm, surface_height=0.26 * cm)
     floor = figure(of, "pike-top", "share", hands_to_feet=0.6 * cm, surface_height=0)
@@ -60,7 +66,9 @@ def test_knees_on_the_bench_is_the_easiest_pike_and_the_right_angle_the_hardest_
 
 @BY_SIZE
 def test_lower_pads_and_a_ball_nearer_the_toes_are_harder(of: Body) -> None:
-    """Pads: lower is more range and more work, a deficit more still. The ball nearer the toes leaves more for the hands."""
+    """Pads: lower is more range and more work, a deficit more still. The ball nearer the toes leaves more for
+    the hands.
+    """
     work = [figure(of, "push-travel", "work_j", pad_height=p) for p in (15, 5, 0, -5)]
     assert work == sorted(work)
     ball = [figure(of, "ball-lean", "share", ball_to_toes=0.01 * d * of.stature * 100) for d in (35, 20, 5)]

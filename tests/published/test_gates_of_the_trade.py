@@ -1,4 +1,6 @@
-"""Figures of the trade, reached by evidence through standing and not read back from the data. Common practice, no single source."""
+"""Figures of the trade, reached by evidence through standing and not read back from the data. Common
+practice, no single source.
+"""
 
 import pytest
 
@@ -71,23 +73,37 @@ def test_close_to_the_wall_is_15_cm(cm: float, state: State) -> None:
 
 
 # common practice, no single source
-@pytest.mark.parametrize(("seconds", "pads", "state"), [(5, 0, State.MET), (4.9, 0, State.NOT_YET), (8, 3, State.NOT_YET), (5, -2, State.MET)])
+@pytest.mark.parametrize(
+    ("seconds", "pads", "state"),
+    [(5, 0, State.MET), (4.9, 0, State.NOT_YET), (8, 3, State.NOT_YET), (5, -2, State.MET)],
+)
 def test_a_lowering_takes_five_seconds_to_the_flat_floor(seconds: float, pads: float, state: State) -> None:
     """Five seconds in control, on the floor or below it; on pads it is practice."""
     assert stand("lowering-to-floor", done("lowering-to-floor", seconds, cm=pads)).state is state
 
 
 # common practice, no single source
-@pytest.mark.parametrize(("drill", "value"), [("push-up", 20), ("pike-push-up", 12), ("raised-pike-push-up", 8), ("hollow-hold", 60)])
+@pytest.mark.parametrize(
+    ("drill", "value"),
+    [("push-up", 20), ("pike-push-up", 12), ("raised-pike-push-up", 8), ("hollow-hold", 60)],
+)
 def test_from_the_upper_figure_on_a_drill_is_easy(drill: str, value: float) -> None:
-    """A range such as 8 to 12: the gate is the lower figure, and from the upper one the drill is no longer worth its time."""
+    """A range such as 8 to 12: the gate is the lower figure, and from the upper one the drill is no longer
+    worth its time.
+    """
     assert stand(drill, done(drill, value)).easy is True
     assert stand(drill, done(drill, value - 1)).easy is False
 
 
 # common practice, no single source
 @pytest.mark.parametrize(
-    ("touches", "reached"), [(6, []), (5, ["5 touches"]), (4, ["5 touches", "4 touches"]), (3, ["5 touches", "4 touches", "3 touches"])]
+    ("touches", "reached"),
+    [
+        (6, []),
+        (5, ["5 touches"]),
+        (4, ["5 touches", "4 touches"]),
+        (3, ["5 touches", "4 touches", "3 touches"]),
+    ],
 )
 def test_floats_come_down_in_touches_before_they_hold(touches: int, reached: list[str]) -> None:
     """Five, four, three touches in 15 s are stages of a float; they never fill its seconds."""
@@ -119,7 +135,9 @@ def test_the_pike_press_waits_for_a_solid_free_hold_and_a_straddle_press() -> No
 
 # common practice, no single source
 def test_lowered_and_partial_press_open_together() -> None:
-    """Eccentric and partial range are of like difficulty, and which comes easier varies: both open at once."""
+    """Eccentric and partial range are of like difficulty, and which comes easier varies: both open at
+    once.
+    """
     before = stands()
     assert not before.drill("lowered-press-wall").open
     assert not before.drill("partial-press-wall").open

@@ -1,6 +1,7 @@
 """The JSON Schema that ships, against a reference validator of JSON Schema draft 2020-12.
 
-Wright, Andrews, Hutton, Dennis, 2022, JSON Schema: A Media Type for Describing JSON Documents (draft-bhutton-json-schema-01).
+Wright, Andrews, Hutton, Dennis, 2022, JSON Schema: A Media Type for Describing JSON Documents
+(draft-bhutton-json-schema-01).
 """
 
 import json
@@ -40,7 +41,9 @@ def test_the_schema_is_one_and_ours_fits_it() -> None:
     ],
 )
 def test_what_we_refuse_the_schema_refuses(path: tuple[str | int, ...], value: object) -> None:
-    """A wrong format, measure, number, origin, an unknown key and a missing list are invalid by the schema too."""
+    """A wrong format, measure, number, origin, an unknown key and a missing list are invalid by the schema
+    too.
+    """
     spoilt = ours()
     place = spoilt
     for step in path[:-1]:

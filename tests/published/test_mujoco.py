@@ -1,7 +1,9 @@
-"""The body's chain against MuJoCo: the same segments built as a multibody, its own kinematics and inverse dynamics asked.
+"""The body's chain against MuJoCo: the same segments built as a multibody, its own kinematics and inverse
+dynamics asked.
 
-Todorov, Erez and Tassa, 2012, MuJoCo: A physics engine for model-based control, IROS. Masses and centres are typed here anew from
-Winter, Biomechanics and Motor Control of Human Movement, table 4.1 (values from memory), both limbs of a pair together.
+Todorov, Erez and Tassa, 2012, MuJoCo: A physics engine for model-based control, IROS. Masses and centres are
+typed here again from Winter, Biomechanics and Motor Control of Human Movement, table 4.1 (values from
+memory), both limbs of a pair together.
 """
 
 import itertools
@@ -42,9 +44,15 @@ BODIES = [
     make_body(stature_cm=152, mass_kg=49),
     make_body(stature_cm=170, mass_kg=65),
     make_body(stature_cm=193, mass_kg=92),
-    make_body(stature_cm=168, mass_kg=71, own_cm={"arm": 78, "trunk": 45, "leg": 92, "hand": 19, "shoulder-to-crown": 29, "foot": 27}),
+    make_body(
+        stature_cm=168,
+        mass_kg=71,
+        own_cm={"arm": 78, "trunk": 45, "leg": 92, "hand": 19, "shoulder-to-crown": 29, "foot": 27},
+    ),
 ]
-PIKES = [("pike-top", d, h) for d in (0.5, 0.6, 0.75) for h in (0.0, 0.2)] + [("pike-bottom", d, h) for d in (0.4, 0.5, 0.6) for h in (0.0, 0.15)]
+PIKES = [("pike-top", d, h) for d in (0.5, 0.6, 0.75) for h in (0.0, 0.2)] + [
+    ("pike-bottom", d, h) for d in (0.4, 0.5, 0.6) for h in (0.0, 0.15)
+]
 PRESSES = [(p, b, h) for p, b in ((30, 0), (45, 0), (60, 0), (45, 25), (70, 35)) for h in (0.0, 0.1)]
 LEANS = (-0.1, 0.0, 0.05, 0.2)
 
@@ -72,7 +80,10 @@ class Chain:
         """What each hinge must do to hold the pose still: inverse dynamics at rest."""
         self.data.qvel[:], self.data.qacc[:] = 0, 0
         mujoco.mj_inverse(self.model, self.data)
-        return {name: float(self.data.qfrc_inverse[self.model.joint(name).dofadr[0]]) for name in ("x", "z", *self.names)}
+        return {
+            name: float(self.data.qfrc_inverse[self.model.joint(name).dofadr[0]])
+            for name in ("x", "z", *self.names)
+        }
 
     def moment_of_force(self, site: str, joint: str, upward: float) -> float:
         """The moment an upward force at a site makes about a hinge on its way to the root."""
@@ -81,8 +92,17 @@ class Chain:
         return float((jacobian.T @ np.array([0, 0, upward]))[self.model.joint(joint).dofadr[0]])
 
 
-def build(of: Body, joints: Mapping[str, tuple[float, float]], *, order: Sequence[str], seen: float = 1.0, fingers: float = 1.0) -> Chain:
-    """The chain along `order`, its root where the first joint lies; `seen` shortens the legs as they are seen from the side in a straddle."""
+def build(
+    of: Body,
+    joints: Mapping[str, tuple[float, float]],
+    *,
+    order: Sequence[str],
+    seen: float = 1.0,
+    fingers: float = 1.0,
+) -> Chain:
+    """The chain along `order`, its root where the first joint lies; `seen` shortens the legs as they are seen
+    from the side in a straddle.
+    """
     lengths = {
         "forearm": of.forearm,
         "upper-arm": of.upper_arm,
@@ -104,16 +124,24 @@ def build(of: Body, joints: Mapping[str, tuple[float, float]], *, order: Sequenc
             from_start = -of.part("ear") if start == "shoulder" else length + of.part("ear")
             parts += f'<geom type="sphere" size="0.001" pos="0 0 {from_start}" mass="{HEAD * of.mass_kg}"/>'
         place = "0 0 0" if n == 1 else f"0 0 {lengths[spans[frozenset((order[n - 2], start))]]}"
-        roots = '<joint name="x" type="slide" axis="1 0 0"/><joint name="z" type="slide" axis="0 0 1"/>' if n == 1 else ""
+        roots = (
+            '<joint name="x" type="slide" axis="1 0 0"/><joint name="z" type="slide" axis="0 0 1"/>'
+            if n == 1
+            else ""
+        )
         inner = (
             f'<body pos="{place}">{roots}<joint name="{start}" type="hinge" axis="0 1 0"/>{parts}'
             f'<site name="{start}"/><site name="{end}_end" pos="0 0 {length}"/>{inner}</body>'
         )
     wrist = joints["wrist"]
-    hand = f'<geom type="sphere" size="0.001" pos="{wrist[0] + fingers * HAND[1] * of.hand} 0 {wrist[1]}" mass="{HAND[0] * of.mass_kg}"/>'
+    hand = (
+        f'<geom type="sphere" size="0.001" pos="{wrist[0] + fingers * HAND[1] * of.hand} 0 {wrist[1]}"'
+        f' mass="{HAND[0] * of.mass_kg}"/>'
+    )
     # hands lie still: a body of their own, welded to the world beside the chain
     model = mujoco.MjModel.from_xml_string(
-        f'<mujoco><option gravity="0 0 -{G}"><flag contact="disable"/></option><worldbody><body name="all">{hand}{inner}</body></worldbody></mujoco>'
+        f'<mujoco><option gravity="0 0 -{G}"><flag contact="disable"/></option><worldbody><body'
+        f' name="all">{hand}{inner}</body></worldbody></mujoco>'
     )
     data = mujoco.MjData(model)
     turned = 0.0
@@ -138,9 +166,13 @@ def same_joints(chain: Chain, answer: Answer, order: Sequence[str]) -> None:
 @pytest.mark.parametrize("of", BODIES, ids=lambda b: f"{b.stature:g} m")
 @pytest.mark.parametrize(("model", "near", "high"), PIKES)
 def test_pikes(of: Body, model: str, near: float, high: float) -> None:
-    """Kinematics, centre of mass, the load on the hands, and what the hands' force does at elbow and shoulder."""
+    """Kinematics, centre of mass, the load on the hands, and what the hands' force does at elbow and
+    shoulder.
+    """
     distance = near * of.stature
-    answer = solve_one(model, of, {"hands-to-feet": distance * 100, "surface-height": high * of.stature * 100})
+    answer = solve_one(
+        model, of, {"hands-to-feet": distance * 100, "surface-height": high * of.stature * 100}
+    )
     assert isinstance(answer, Answer)
     chain = build(of, answer.joints, order=UP, fingers=-1)
     same_joints(chain, answer, UP)
@@ -161,26 +193,34 @@ def test_pikes(of: Body, model: str, near: float, high: float) -> None:
 @pytest.mark.parametrize(("fold", "straddle", "high"), PRESSES)
 def test_presses(of: Body, fold: float, straddle: float, high: float) -> None:
     """The weight over the middle of the hand, and the shoulder moment that inverse dynamics asks for."""
-    answer = solve_one("press", of, {"fold": fold, "straddle": straddle, "surface-height": high * of.stature * 100})
+    answer = solve_one(
+        "press", of, {"fold": fold, "straddle": straddle, "surface-height": high * of.stature * 100}
+    )
     assert isinstance(answer, Answer)
     chain = build(of, answer.joints, order=UP, seen=float(np.cos(np.radians(straddle))))
     same_joints(chain, answer, UP)
     assert chain.centre == pytest.approx(answer.centre, abs=WITHIN)
     assert chain.centre[0] == pytest.approx(of.part("mid-hand"), abs=WITHIN)
-    assert abs(chain.static_moments()["shoulder"]) == pytest.approx(answer.figures["shoulder_moment_nm"], abs=WITHIN * of.mass_kg * G)
+    assert abs(chain.static_moments()["shoulder"]) == pytest.approx(
+        answer.figures["shoulder_moment_nm"], abs=WITHIN * of.mass_kg * G
+    )
 
 
 @pytest.mark.parametrize("of", BODIES, ids=lambda b: f"{b.stature:g} m")
 @pytest.mark.parametrize("lean", LEANS)
 def test_handstands(of: Body, lean: float) -> None:
-    """A straight handstand's centre of mass, and the moment about the wrist that gravity makes of its lean."""
+    """A straight handstand's centre of mass, and the moment about the wrist that gravity makes of its
+    lean.
+    """
     answer = straight_answer(of, lean=lean)
     chain = build(of, answer.joints, order=UP)
     same_joints(chain, answer, UP)
     assert chain.centre == pytest.approx(answer.centre, abs=WITHIN)
     # the wrists alone hold it: m g c sin(lean), the hands lying still
     asked = -chain.static_moments()["wrist"]
-    assert asked == pytest.approx(of.mass_kg * G * handstand(of).com_height * np.sin(lean), abs=WITHIN * of.mass_kg * G)
+    assert asked == pytest.approx(
+        of.mass_kg * G * handstand(of).com_height * np.sin(lean), abs=WITHIN * of.mass_kg * G
+    )
 
 
 @pytest.mark.parametrize("of", BODIES, ids=lambda b: f"{b.stature:g} m")

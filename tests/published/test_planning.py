@@ -10,7 +10,18 @@ import icalendar
 import numpy as np
 import pytest
 
-from tests.core.planning import BODY, SYLLABUS, WEEK, advanced, asked_for, done, dose, planned, somebody, wished
+from tests.core.planning import (
+    BODY,
+    SYLLABUS,
+    WEEK,
+    advanced,
+    asked_for,
+    done,
+    dose,
+    planned,
+    somebody,
+    wished,
+)
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.dose.dose import with_sets
 from wise_perch.core.dose.staircase import StaircaseSet, find_direction
@@ -21,7 +32,7 @@ from wise_perch.core.week.session import prepare_session
 from wise_perch.core.week.solve import SCALE, Puzzle, cost_in_units, in_units, solve_week
 from wise_perch.formats.plan_files import calendar
 
-# --- doses of the trade: common practice, no single source ------------------------------------------------------
+# --- doses of the trade: common practice, no single source --------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -45,7 +56,9 @@ def test_sets(drill: str, least: int, most: int) -> None:
 
 # common practice, no single source
 def test_figures_of_doses() -> None:
-    """Free tries rest 20 to 60 s and stop at fifteen; holds stay in 15 to 30 s; pikes up to 12; rounds in 3 to 4 with 60 to 90 s."""
+    """Free tries rest 20 to 60 s and stop at fifteen; holds stay in 15 to 30 s; pikes up to 12; rounds in 3
+    to 4 with 60 to 90 s.
+    """
     tries = dose("free-hold-10")
     assert 20 <= tries.rest_s <= 60
     assert tries.most == 15
@@ -54,7 +67,11 @@ def test_figures_of_doses() -> None:
     for reps in (3, 8, 10, 12, 20):
         assert dose("pike-push-up", done("pike-push-up", reps, ago=2, cm=110)).each <= 12
     assert dose("pike-push-up", done("pike-push-up", 8, ago=2, cm=110)).each == 9
-    rounds = dose("raised-pike-push-up", done("raised-pike-push-up", 5, ago=2, cm=30), done("back-to-wall-hold", 31, ago=2))
+    rounds = dose(
+        "raised-pike-push-up",
+        done("raised-pike-push-up", 5, ago=2, cm=30),
+        done("back-to-wall-hold", 31, ago=2),
+    )
     assert (rounds.least, rounds.most) == (3, 4)
     assert 60 <= rounds.rest_s <= 90
     assert 5 <= rounds.each <= 6
@@ -67,25 +84,41 @@ def test_figures_of_doses() -> None:
 
 # common practice, no single source
 def test_two_or_three_clean_go_a_step_harder_and_a_miss_a_step_easier() -> None:
-    """Surface heights of the partial press move by a step after two or three clean reps, and back after a miss."""
+    """Surface heights of the partial press move by a step after two or three clean reps, and back after a
+    miss.
+    """
     settings = {
-        n: (d := dose("partial-press-wall", done("partial-press-wall", n, ago=2, cm=30, form=Form.CLEAN if n else Form.LOST)).dial) and d.setting
+        n: (
+            (
+                d := dose(
+                    "partial-press-wall",
+                    done("partial-press-wall", n, ago=2, cm=30, form=Form.CLEAN if n else Form.LOST),
+                ).dial
+            )
+            and d.setting
+        )
         for n in (0, 1, 2, 3)
     }
     assert settings[1] == 30
     assert settings[2] == settings[3] < 30 < settings[0]
 
 
-# --- ACSM position stand ----------------------------------------------------------------------------------------
-# American College of Sports Medicine (2009), Progression Models in Resistance Training for Healthy Adults, Medicine & Science in
-# Sports & Exercise 41(3): 687-708: a 2 to 10 % increase of load when one or two repetitions beyond the desired number are possible
-# (value from memory).
+# --- ACSM position stand ------------------------------------------------------------------------------------
+# American College of Sports Medicine (2009), Progression Models in Resistance Training for Healthy Adults,
+# Medicine & Science in Sports & Exercise 41(3): 687-708: a 2 to 10 % increase of load when one or two
+# repetitions beyond the desired number are possible (value from memory).
 
 
-@pytest.mark.parametrize(("drill", "dial"), [("pike-push-up", "hands-to-feet"), ("raised-pike-push-up", "surface-height")])
+@pytest.mark.parametrize(
+    ("drill", "dial"), [("pike-push-up", "hands-to-feet"), ("raised-pike-push-up", "surface-height")]
+)
 @pytest.mark.parametrize("start", [0, 1])
-def test_a_step_of_double_progression_is_a_load_step_the_position_stand_knows(drill: str, dial: str, start: int) -> None:
-    """Where the top of the range was done the share on the hands rises, by 10 % at most; kit that makes whole heights may leave it below 2."""
+def test_a_step_of_double_progression_is_a_load_step_the_position_stand_knows(
+    drill: str, dial: str, start: int
+) -> None:
+    """Where the top of the range was done the share on the hands rises, by 10 % at most; kit that makes whole
+    heights may leave it below 2.
+    """
     begin = SYLLABUS.drills[drill].dial
     assert begin is not None
     assert begin.start is not None
@@ -94,19 +127,25 @@ def test_a_step_of_double_progression_is_a_load_step_the_position_stand_knows(dr
     was = begin.start.value + (-10 if begin.harder == "nearer" else 10) * start
     top = dose(drill, *[done(drill, gate.easy_from.value, ago=2, cm=was) for _ in range(3)])
     assert top.dial is not None
-    old, new = (share_of(SYLLABUS.mechanics, SYLLABUS.drills[drill], BODY, {dial: at}) for at in (was, top.dial.setting))
+    old, new = (
+        share_of(SYLLABUS.mechanics, SYLLABUS.drills[drill], BODY, {dial: at})
+        for at in (was, top.dial.setting)
+    )
     assert old is not None
     assert new is not None
     assert 0.0 < new[0] / old[0] - 1 <= 0.10
 
 
-# --- transformed up-down methods --------------------------------------------------------------------------------
-# Levitt (1971), Transformed Up-Down Methods in Psychoacoustics, Journal of the Acoustical Society of America 49: 467-477: a rule that
-# goes harder after each pass and easier after each miss settles where half of the tries go well (value from memory).
+# --- transformed up-down methods ----------------------------------------------------------------------------
+# Levitt (1971), Transformed Up-Down Methods in Psychoacoustics, Journal of the Acoustical Society of America
+# 49: 467-477: a rule that goes harder after each pass and easier after each miss settles where half of the
+# tries go well (value from memory).
 
 
 def test_the_staircase_settles_where_half_goes_well() -> None:
-    """Walked with our rule over many days, a dial settles within half a step of the setting that goes well half of the time."""
+    """Walked with our rule over many days, a dial settles within half a step of the setting that goes well
+    half of the time.
+    """
     dice, at, seen = Random(3), 30.0, []
     for _ in range(4000):
         passed = dice.random() < 1 / (1 + np.exp(-(at - 12) / 2.5))
@@ -115,13 +154,15 @@ def test_the_staircase_settles_where_half_goes_well() -> None:
     assert float(np.mean(seen[500:])) == pytest.approx(12, abs=1.25)
 
 
-# --- CP-SAT against brute force ---------------------------------------------------------------------------------
+# --- CP-SAT against brute force -----------------------------------------------------------------------------
 
 
 def small(seed: int) -> Puzzle:
     """A puzzle of two days and at most five candidates, as the planner makes it."""
     dice = Random(seed)
-    asked = asked_for(*somebody(dice), goals=[dice.choice(["freestanding-hold", "straddle-press", "strict-push"])])
+    asked = asked_for(
+        *somebody(dice), goals=[dice.choice(["freestanding-hold", "straddle-press", "strict-push"])]
+    )
     found, _ = find_candidates(asked)
     kept = [c if c.dose is None else _narrow(c) for c in found[:5]]
     prepared, _ = prepare_session(asked)
@@ -137,7 +178,10 @@ def _narrow(c: Candidate) -> Candidate:
 def weeks(puzzle: Puzzle) -> Iterator[list[list[int]]]:
     """Every way to fill it: for each day the sets of each candidate, 0 for none."""
     choices = [[0, *range(c.dose.least, c.dose.most + 1)] if c.dose else [0, 1] for c in puzzle.candidates]
-    days = [[[0] if c.name in slot.barred else ch for c, ch in zip(puzzle.candidates, choices, strict=True)] for slot in puzzle.slots]
+    days = [
+        [[0] if c.name in slot.barred else ch for c, ch in zip(puzzle.candidates, choices, strict=True)]
+        for slot in puzzle.slots
+    ]
     for pair in itertools.product(*(itertools.product(*day) for day in days)):
         yield [list(day) for day in pair]
 
@@ -148,10 +192,18 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
     for slot, day in zip(puzzle.slots, week, strict=True):
         there = [(c, n) for c, n in zip(puzzle.candidates, day, strict=True) if n]
         away = any(c.away for c, _ in there)
-        time = sum(cost_in_units(c, rules)[0] + cost_in_units(c, rules)[1] * n for c, n in there) + (in_units(puzzle.rehearsal_s) if away else 0)
-        if time > int(slot.free_s // 5) or len(there) > rules.blocks_most.value or sum(n for c, n in there if c.singles) > rules.singles_most.value:
+        time = sum(cost_in_units(c, rules)[0] + cost_in_units(c, rules)[1] * n for c, n in there) + (
+            in_units(puzzle.rehearsal_s) if away else 0
+        )
+        if (
+            time > int(slot.free_s // 5)
+            or len(there) > rules.blocks_most.value
+            or sum(n for c, n in there if c.singles) > rules.singles_most.value
+        ):
             return False
-        load += sum(round(c.dose.load_s * 10) * n for c, n in there if c.dose) + (round(puzzle.rehearsal_load_s * 10) if away else 0)
+        load += sum(round(c.dose.load_s * 10) * n for c, n in there if c.dose) + (
+            round(puzzle.rehearsal_load_s * 10) if away else 0
+        )
         kinds.append({c.heavy for c, _ in there if c.heavy})
     if load > int(puzzle.load_most_s * 10):
         return False
@@ -159,7 +211,9 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
         return False
     done_before = dict(puzzle.heavy)
     for slot, kind in zip(puzzle.slots, kinds, strict=True):
-        near = [other for o, other in zip(puzzle.slots, kinds, strict=True) if abs((o.day - slot.day).days) <= 1]
+        near = [
+            other for o, other in zip(puzzle.slots, kinds, strict=True) if abs((o.day - slot.day).days) <= 1
+        ]
         near += [{k} for d, k in done_before.items() if abs((d - slot.day).days) <= 1]
         if {"push", "press"} <= kind.union(*near) and kind:
             return False
@@ -167,7 +221,7 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
 
 
 def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
-    """The objective, reckoned anew."""
+    """The objective, reckoned again."""
     total, minutes = 0, {}
     for k, c in enumerate(puzzle.candidates):
         times = 0
@@ -178,22 +232,36 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
             total += round(SCALE * c.counts * puzzle.rules.again_counts[times]) - (d + 1)
             times += 1
             if c.dose:
-                total += max(1, round(SCALE * c.counts * puzzle.rules.weights.extra_sets.value / max(1, c.dose.most - c.dose.least))) * (
-                    n - c.dose.least
-                )
+                total += max(
+                    1,
+                    round(
+                        SCALE
+                        * c.counts
+                        * puzzle.rules.weights.extra_sets.value
+                        / max(1, c.dose.most - c.dose.least)
+                    ),
+                ) * (n - c.dose.least)
             if c.pillar:
-                minutes[c.pillar] = minutes.get(c.pillar, 0) + cost_in_units(c, puzzle.rules)[0] + cost_in_units(c, puzzle.rules)[1] * n
+                minutes[c.pillar] = (
+                    minutes.get(c.pillar, 0)
+                    + cost_in_units(c, puzzle.rules)[0]
+                    + cost_in_units(c, puzzle.rules)[1] * n
+                )
     held = {c.pillar for c in puzzle.candidates if c.pillar}
     if puzzle.holding in held:
         total -= puzzle.rules.weights.share_penalty.value * max(
-            0, max((m for p, m in minutes.items() if p != puzzle.holding), default=0) - minutes.get(puzzle.holding, 0)
+            0,
+            max((m for p, m in minutes.items() if p != puzzle.holding), default=0)
+            - minutes.get(puzzle.holding, 0),
         )
     return total
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_the_solver_finds_what_trying_every_week_finds(seed: int) -> None:
-    """On small weeks the solver's best is worth as much as the best of all that are allowed, and is itself allowed."""
+    """On small weeks the solver's best is worth as much as the best of all that are allowed, and is itself
+    allowed.
+    """
     puzzle = small(seed)
     best = max(worth(puzzle, week) for week in weeks(puzzle) if allowed(puzzle, week))
     chosen = solve_week(puzzle)
@@ -204,11 +272,13 @@ def test_the_solver_finds_what_trying_every_week_finds(seed: int) -> None:
     assert worth(puzzle, own) == best
 
 
-# --- the ramp: common practice, no single source ----------------------------------------------------------------
+# --- the ramp: common practice, no single source ------------------------------------------------------------
 
 
 def test_a_week_grows_by_at_most_fifteen_per_cent() -> None:
-    """10 to 15 % more than the mean of three weeks is the most the trade lets hands carry; a planned week keeps to it."""
+    """10 to 15 % more than the mean of three weeks is the most the trade lets hands carry; a planned week
+    keeps to it.
+    """
     pieces = [done("chest-to-wall-hold", 30, ago=ago, cm=15) for ago in range(0, 20) for _ in range(2)]
     asked = asked_for(*advanced(), *pieces)
     mean = asked.loading.mean_s
@@ -217,15 +287,22 @@ def test_a_week_grows_by_at_most_fifteen_per_cent() -> None:
     assert planned(asked, wished(90, 90, 90)).load_s <= 1.15 * mean + 0.5
 
 
-# --- RFC 5545 ---------------------------------------------------------------------------------------------------
+# --- RFC 5545 -----------------------------------------------------------------------------------------------
 # Desruisseaux (2009), Internet Calendaring and Scheduling Core Object Specification (iCalendar), RFC 5545.
 
 
 def test_a_calendar_reads_back_and_keeps_the_rules_of_its_format() -> None:
-    """Parsed back each session is an event with UID, stamp, start and end; lines end in CRLF and hold at most 75 octets (RFC 5545, 3.1)."""
+    """Parsed back each session is an event with UID, stamp, start and end; lines end in CRLF and hold at most
+    75 octets (RFC 5545, 3.1).
+    """
     week = planned(asked_for(*advanced()), wished(55, 40, 55))
     timed = replace(week, days=(replace(week.days[0], time="18:30"), *week.days[1:]))
-    data = calendar("Åse Öst, the hall; tram 7", [("01a211c7", timed)], time_zone="Europe/Oslo", stamp=datetime(2026, 6, 1, tzinfo=UTC))
+    data = calendar(
+        "Åse Öst, the hall; tram 7",
+        [("01a211c7", timed)],
+        time_zone="Europe/Oslo",
+        stamp=datetime(2026, 6, 1, tzinfo=UTC),
+    )
     assert data.startswith(b"BEGIN:VCALENDAR\r\n")
     assert data.endswith(b"END:VCALENDAR\r\n")
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))
@@ -233,8 +310,12 @@ def test_a_calendar_reads_back_and_keeps_the_rules_of_its_format() -> None:
     events = list(icalendar.Calendar.from_ical(data).walk("VEVENT"))
     assert [str(e["UID"]) for e in events] == [f"01a211c7-{d.day}@wise-perch" for d in timed.days]
     first, second = events[0], events[1]
-    assert first.decoded("DTSTART") == datetime(WEEK.year, WEEK.month, WEEK.day, 16, 30, tzinfo=UTC), "half past six in Oslo's summer"
-    assert first.decoded("DTEND") - first.decoded("DTSTART") == timedelta(minutes=-(-timed.days[0].length_s // 60))
+    assert first.decoded("DTSTART") == datetime(WEEK.year, WEEK.month, WEEK.day, 16, 30, tzinfo=UTC), (
+        "half past six in Oslo's summer"
+    )
+    assert first.decoded("DTEND") - first.decoded("DTSTART") == timedelta(
+        minutes=-(-timed.days[0].length_s // 60)
+    )
     assert second.decoded("DTSTART") == timed.days[1].day
     assert second.decoded("DTEND") == timed.days[1].day + timedelta(days=1)
     assert all(b.title in str(first["DESCRIPTION"]) for b in timed.days[0].blocks)

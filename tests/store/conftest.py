@@ -6,11 +6,25 @@ from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
 from wise_perch.core.week.week_plan import DayWish, WeekPlan, Wish
 
 MONDAY = date(2026, 6, 1)
-NO_WEEK = WeekPlan(week=MONDAY, days=(), left_out=(), questions=(), shares=(), load_s=0, load_most_s=400, load_words="", solved=True)
+NO_WEEK = WeekPlan(
+    week=MONDAY,
+    days=(),
+    left_out=(),
+    questions=(),
+    shares=(),
+    load_s=0,
+    load_most_s=400,
+    load_words="",
+    solved=True,
+)
 
 
 def a_wish(minutes: int = 55, week: date = MONDAY) -> Wish:
-    return Wish(week=week, days=(DayWish(day=week + timedelta(days=1), place="hall", minutes=minutes),), kit={"hall": ("wall",)})
+    return Wish(
+        week=week,
+        days=(DayWish(day=week + timedelta(days=1), place="hall", minutes=minutes),),
+        kit={"hall": ("wall",)},
+    )
 
 
 def a_sheet(day: date = MONDAY) -> FloorSheet:

@@ -1,4 +1,6 @@
-"""What a coach decides beside evidence: goals, waivers, intakes, schools and versions of the syllabus, each kept once and apart."""
+"""What a coach decides beside evidence: goals, waivers, intakes, schools and versions of the syllabus, each
+kept once and apart.
+"""
 
 from datetime import UTC, date, datetime, timedelta
 from uuid import UUID
@@ -24,9 +26,22 @@ def known(pool: Pool) -> tuple[UUID, UUID]:
     return coach, add_trainee(pool, coach)
 
 
-@pytest.mark.parametrize("what", ["goals", "waiver", "waiver taken back", "intake", "schools of the trainee", "schools of the coach", "syllabus"])
+@pytest.mark.parametrize(
+    "what",
+    [
+        "goals",
+        "waiver",
+        "waiver taken back",
+        "intake",
+        "schools of the trainee",
+        "schools of the coach",
+        "syllabus",
+    ],
+)
 def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, UUID], what: str) -> None:
-    """A goal, a waiver, an intake, a school or a syllabus changes a judgement, so that it is made anew, once."""
+    """A goal, a waiver, an intake, a school or a syllabus changes a judgement, so that it is made again,
+    once.
+    """
     coach, trainee = known
     id, day = uuid7(), date(2026, 5, 31)
     with transaction(pool, coach=coach) as db:
@@ -41,7 +56,13 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
             case "waiver taken back":
                 arrangements.take_back(db, id=id, moment=NOW)
             case "intake":
-                arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"lengths_cm": {}, "cautions": {"eyes": True}})
+                arrangements.add_intake(
+                    db,
+                    id=uuid7(),
+                    trainee=trainee,
+                    at=NOW,
+                    profile={"lengths_cm": {}, "cautions": {"eyes": True}},
+                )
             case "schools of the trainee":
                 arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
             case "schools of the coach":
@@ -53,17 +74,25 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
         assert refresh_briefs(db, load_house(db), on=day) == 0
 
 
-# --- arrangements ------------------------------------------------------------------------------------------------------
+# --- arrangements -------------------------------------------------------------------------------------------
 
 
 def test_an_arrangement_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) -> None:
-    """Goals in their order, waivers not taken back, the newest intake, schools; days on the coach's calendar."""
+    """Goals in their order, waivers not taken back, the newest intake, schools; days on the coach's
+    calendar.
+    """
     coach, trainee = known
     late = datetime(2026, 5, 31, 23, 30, tzinfo=UTC)
     with transaction(pool, coach=coach) as db:
         arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk", "freestanding-hold"], moment=NOW)
         arrangements.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=late)
-        arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=late, profile={"stature_cm": 171.0, "lengths_cm": {}, "cautions": {}})
+        arrangements.add_intake(
+            db,
+            id=uuid7(),
+            trainee=trainee,
+            at=late,
+            profile={"stature_cm": 171.0, "lengths_cm": {}, "cautions": {}},
+        )
         arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
         found = cases.arrangements(db, [trainee], time_zone="Europe/Oslo")[trainee].arrangement
     assert found.goals == ("hand-walk", "freestanding-hold")
@@ -85,14 +114,16 @@ def test_sending_a_decision_again_changes_nothing(pool: Pool, known: tuple[UUID,
             assert len(syllabi.every(db)) == 1, again
     for call in (
         lambda db: arrangements.waive(db, id=waiver, trainee=trainee, drill="hang", reason="seen", at=NOW),
-        lambda db: arrangements.add_intake(db, id=intake, trainee=trainee, at=NOW, profile={**profile, "history": "none"}),
+        lambda db: arrangements.add_intake(
+            db, id=intake, trainee=trainee, at=NOW, profile={**profile, "history": "none"}
+        ),
         lambda db: syllabi.add(db, id=version, at=NOW, text="", note=""),
     ):
         with pytest.raises(Conflict), transaction(pool, coach=coach) as db:
             call(db)
 
 
-def test_another_coachs_decisions_can_not_be_touched(pool: Pool, known: tuple[UUID, UUID]) -> None:
+def test_another_coachs_decisions_cannot_be_touched(pool: Pool, known: tuple[UUID, UUID]) -> None:
     """B can neither take A's waiver back, nor see A's versions, nor decide about A's trainee."""
     coach, trainee = known
     id = uuid7()
@@ -102,7 +133,11 @@ def test_another_coachs_decisions_can_not_be_touched(pool: Pool, known: tuple[UU
         syllabi.add(db, id=version, at=NOW, text="", note="ours")
     b = add_coach(pool, "b@hall.example")
     with transaction(pool, coach=b) as db:
-        assert (cases.arrangements(db, [trainee], time_zone="UTC"), syllabi.every(db), load_house(db).text) == ({}, [], "")
+        assert (
+            cases.arrangements(db, [trainee], time_zone="UTC"),
+            syllabi.every(db),
+            load_house(db).text,
+        ) == ({}, [], "")
         with pytest.raises(NotFound):
             arrangements.take_back(db, id=id, moment=NOW)
         with pytest.raises(NotFound):

@@ -18,7 +18,19 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptTry, Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import Cluster
-from wise_perch.store import arrangements, briefs, chosen_settings, coaches, evidence, floor, kit, plans, syllabi, test_days, trainees
+from wise_perch.store import (
+    arrangements,
+    briefs,
+    chosen_settings,
+    coaches,
+    evidence,
+    floor,
+    kit,
+    plans,
+    syllabi,
+    test_days,
+    trainees,
+)
 from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
@@ -53,13 +65,31 @@ def a_try(number: int, seconds: float | None = 3.1, id: UUID | None = None) -> K
     outcome = Outcome.HELD if seconds is not None else Outcome.OVERSHOT
     fell = Fell.OVER if seconds is not None else None
     return KeptTry(
-        id=id or uuid7(), number=number, at=NOW, outcome=outcome, value=seconds, fell=fell, form=None, note="", early=False, struck_at=None
+        id=id or uuid7(),
+        number=number,
+        at=NOW,
+        outcome=outcome,
+        value=seconds,
+        fell=fell,
+        form=None,
+        note="",
+        early=False,
+        struck_at=None,
     )
 
 
 def start(pool: Pool, coach: UUID, trainee: UUID, *, at: datetime = NOW) -> UUID:
     with transaction(pool, coach=coach) as db:
-        return evidence.start_run(db, id=uuid7(), trainee=trainee, test="free-tries", started_at=at, rest_s=45, room="", source="live").id
+        return evidence.start_run(
+            db,
+            id=uuid7(),
+            trainee=trainee,
+            test="free-tries",
+            started_at=at,
+            rest_s=45,
+            room="",
+            source="live",
+        ).id
 
 
 def keep(pool: Pool, coach: UUID, run: UUID, *tries: KeptTry) -> None:
@@ -78,23 +108,39 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
     with transaction(pool, coach=coach) as db:
         coaches.open_session(db, token_hash=b"x" * 32, expires_at=NOW + timedelta(days=999))
         arrangements.choose_goals(db, trainee=trainee, goals=["freestanding-hold"], moment=NOW)
-        arrangements.waive(db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW)
-        arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}})
+        arrangements.waive(
+            db, id=uuid7(), trainee=trainee, drill="cartwheel", reason="did them as a child", at=NOW
+        )
+        arrangements.add_intake(
+            db,
+            id=uuid7(),
+            trainee=trainee,
+            at=NOW,
+            profile={"stature_cm": 170.0, "lengths_cm": {}, "cautions": {}},
+        )
         syllabi.add(db, id=uuid7(), at=NOW, text="", note="ours")
         kit.add(db, id=uuid7(), kind="pad", thickness_cm=3, count=2, note="")
         test_days.add(db, id=uuid7(), at=NOW, plan=(Turn(trainee=trainee, test=TEST.test),))
-        chosen_settings.keep_setting(db, id=uuid7(), trainee=trainee, drill="pike-push-up", settings={"hands-to-feet": 90.0}, at=NOW)
+        chosen_settings.keep_setting(
+            db, id=uuid7(), trainee=trainee, drill="pike-push-up", settings={"hands-to-feet": 90.0}, at=NOW
+        )
         plans.keep(db, id=uuid7(), trainee=trainee, at=NOW, wish=a_wish(), planned=NO_WEEK, note="")
         plans.add_link(db, id=uuid7(), trainee=trainee, kind="page", token_hash=b"y" * 32)
-        session = floor.start(db, id=uuid7(), trainee=trainee, started_at=NOW, sheet=a_sheet(), source="live").id
+        session = floor.start(
+            db, id=uuid7(), trainee=trainee, started_at=NOW, sheet=a_sheet(), source="live"
+        ).id
         floor.add_event(db, id=uuid7(), session=session, at=NOW, what=FloorEvent(kind="next", slot=0))
-        floor.add_aches(db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None)
+        floor.add_aches(
+            db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None
+        )
         refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
     return coach, trainee, run
 
 
 @pytest.mark.parametrize("table", PROTECTED)
-def test_coach_b_sees_and_changes_nothing_of_coach_a(pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID], table: str) -> None:
+def test_coach_b_sees_and_changes_nothing_of_coach_a(
+    pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID], table: str
+) -> None:
     """Under B's setting even a hand-written query reads no row of A, updates none, and may not delete."""
     b = add_coach(pool, "b@hall.example")
     a = filled[0]
@@ -103,20 +149,30 @@ def test_coach_b_sees_and_changes_nothing_of_coach_a(pool: Pool, owner: psycopg.
     assert before, "there is something to protect"
     with transaction(pool, coach=b) as db:
         assert db.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == []  # noqa: S608
-        assert db.execute(f"update {table} set {column} = {column}").rowcount == (1 if table == "coach" else 0)  # noqa: S608
+        touched = db.execute(f"update {table} set {column} = {column}").rowcount  # noqa: S608
+        assert touched == (1 if table == "coach" else 0)
     with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
         db.execute(f"delete from {table}")  # noqa: S608
     assert owner.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == before  # noqa: S608
 
 
-def test_coach_b_can_not_write_into_coach_a(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_coach_b_cannot_write_into_coach_a(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
     """A hand-written insert in A's name, or onto A's trainee, is refused by the database itself."""
     a, trainee, _ = filled
     b = add_coach(pool, "b@hall.example")
     with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
         db.execute("insert into trainee (coach_id, id, name) values (%s, %s, 'Spy')", [a, uuid7()])
     with pytest.raises(NotFound), transaction(pool, coach=b) as db:
-        evidence.start_run(db, id=uuid7(), trainee=trainee, test="free-tries", started_at=NOW, rest_s=45, room="", source="live")
+        evidence.start_run(
+            db,
+            id=uuid7(),
+            trainee=trainee,
+            test="free-tries",
+            started_at=NOW,
+            rest_s=45,
+            room="",
+            source="live",
+        )
 
 
 def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
@@ -130,7 +186,8 @@ def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[UUID, UUID, U
 def test_every_table_with_a_coach_is_protected(owner: psycopg.Connection) -> None:
     """A new table of a coach's data without row-level security fails here."""
     rows = owner.execute(
-        "select relname, relrowsecurity from pg_class join pg_attribute on attrelid = pg_class.oid where attname = 'coach_id' and relkind = 'r'"
+        "select relname, relrowsecurity from pg_class join pg_attribute on attrelid = pg_class.oid where"
+        " attname = 'coach_id' and relkind = 'r'"
     ).fetchall()
     assert {name for name, _ in rows} == set(PROTECTED) - {"coach"}
     assert all(protected for _, protected in rows)
@@ -138,12 +195,18 @@ def test_every_table_with_a_coach_is_protected(owner: psycopg.Connection) -> Non
 
 def test_the_applications_role_bypasses_nothing(owner: psycopg.Connection) -> None:
     """The role the app connects as is no superuser, owns no table and may not bypass row-level security."""
-    assert owner.execute("select rolsuper, rolbypassrls from pg_roles where rolname = 'perch_app'").fetchone() == (False, False)
+    assert owner.execute(
+        "select rolsuper, rolbypassrls from pg_roles where rolname = 'perch_app'"
+    ).fetchone() == (False, False)
     assert owner.execute("select count(*) from pg_tables where tableowner = 'perch_app'").fetchone() == (0,)
 
 
-def test_sent_twice_is_kept_once(pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID]) -> None:
-    """The same try sent again changes nothing; the same id with other figures, or a taken number, is a conflict."""
+def test_sent_twice_is_kept_once(
+    pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID]
+) -> None:
+    """The same try sent again changes nothing; the same id with other figures, or a taken number, is a
+    conflict.
+    """
     coach, _, run = filled
     again = a_try(3)
     keep(pool, coach, run, again)
@@ -161,7 +224,9 @@ def test_a_closed_run_takes_no_tries(pool: Pool, filled: tuple[UUID, UUID, UUID]
     late = a_try(2, None)
     for _ in range(2):
         with transaction(pool, coach=coach) as db:
-            evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="stopped", pain_joint=None, pain_level=None)
+            evidence.end_run(
+                db, run_id=run, ended_at=NOW, ended_as="stopped", pain_joint=None, pain_level=None
+            )
     with pytest.raises(Conflict, match="closed"):
         keep(pool, coach, run, late)
     with pytest.raises(Conflict, match="closed already"), transaction(pool, coach=coach) as db:
@@ -169,7 +234,9 @@ def test_a_closed_run_takes_no_tries(pool: Pool, filled: tuple[UUID, UUID, UUID]
 
 
 def test_struck_out_is_not_gone(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
-    """A try taken back leaves its number free, stays in the record, and can come back once the number is free again."""
+    """A try taken back leaves its number free, stays in the record, and can come back once the number is free
+    again.
+    """
     coach, _, run = filled
     with transaction(pool, coach=coach) as db:
         second = evidence.run(db, run).tries[1].id
@@ -186,7 +253,7 @@ def test_struck_out_is_not_gone(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> 
     assert len(kept.tries) == 3
 
 
-# --- import ------------------------------------------------------------------------------------------------------
+# --- import -------------------------------------------------------------------------------------------------
 
 HEAD = "trainee,test,started_at,try,outcome,seconds,fell,form,note\n"
 
@@ -209,7 +276,11 @@ def test_twice_is_once(pool: Pool, owner: psycopg.Connection) -> None:
     coach = add_coach(pool)
     first = bring(pool, coach, tries_file(ONE, TWO))
     assert (first.kept, first.new_trainees, first.runs, first.tries) == (True, ("Orin Vale",), 1, 2)
-    again = bring(pool, coach, tries_file(ONE.replace("18:00:00+02:00", "16:00:00Z").replace("Orin Vale", "ORIN vale"), TWO))
+    again = bring(
+        pool,
+        coach,
+        tries_file(ONE.replace("18:00:00+02:00", "16:00:00Z").replace("Orin Vale", "ORIN vale"), TWO),
+    )
     assert (again.tries, again.already_kept, again.new_trainees) == (0, 2, ())
     assert owner.execute("select count(*) from evidence").fetchone() == (2,)
 
@@ -233,7 +304,9 @@ def test_all_or_nothing(pool: Pool, owner: psycopg.Connection) -> None:
     ],
 )
 def test_what_contradicts_is_named(pool: Pool, line: str, said: str) -> None:
-    """A line that contradicts what is kept, adds to a closed run, or lies at an impossible time, is a problem by number."""
+    """A line that contradicts what is kept, adds to a closed run, or lies at an impossible time, is a problem
+    by number.
+    """
     coach = add_coach(pool)
     bring(pool, coach, tries_file(ONE, TWO))
     (problem,) = bring(pool, coach, tries_file(line)).problems
@@ -241,7 +314,9 @@ def test_what_contradicts_is_named(pool: Pool, line: str, said: str) -> None:
 
 
 def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
-    """What was tested live, exported and imported by another coach, is the same there; imported at home, it adds nothing."""
+    """What was tested live, exported and imported by another coach, is the same there; imported at home, it
+    adds nothing.
+    """
     coach, _, run = filled
     with transaction(pool, coach=coach) as db:
         evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
@@ -253,10 +328,12 @@ def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
         assert write_tries(evidence.every_try(db, trainee=None), tests=built_in().tests) == text
 
 
-# --- briefs ------------------------------------------------------------------------------------------------------
+# --- briefs -------------------------------------------------------------------------------------------------
 
 
-def test_a_brief_is_made_anew_only_when_something_changed(pool: Pool, syllabus: Syllabus, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_a_brief_is_made_again_only_when_something_changed(
+    pool: Pool, syllabus: Syllabus, filled: tuple[UUID, UUID, UUID]
+) -> None:
     """Nothing is worked out twice; new evidence, another day or another rest makes a brief old."""
     coach, trainee, run = filled
     day = date(2026, 5, 31)
@@ -278,7 +355,7 @@ def test_a_brief_is_made_anew_only_when_something_changed(pool: Pool, syllabus: 
         assert "New Name" in briefs.today(db)
 
 
-# --- migrations and trouble --------------------------------------------------------------------------------------
+# --- migrations and trouble ---------------------------------------------------------------------------------
 
 
 def test_migrating_again_changes_nothing(cluster: Cluster, database: str) -> None:
@@ -301,7 +378,8 @@ def test_a_restarted_database_is_met_by_the_first_who_asks(pool: Pool, owner: ps
     coach = add_coach(pool)
     pool.wait()
     gone = owner.execute(
-        "select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()"
+        "select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and"
+        " pid <> pg_backend_pid()"
     ).fetchone()
     assert gone
     assert gone[0] == pool.max_size

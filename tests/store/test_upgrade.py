@@ -22,7 +22,9 @@ NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 
 @pytest.fixture
 def older(cluster: Cluster) -> tuple[UUID, UUID]:
-    """A database as the first version left it: a coach, a trainee, a set of low-surface holds, and a brief in the old form."""
+    """A database as the first version left it: a coach, a trainee, a set of low-surface holds, and a brief in
+    the old form.
+    """
     create_database(cluster, NAME)
     owner = cluster.dsn(NAME, role=OWNER)
     backend = get_backend(owner.replace("postgresql://", "postgresql+psycopg://", 1))
@@ -31,24 +33,30 @@ def older(cluster: Cluster) -> tuple[UUID, UUID]:
     backend.connection.close()
     coach, trainee = uuid7(), uuid7()
     with psycopg.connect(owner, autocommit=True) as db:
-        db.execute("insert into coach (id, email, name, password_hash) values (%s, 'old@hall.example', 'Old', '-')", [coach])
+        db.execute(
+            "insert into coach (id, email, name, password_hash) values (%s, 'old@hall.example', 'Old', '-')",
+            [coach],
+        )
         db.execute("insert into trainee (coach_id, id, name) values (%s, %s, 'Tilda Moor')", [coach, trainee])
         for day in (10, 20):
             db.execute(
-                "insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, unit, form, source)"
-                " values (%s, %s, %s, 'low-surface-hold', %s, 'hold', 32, 's', 'clean', 'live')",
+                "insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, unit, form,"
+                " source) values (%s, %s, %s, 'low-surface-hold', %s, 'hold', 32, 's', 'clean', 'live')",
                 [coach, uuid7(), trainee, datetime(2026, 5, day, 18, tzinfo=UTC)],
             )
         db.execute(
-            "insert into trainee_brief (coach_id, trainee_id, evidence_version, syllabus, day, rest_s, urgency, marks, tests, today)"
-            " values (%s, %s, 2, 'v1', '2026-05-31', 45, 5, '{\"low-surface-hold\": {\"\": {\"first_pass\": null}}}', '{}', '{}')",
+            "insert into trainee_brief (coach_id, trainee_id, evidence_version, syllabus, day, rest_s,"
+            " urgency, marks, tests, today) values (%s, %s, 2, 'v1', '2026-05-31', 45, 5,"
+            " '{\"low-surface-hold\": {\"\": {\"first_pass\": null}}}', '{}', '{}')",
             [coach, trainee],
         )
     return coach, trainee
 
 
 def test_nothing_is_lost_on_the_way_up(cluster: Cluster, older: tuple[UUID, UUID]) -> None:
-    """The coach, the trainee and the evidence are there, the gate is proven, and the brief of the old form is made anew."""
+    """The coach, the trainee and the evidence are there, the gate is proven, and the brief of the old form is
+    made again.
+    """
     coach, trainee = older
     assert migrate(cluster.dsn(NAME, role=OWNER)) == [p.stem for p in sorted(FOLDER.glob("*.sql"))[1:]]
     pool = make_pool(cluster.dsn(NAME))
@@ -64,8 +72,9 @@ def test_nothing_is_lost_on_the_way_up(cluster: Cluster, older: tuple[UUID, UUID
             assert "Tilda Moor" in briefs.today(db)
             # a deficit lies below the floor, which the older table did not take
             db.execute(
-                "insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, unit, form, source)"
-                " values (current_coach(), %s, %s, 'deficit-hspu', %s, 'height', -5, 'cm', 'clean', 'live')",
+                "insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, unit, form,"
+                " source) values (current_coach(), %s, %s, 'deficit-hspu', %s, 'height', -5, 'cm', 'clean',"
+                " 'live')",
                 [uuid7(), trainee, NOW],
             )
     finally:

@@ -46,7 +46,12 @@ async function kept(request) {
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (event.request.method !== "GET" || url.origin !== self.location.origin || url.pathname.startsWith("/api/")) return;
+  if (
+    event.request.method !== "GET" ||
+    url.origin !== self.location.origin ||
+    url.pathname.startsWith("/api/")
+  )
+    return;
   // every screen is the same page; built files carry their content's hash in their names and never change
   if (event.request.mode === "navigate") event.respondWith(fresh(event.request, "/"));
   else if (url.pathname.startsWith("/assets/")) event.respondWith(kept(event.request));

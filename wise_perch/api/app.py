@@ -36,8 +36,11 @@ from wise_perch.store.pool import make_pool
 from wise_perch.syllabus import built_in
 
 HEADERS = {
-    b"content-security-policy": b"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
-    b"connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+    b"content-security-policy": (
+        b"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
+        b" font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none';"
+        b" form-action 'self'; frame-ancestors 'none'"
+    ),
     b"x-content-type-options": b"nosniff",
     b"referrer-policy": b"no-referrer",
     b"cross-origin-opener-policy": b"same-origin",
@@ -93,14 +96,19 @@ class Guard:
             await self._refuse(scope, receive, send_with_headers)
 
     def _sentence(self) -> str:
-        return f"That is larger than {self.most_bytes // (1024 * 1024)} MiB, the most taken at once. Split the file and send the parts."
+        return (
+            f"That is larger than {self.most_bytes // (1024 * 1024)} MiB, the most taken at once. Split the"
+            " file and send the parts."
+        )
 
     async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
         await errors.problem(413, self._sentence())(scope, receive, send)
 
 
 def build_app(settings: Settings) -> FastAPI:
-    """Build the application. It opens its database pool when served, and checks the syllabus before anything else."""
+    """Build the application. It opens its database pool when served, and checks the syllabus before anything
+    else.
+    """
     built_in()
     pool = make_pool(settings.database, most=settings.connections)
 

@@ -1,4 +1,6 @@
-"""Sign-in: argon2id passwords, sessions known by the hash of their token, throttled failures, origin-checked writes."""
+"""Sign-in: argon2id passwords, sessions known by the hash of their token, throttled failures, origin-checked
+writes.
+"""
 
 import hashlib
 import secrets
@@ -20,7 +22,9 @@ from wise_perch.store.pool import Pool, transaction
 COOKIE = "perch_session"
 WINDOW = timedelta(minutes=10)
 LIMITS = {"pair": 5, "address": 40, "email": 40}
-"""Failed sign-ins within the window before the next is refused: for one email from one address, and for each alone."""
+"""Failed sign-ins within the window before the next is refused: for one email from one address, and for each
+alone.
+"""
 
 
 @cache
@@ -70,12 +74,16 @@ SignedIn = Annotated[UUID, Depends(coach_of)]
 def check_origin(request: Request) -> None:
     """Refuse a write that another site's page sends with this coach's cookie. Raises Refused 403.
 
-    Browsers always name the origin of a write; a client that names none is no browser and carries no one's cookie by accident.
+    Browsers always name the origin of a write; a client that names none is no browser and carries no one's
+    cookie by accident.
     """
     if request.method in ("GET", "HEAD", "OPTIONS"):
         return
     origin, site = request.headers.get("origin"), request.headers.get("sec-fetch-site")
-    if (origin is not None and urlsplit(origin).netloc != request.headers.get("host")) or site in ("cross-site", "same-site"):
+    if (origin is not None and urlsplit(origin).netloc != request.headers.get("host")) or site in (
+        "cross-site",
+        "same-site",
+    ):
         raise Refused(403, "This request came from another site's page and was not carried out.")
 
 
@@ -89,14 +97,25 @@ def open_session(response: Response, request: Request, app: App, coach: UUID) ->
             coaches.revoke_session(db, token_hash=token_hash(old), moment=moment)
         coaches.open_session(db, token_hash=token_hash(token), expires_at=moment + lasts)
     secure = request.url.scheme == "https"
-    response.set_cookie(COOKIE, token, max_age=int(lasts.total_seconds()), httponly=True, samesite="lax", secure=secure, path="/")
+    response.set_cookie(
+        COOKIE,
+        token,
+        max_age=int(lasts.total_seconds()),
+        httponly=True,
+        samesite="lax",
+        secure=secure,
+        path="/",
+    )
 
 
 def sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
     """Check email and password. Raises Refused 401 if they do not fit, 429 after too many failures."""
     moment = datetime.now(UTC)
     address = request.client.host if request.client else "unknown"
-    tried = {kind: hashlib.sha256(f"{kind}|{text}".encode()).digest() for kind, text in _names(email, address).items()}
+    tried = {
+        kind: hashlib.sha256(f"{kind}|{text}".encode()).digest()
+        for kind, text in _names(email, address).items()
+    }
     with transaction(app.pool) as db:
         for kind, name in tried.items():
             if coaches.failures(db, tried=[name], since=moment - WINDOW) >= LIMITS[kind]:

@@ -108,7 +108,9 @@ def load_cases(db: Connection, trainees: Sequence[UUID], house: House, *, on: da
     }
 
 
-def judge_trainee(db: Connection, trainee: UUID, house: House, *, on: date | None = None) -> tuple[Trainee, JudgedCase]:
+def judge_trainee(
+    db: Connection, trainee: UUID, house: House, *, on: date | None = None
+) -> tuple[Trainee, JudgedCase]:
     """Load and judge one trainee as things stand on a day (today without one). Raises NotFound."""
     loaded = load_case(db, trainee, house, on=on)
     return loaded.trainee, judge_case(loaded.case)

@@ -1,4 +1,6 @@
-"""The one place that turns errors into answers: RFC 9457 problem details with a sentence a person can act on."""
+"""The one place that turns errors into answers: RFC 9457 problem details with a sentence a person can
+act on.
+"""
 
 from http import HTTPStatus
 from typing import Any
@@ -18,17 +20,35 @@ STATUS: dict[type[StoreError], int] = {NotFound: 404, Conflict: 409, Unavailable
 
 
 class Refused(Exception):
-    """A request that can not be done, with the status and the sentence that says why."""
+    """A request that cannot be done, with the status and the sentence that says why."""
 
-    def __init__(self, status: int, detail: str, *, problems: list[dict[str, Any]] | None = None, headers: dict[str, str] | None = None) -> None:
+    def __init__(
+        self,
+        status: int,
+        detail: str,
+        *,
+        problems: list[dict[str, Any]] | None = None,
+        headers: dict[str, str] | None = None,
+    ) -> None:
         """Refuse with `status`, `detail`, and optionally a list of problems by place."""
         super().__init__(detail)
         self.status, self.detail, self.problems, self.headers = status, detail, problems, headers
 
 
-def problem(status: int, detail: str, *, problems: list[dict[str, Any]] | None = None, headers: dict[str, str] | None = None) -> JSONResponse:
+def problem(
+    status: int,
+    detail: str,
+    *,
+    problems: list[dict[str, Any]] | None = None,
+    headers: dict[str, str] | None = None,
+) -> JSONResponse:
     """Make a problem details answer."""
-    body: dict[str, Any] = {"type": "about:blank", "title": HTTPStatus(status).phrase, "status": status, "detail": detail}
+    body: dict[str, Any] = {
+        "type": "about:blank",
+        "title": HTTPStatus(status).phrase,
+        "status": status,
+        "detail": detail,
+    }
     if problems is not None:
         body["problems"] = problems
     return JSONResponse(body, status_code=status, media_type="application/problem+json", headers=headers)
@@ -57,15 +77,24 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
-        found = [{"where": _place(e["loc"]), "what": e["msg"].removeprefix("Value error, ")} for e in error.errors()]
+        found = [
+            {"where": _place(e["loc"]), "what": e["msg"].removeprefix("Value error, ")}
+            for e in error.errors()
+        ]
         sentence = "; ".join(f"{p['where']}: {p['what']}" if p["where"] else p["what"] for p in found[:5])
-        return problem(422, f"This can not be kept as it is. {sentence}", problems=found)
+        return problem(422, f"This cannot be kept as it is. {sentence}", problems=found)
 
     @app.exception_handler(HTTPException)
     def of_http(_: Request, error: HTTPException) -> JSONResponse:
-        return problem(error.status_code, str(error.detail), headers=dict(error.headers) if error.headers else None)
+        return problem(
+            error.status_code, str(error.detail), headers=dict(error.headers) if error.headers else None
+        )
 
     @app.exception_handler(Exception)
     def unforeseen(request: Request, error: Exception) -> JSONResponse:
         log.error("unforeseen", path=request.url.path, exc_info=error)
-        return problem(500, "Something went wrong on the server; it is in the server's log. What you entered stays in this browser.")
+        return problem(
+            500,
+            "Something went wrong on the server; it is in the server's log. What you entered stays in this"
+            " browser.",
+        )

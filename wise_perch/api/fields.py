@@ -16,7 +16,7 @@ def printable(text: str) -> str:
     """Trim and normalise text to NFC. Raises ValueError for control characters, which no keyboard types."""
     text = unicodedata.normalize("NFC", text.strip())
     if any(unicodedata.category(c) in ("Cc", "Cs") and c not in "\n\t" for c in text):
-        raise ValueError("holds characters that can not be printed")
+        raise ValueError("holds characters that cannot be printed")
     return text
 
 
@@ -59,7 +59,12 @@ Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
 Moment = Annotated[AwareDatetime, AfterValidator(_moment)]
 NewId = Annotated[UUID, AfterValidator(_version_7)]
 TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_zone)]
-Email = Annotated[str, Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"), AfterValidator(_one_line), AfterValidator(str.lower)]
+Email = Annotated[
+    str,
+    Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"),
+    AfterValidator(_one_line),
+    AfterValidator(str.lower),
+]
 Password = Annotated[str, Field(min_length=10, max_length=200), AfterValidator(encodable)]
 Typed = Annotated[str, Field(max_length=254), AfterValidator(printable)]
 TypedPassword = Annotated[str, Field(max_length=200), AfterValidator(encodable)]

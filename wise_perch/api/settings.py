@@ -11,9 +11,16 @@ class Settings(BaseSettings):
 
     model_config = SettingsConfigDict(env_prefix="PERCH_")
 
-    database: str = Field(description="postgresql:// address the application connects with, as the role perch_app")
-    web: Path | None = Field(default=None, description="folder of the built browser side; none serves the api alone")
+    database: str = Field(
+        description="postgresql:// address the application connects with, as the role perch_app"
+    )
+    web: Path | None = Field(
+        default=None, description="folder of the built browser side; none serves the api alone"
+    )
     session_days: int = Field(default=30, description="days until a session ends by itself")
-    demo: str = Field(default="", description="email and password of the demo coach, shown on the sign-in page; empty without a demo")
+    demo: str = Field(
+        default="",
+        description="email and password of the demo coach, shown on the sign-in page; empty without a demo",
+    )
     upload_bytes: int = Field(default=8 * 1024 * 1024, description="largest request body taken, in bytes")
     connections: int = Field(default=10, description="most database connections of this process")

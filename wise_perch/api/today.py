@@ -36,7 +36,9 @@ Fresh = Mapping[UUID, tuple[dict[str, dict[str, Marks]], TimelessCase]]
 
 
 def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
-    """Make the briefs again that are no longer true, and say how many. Only trainees with new evidence have theirs read."""
+    """Make the briefs again that are no longer true, and say how many. Only trainees with new evidence have
+    theirs read.
+    """
     coach, version = house.coach, house.syllabus.version
     old = briefs.old(db, syllabus=version, day=on, rest_s=coach.rest_s)
     fresh = _read_again(db, [b.trainee for b in old if b.marks is None], house)
@@ -46,7 +48,10 @@ def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
         if again:
             marks, timeless = fresh[b.trainee]
         else:
-            marks, timeless = MARKS.validate_python(b.marks, strict=False), TIMELESS.validate_python(b.tests, strict=False)
+            marks, timeless = (
+                MARKS.validate_python(b.marks, strict=False),
+                TIMELESS.validate_python(b.tests, strict=False),
+            )
         today = _brief(marks, timeless, house, on)
         made.append(
             briefs.Brief(

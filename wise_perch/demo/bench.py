@@ -29,8 +29,12 @@ TESTS: tuple[tuple[str, str], ...] = (
 """What is run on each of these days, with the drill where a test is run for one."""
 
 
-def bench_runs(name: str, able: Mapping[str, float], syllabus: Syllabus, *, trainee: UUID, until: date, seed: int) -> list[Run]:
-    """Draw the runs of somebody who is tested. `able`: the best they have shown, by drill; what was never shown is not tested."""
+def bench_runs(
+    name: str, able: Mapping[str, float], syllabus: Syllabus, *, trainee: UUID, until: date, seed: int
+) -> list[Run]:
+    """Draw the runs of somebody who is tested. `able`: the best they have shown, by drill; what was never
+    shown is not tested.
+    """
     dice = Random(f"{seed} {name} bench")
     found = []
     for n, ago in enumerate(DAYS_AGO):
@@ -38,20 +42,43 @@ def bench_runs(name: str, able: Mapping[str, float], syllabus: Syllabus, *, trai
         for test, subject in TESTS:
             spoken_for = subject or next(iter(syllabus.tests[test].drills.values()))
             if able.get(spoken_for):
-                run = _run(syllabus.tests[test], subject, syllabus, trainee, at, able[spoken_for], later=n > 0, dice=dice)
+                run = _run(
+                    syllabus.tests[test],
+                    subject,
+                    syllabus,
+                    trainee,
+                    at,
+                    able[spoken_for],
+                    later=n > 0,
+                    dice=dice,
+                )
                 found.append(run)
                 at += timedelta(minutes=12)
     return found
 
 
-def _run(test: Test, subject: str, syllabus: Syllabus, trainee: UUID, at: datetime, able: float, *, later: bool, dice: Random) -> Run:
+def _run(
+    test: Test,
+    subject: str,
+    syllabus: Syllabus,
+    trainee: UUID,
+    at: datetime,
+    able: float,
+    *,
+    later: bool,
+    dice: Random,
+) -> Run:
     drill = syllabus.drills.get(subject)
     sheet = lay_out(test, subject=drill)
     tries: list[KeptTry] = []
     while (step := walk_run(sheet, [t.as_try() for t in tries]).step) is not None:
         moment = at + timedelta(seconds=90 * len(tries))
         tries.append(_try(test, step, len(tries) + 1, moment, able, later=later, dice=dice))
-    dial = {drill.dial.name: drill.dial.start.value} if drill and drill.dial and drill.dial.start and not test.modes[0].ladder else {}
+    dial = (
+        {drill.dial.name: drill.dial.start.value}
+        if drill and drill.dial and drill.dial.start and not test.modes[0].ladder
+        else {}
+    )
     return Run(
         id=uuid7(),
         trainee=trainee,
@@ -71,7 +98,9 @@ def _run(test: Test, subject: str, syllabus: Syllabus, trainee: UUID, at: dateti
     )
 
 
-def _try(test: Test, step: Step, number: int, at: datetime, able: float, *, later: bool, dice: Random) -> KeptTry:
+def _try(
+    test: Test, step: Step, number: int, at: datetime, able: float, *, later: bool, dice: Random
+) -> KeptTry:
     mode = test.mode(step.mode)
     outcome, value, level = _drawn(mode, step, able, later=later, dice=dice)
     # what is read off a scale has no form
@@ -93,8 +122,12 @@ def _try(test: Test, step: Step, number: int, at: datetime, able: float, *, late
     )
 
 
-def _drawn(mode: Mode, step: Step, able: float, *, later: bool, dice: Random) -> tuple[str, float | None, float | None]:
-    """An outcome with its figure and setting. Later in training a little more comes off; nobody passes what they have shown before."""
+def _drawn(
+    mode: Mode, step: Step, able: float, *, later: bool, dice: Random
+) -> tuple[str, float | None, float | None]:
+    """An outcome with its figure and setting. Later in training a little more comes off; nobody passes what
+    they have shown before.
+    """
     better = 0.12 if later else 0.0
     if mode.ladder:
         level, ladder = step.levels[0], mode.ladder
@@ -104,7 +137,11 @@ def _drawn(mode: Mode, step: Step, able: float, *, later: bool, dice: Random) ->
         return next(m.outcome for m in mode.marks if m.passed is good), None, level
     kept = next((m.outcome for m in mode.marks if m.figure), "")
     if mode.takes == "mark":
-        return dice.choices([m.outcome for m in mode.marks], weights=[0.5 + better, 0.4 - better, 0.1])[0], None, None
+        return (
+            dice.choices([m.outcome for m in mode.marks], weights=[0.5 + better, 0.4 - better, 0.1])[0],
+            None,
+            None,
+        )
     share = 0.6 + better + 0.2 * dice.random()
     match mode.takes:
         case "timer":

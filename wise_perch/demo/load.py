@@ -28,16 +28,27 @@ def is_loaded(db: psycopg.Connection) -> bool:
 
 
 def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int = SEED) -> int:
-    """Load the hall in one transaction and say how many pieces of evidence it has. `until`: the demo's today."""
+    """Load the hall in one transaction and say how many pieces of evidence it has. `until`: the demo's
+    today.
+    """
     coach = uuid7()
     with db.transaction():
         db.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
-        coaches.add_coach(db, id=coach, email=COACH_EMAIL, name=COACH_NAME, password_hash=hasher().hash(COACH_PASSWORD), time_zone=TIME_ZONE)
+        coaches.add_coach(
+            db,
+            id=coach,
+            email=COACH_EMAIL,
+            name=COACH_NAME,
+            password_hash=hasher().hash(COACH_PASSWORD),
+            time_zone=TIME_ZONE,
+        )
         for kind, thickness_cm, pieces, note in KIT:
             kit.add(db, id=uuid7(), kind=kind, thickness_cm=thickness_cm, count=pieces, note=note)
         count = 0
         for person in PEOPLE:
-            trainee = trainees.add(db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note)
+            trainee = trainees.add(
+                db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note
+            )
             history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
             _write(db, history)
             _decide(db, person, trainee.id, syllabus, until=until)
@@ -55,7 +66,10 @@ def _write(db: psycopg.Connection, history: History) -> None:
             SQL["end_run"],
             [
                 {
-                    **{name: getattr(r, name) for name in ("ended_at", "ended_as", "pain_joint", "pain_level", "confidence")},
+                    **{
+                        name: getattr(r, name)
+                        for name in ("ended_at", "ended_as", "pain_joint", "pain_level", "confidence")
+                    },
                     "run": r.id,
                 }
                 for r in history.runs
@@ -73,7 +87,9 @@ def _try(r: Run, t: KeptTry) -> dict[str, Any]:
     return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
 
 
-def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date) -> None:
+def _decide(
+    db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date
+) -> None:
     """What the coach decided: goals, waivers, and the intake of the first evening."""
     begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
     arrangements.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
@@ -89,10 +105,18 @@ def _decide(db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syl
         cautions=answers,
         cleared=person.cleared and bool(person.cautions),
     )
-    arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=begun, profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]})
+    arrangements.add_intake(
+        db,
+        id=uuid7(),
+        trainee=trainee,
+        at=begun,
+        profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]},
+    )
 
 
 def forget(owner_dsn: str) -> None:
-    """Remove the demo's coach and all that belongs to them. Only the owner's address may: the application never deletes."""
+    """Remove the demo's coach and all that belongs to them. Only the owner's address may: the application
+    never deletes.
+    """
     with psycopg.connect(owner_dsn) as db:
         coaches.remove(db, email=COACH_EMAIL)

@@ -32,11 +32,13 @@ EVERYTHING = (*FLOOR, "push", "press", "support")
 class Person:
     """One invented trainee, as the simulator needs them.
 
-    `weeks` of training so far at `per_week` sessions; `growth` is rungs learnt in a week, for lines named in `talent` times that factor;
-    `over` the chance that a fall goes over; `away_weeks` since the last visit; `levels_off` the week after which balance stops growing.
-    `basics` says whether they come to the evenings on which old rungs are shown again. `lines` are those they train on.
-    `confidence`: what they say of themselves, drawn from these. `waives`: gates the coach let pass, with the reason.
-    `tested`: whether they were on the Bench for more than the free tries. `limits`: the most of a drill's gate they ever fill, for what makes them who they are. Without a stature there has been no intake.
+    `weeks` of training so far at `per_week` sessions; `growth` is rungs learnt in a week, for lines named in
+    `talent` times that factor; `over` the chance that a fall goes over; `away_weeks` since the last visit;
+    `levels_off` the week after which balance stops growing. `basics` says whether they come to the evenings
+    on which old rungs are shown again. `lines` are those they train on. `confidence`: what they say of
+    themselves, drawn from these. `waives`: gates the coach let pass, with the reason. `tested`: whether they
+    were on the Bench for more than the free tries. `limits`: the most of a drill's gate they ever fill, for
+    what makes them who they are. Without a stature there has been no intake.
     """
 
     name: str
@@ -109,7 +111,14 @@ PEOPLE = (
         weeks=72,
         growth=0.27,
         talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},
-        limits={"pancake": 0.25, "forward-fold": 0.4, "overhead-reach": 0.6, "straddle-lowers": 0.5, "tuck-planche": 1.05, "v-ups": 1.1},
+        limits={
+            "pancake": 0.25,
+            "forward-fold": 0.4,
+            "overhead-reach": 0.6,
+            "straddle-lowers": 0.5,
+            "tuck-planche": 1.05,
+            "v-ups": 1.1,
+        },
         stepping_side=Side.RIGHT,
         lines=PRESSES,
         goals=("straddle-press", "stalder-press"),
@@ -131,7 +140,14 @@ PEOPLE = (
         mass_kg=74,
     ),
     Person(
-        name="Marit Oland", weeks=48, growth=0.25, levels_off=34, over=0.6, stepping_side=Side.RIGHT, goals=("freestanding-hold",), stature_cm=166
+        name="Marit Oland",
+        weeks=48,
+        growth=0.25,
+        levels_off=34,
+        over=0.6,
+        stepping_side=Side.RIGHT,
+        goals=("freestanding-hold",),
+        stature_cm=166,
     ),
     Person(
         name="Aslak Rem",
@@ -144,7 +160,15 @@ PEOPLE = (
         mass_kg=77,
         waives=(("cartwheel", "Did them for years in a children's circus."),),
     ),
-    Person(name="Eilif Sand", weeks=2, growth=0.6, stature_cm=174, goals=("freestanding-hold",), cautions=("reflux",), cleared=False),
+    Person(
+        name="Eilif Sand",
+        weeks=2,
+        growth=0.6,
+        stature_cm=174,
+        goals=("freestanding-hold",),
+        cautions=("reflux",),
+        cleared=False,
+    ),
     Person(
         name="Ragna Voll",
         weeks=24,
@@ -157,7 +181,15 @@ PEOPLE = (
         mass_kg=54,
         note="Gymnast as a child; wrists need time.",
     ),
-    Person(name="Ylva Torn", weeks=46, growth=0.27, over=0.25, stepping_side=Side.LEFT, leaves_run_open=True, stature_cm=170),
+    Person(
+        name="Ylva Torn",
+        weeks=46,
+        growth=0.27,
+        over=0.25,
+        stepping_side=Side.LEFT,
+        leaves_run_open=True,
+        stature_cm=170,
+    ),
     Person(
         name="Orm Lindvik",
         weeks=44,

@@ -1,4 +1,6 @@
-"""A seeded simulator of training: skill grows, days vary, tries are drawn. It writes history; it decides nothing about it."""
+"""A seeded simulator of training: skill grows, days vary, tries are drawn. It writes history; it decides
+nothing about it.
+"""
 
 import math
 from collections import defaultdict
@@ -28,7 +30,9 @@ TEST_EVERY_DAYS, BASICS_EVERY_DAYS = 24, 42
 SETS = 2
 DRILLS_A_DAY = 8
 FLOATS_FROM, AT_GATE_FROM = 0.45, 0.85
-"""Below the first share of a float only touches are counted; from the second on the dial stands at the gate's setting."""
+"""Below the first share of a float only touches are counted; from the second on the dial stands at the gate's
+setting.
+"""
 KEEPS_UP_DAYS, KEPT_UP, KEPT_SHARE = 35, 4, 0.65
 """Of late also what is proven is written down: so many drills a day, at this share of their gates."""
 LESSON = 1.5
@@ -78,7 +82,9 @@ class _Life:
 
 
 def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, seed: int) -> History:
-    """Draw one person's history up to the day before `until`. The same seed draws the same history, ids aside."""
+    """Draw one person's history up to the day before `until`. The same seed draws the same history, ids
+    aside.
+    """
     life = _Life(person, syllabus, Random(f"{seed} {person.name}"), History(trainee))
     for day in _training_days(person, until, life.dice):
         _grow(life, day, until)
@@ -91,8 +97,12 @@ def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, 
         _test(life, until - timedelta(days=2), tries=3, ended_as="pain")
     if person.tested:
         # what is measured one way in training and another on the Bench is drawn from the gate
-        able = {name: min(best, 2 * syllabus.drills[name].gate.value) for name, best in life.best.items() if best}
-        life.history.runs.extend(bench_runs(person.name, able, syllabus, trainee=trainee, until=until, seed=seed))
+        able = {
+            name: min(best, 2 * syllabus.drills[name].gate.value) for name, best in life.best.items() if best
+        }
+        life.history.runs.extend(
+            bench_runs(person.name, able, syllabus, trainee=trainee, until=until, seed=seed)
+        )
     return life.history
 
 
@@ -115,7 +125,14 @@ def _grow(life: _Life, day: date, until: date) -> None:
         learning = any(life.is_open(d.drill) for rung in line.rungs for d in rung if not life.met(d.drill))
         pace = (1.0 if life.skill[line.line] < 6 else 0.7) if learning else 0.25
         if learning or life.skill[line.line] > 0:
-            life.skill[line.line] += pace * LESSON * person.growth * person.talent.get(line.line, 1.0) / person.per_week * life.dice.uniform(0.5, 1.5)
+            life.skill[line.line] += (
+                pace
+                * LESSON
+                * person.growth
+                * person.talent.get(line.line, 1.0)
+                / person.per_week
+                * life.dice.uniform(0.5, 1.5)
+            )
 
 
 def _train(life: _Life, day: date) -> None:
@@ -131,7 +148,9 @@ def _train(life: _Life, day: date) -> None:
     for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
         minute += 4
         _practise(life, d, day, height, minute)
-    if life.person.basics and (life.last_basics is None or (day - life.last_basics).days >= BASICS_EVERY_DAYS):
+    if life.person.basics and (
+        life.last_basics is None or (day - life.last_basics).days >= BASICS_EVERY_DAYS
+    ):
         _show_basics(life, day, minute)
     test_due = life.last_test is None or (day - life.last_test).days >= TEST_EVERY_DAYS
     if "balance" in life.person.lines and life.proven(life.syllabus.free_tries.exits_drill) and test_due:
@@ -139,19 +158,41 @@ def _train(life: _Life, day: date) -> None:
 
 
 def _keep_up(life: _Life, day: date, dice: Random) -> None:
-    """Some sets of what is proven, well below its gate, as a session's preparation has them: work done that passes nothing."""
+    """Some sets of what is proven, well below its gate, as a session's preparation has them: work done that
+    passes nothing.
+    """
     known = [
         d
         for d in life.syllabus.drills.values()
-        if d.drill in life.syllabus.inverted and life.proven(d.drill) and d.gate.measure is Measure.HOLD and not (d.gate.mode or d.away or d.head)
+        if d.drill in life.syllabus.inverted
+        and life.proven(d.drill)
+        and d.gate.measure is Measure.HOLD
+        and not (d.gate.mode or d.away or d.head)
     ]
     for n, d in enumerate(dice.sample(known, min(KEPT_UP, len(known)))):
         for k in range(SETS + 1):
             value = round(KEPT_SHARE * d.gate.value * dice.uniform(0.9, 1.1), 1)
-            common: dict[str, Any] = {"id": uuid7(), "drill": d.drill, "at": _at(day, -20 + 4 * n + k), "form": Form.CLEAN, "confidence": None}
+            common: dict[str, Any] = {
+                "id": uuid7(),
+                "drill": d.drill,
+                "at": _at(day, -20 + 4 * n + k),
+                "form": Form.CLEAN,
+                "confidence": None,
+            }
             common |= {"source": "demo", "note": "", "struck_at": None}
             dial = _setting(d, 0.5)
-            life.history.sets.append(KeptSet(**common, measure=d.gate.measure, value=value, n=None, mode=None, window_s=None, side=None, dial=dial))
+            life.history.sets.append(
+                KeptSet(
+                    **common,
+                    measure=d.gate.measure,
+                    value=value,
+                    n=None,
+                    mode=None,
+                    window_s=None,
+                    side=None,
+                    dial=dial,
+                )
+            )
 
 
 def _tested(syllabus: Syllabus) -> tuple[str, ...]:
@@ -167,16 +208,33 @@ def _show_basics(life: _Life, day: date, minute: int) -> None:
 
 
 def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> None:
-    """Do some sets of a drill. How much of its gate is filled follows from skill above or below the drill's height."""
+    """Do some sets of a drill. How much of its gate is filled follows from skill above or below the drill's
+    height.
+    """
     margin = life.skill[life.syllabus.line_of[d.drill]] - height
     for side in (Side.LEFT, Side.RIGHT) if d.gate.each_side else (None,):
         for _ in range(SETS):
             minute += 1
-            share = min(math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13)), life.person.limits.get(d.drill, math.inf))
-            form = Form.CLEAN if life.dice.random() < 0.75 + 0.1 * margin else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
+            share = min(
+                math.exp(0.55 * min(margin, 1.2) - 0.25 + life.dice.gauss(0, 0.13)),
+                life.person.limits.get(d.drill, math.inf),
+            )
+            form = (
+                Form.CLEAN
+                if life.dice.random() < 0.75 + 0.1 * margin
+                else life.dice.choice([Form.LOOSE, Form.LOOSE, Form.LOST])
+            )
             touches = next((x for x in d.stages if x.measure is Measure.TOUCHES), None)
             if touches and share < FLOATS_FROM:
-                _keep_touches(life, d, day, minute, max(1.0, round(touches.value + 3 - 6 * share)), touches.window_s, form)
+                _keep_touches(
+                    life,
+                    d,
+                    day,
+                    minute,
+                    max(1.0, round(touches.value + 3 - 6 * share)),
+                    touches.window_s,
+                    form,
+                )
                 continue
             value, n = _draw(d.gate, share, life.dice)
             _keep(life, d, d.gate, day, minute, value, n, form, side, share)
@@ -197,7 +255,9 @@ def _draw(gate: Gate, share: float, dice: Random) -> tuple[float, int | None]:
 
 
 def _setting(d: Drill, share: float) -> dict[str, float]:
-    """The dial where it would stand: at the gate's own setting once the drill is nearly there, before that where it begins."""
+    """The dial where it would stand: at the gate's own setting once the drill is nearly there, before that
+    where it begins.
+    """
     if d.dial is None:
         return {}
     at, start = gate_setting(d.gate), d.dial.start
@@ -215,16 +275,47 @@ def _set(life: _Life, d: Drill, day: date, minute: int, form: Form) -> dict[str,
     }
 
 
-def _keep_touches(life: _Life, d: Drill, day: date, minute: int, value: float, window_s: float | None, form: Form) -> None:
+def _keep_touches(
+    life: _Life, d: Drill, day: date, minute: int, value: float, window_s: float | None, form: Form
+) -> None:
     common = _set(life, d, day, minute, form)
-    life.history.sets.append(KeptSet(**common, measure=Measure.TOUCHES, value=value, n=None, mode=None, window_s=window_s, side=None, dial={}))
+    life.history.sets.append(
+        KeptSet(
+            **common,
+            measure=Measure.TOUCHES,
+            value=value,
+            n=None,
+            mode=None,
+            window_s=window_s,
+            side=None,
+            dial={},
+        )
+    )
 
 
 def _keep(
-    life: _Life, d: Drill, gate: Gate, day: date, minute: int, value: float, n: int | None, form: Form, side: Side | None, share: float
+    life: _Life,
+    d: Drill,
+    gate: Gate,
+    day: date,
+    minute: int,
+    value: float,
+    n: int | None,
+    form: Form,
+    side: Side | None,
+    share: float,
 ) -> None:
     common, dial = _set(life, d, day, minute, form), _setting(d, share)
-    kept = KeptSet(**common, measure=gate.measure, value=value, n=n, mode=gate.mode, window_s=gate.window_s, side=side, dial=dial)
+    kept = KeptSet(
+        **common,
+        measure=gate.measure,
+        value=value,
+        n=n,
+        mode=gate.mode,
+        window_s=gate.window_s,
+        side=side,
+        dial=dial,
+    )
     life.history.sets.append(kept)
     there = gate.at is None or gate.at.holds(dial.get(gate.at.dial))
     if form is not Form.CLEAN or not there or gate is not d.gate:
@@ -242,7 +333,9 @@ def _test(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> Non
     started = _at(day, 75)
     if ended_as == "finished":
         life.last_test = day
-    kept = tuple(_draw_try(life, number, started + timedelta(seconds=62 * number)) for number in range(1, tries + 1))
+    kept = tuple(
+        _draw_try(life, number, started + timedelta(seconds=62 * number)) for number in range(1, tries + 1)
+    )
     pain = life.person.pain if ended_as == "pain" else None
     run = Run(
         id=uuid7(),
@@ -261,7 +354,11 @@ def _test(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> Non
     life.history.runs.append(run)
     drills, holds = life.syllabus.free_tries.drills, [t.value or 0 for t in kept]
     reached = sum(t.outcome != Outcome.UNDERSHOT for t in kept)
-    shown = {"reach": reached >= 7, "best_hold": max(holds) >= 5, "long_holds": sum(h >= 10 for h in holds) >= 7}
+    shown = {
+        "reach": reached >= 7,
+        "best_hold": max(holds) >= 5,
+        "long_holds": sum(h >= 10 for h in holds) >= 7,
+    }
     for name, passed in ((drills[role], passed) for role, passed in shown.items()):
         if passed and tries == 10:
             life.passes[name].append(day)
@@ -278,10 +375,25 @@ def _draw_try(life: _Life, number: int, at: datetime) -> KeptTry:
     if outcome is Outcome.HELD:
         mean = 0.75 * math.exp(0.3 * life.skill["balance"])
         seconds = round(min(0.6 + dice.gammavariate(3, mean / 3), 40), 1)
-        fell = Fell.DOWN if seconds > 10 and dice.random() < 0.7 else Fell.OVER if dice.random() < life.person.over else Fell.UNDER
+        fell = (
+            Fell.DOWN
+            if seconds > 10 and dice.random() < 0.7
+            else Fell.OVER
+            if dice.random() < life.person.over
+            else Fell.UNDER
+        )
         form = Form.LOOSE if dice.random() < 0.12 else Form.CLEAN
     return KeptTry(
-        id=uuid7(), number=number, at=at, outcome=outcome, value=seconds, fell=fell, form=form, note="", early=dice.random() < 0.05, struck_at=None
+        id=uuid7(),
+        number=number,
+        at=at,
+        outcome=outcome,
+        value=seconds,
+        fell=fell,
+        form=form,
+        note="",
+        early=dice.random() < 0.05,
+        struck_at=None,
     )
 
 

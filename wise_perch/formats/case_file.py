@@ -136,18 +136,22 @@ class ProfileFile(BaseModel):
 
 @dataclass(frozen=True)
 class CaseFile:
-    """One trainee's case as the files put it: whose it is, the case, and the profile with what a plan is asked for."""
+    """One trainee's case as the files put it: whose it is, the case, and the profile with what a plan is
+    asked for.
+    """
 
     trainee: str | None
     case: Case
     profile: ProfileFile
 
 
-def read_case(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: Path | None = None) -> CaseFile:
+def read_case(
+    evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: Path | None = None
+) -> CaseFile:
     """Read a case from files.
 
-    Args: `evidence` and `tries` CSV files and `profile` a JSON object, as docs/formats.md says. With `tries` given, what a file of
-    evidence says of tests is passed over, since the tries say it themselves.
+    Args: `evidence` and `tries` CSV files and `profile` a JSON object, as docs/formats.md says. With `tries`
+    given, what a file of evidence says of tests is passed over, since the tries say it themselves.
     Raises: Junk if a file cannot be read or names what is not there, naming its lines.
     """
     who = _read_profile(profile)
@@ -168,12 +172,23 @@ def read_case(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: 
         arrangement=Arrangement(
             schools=dict(who.schools),
             # a profile without goals asks about every goal there is
-            goals=tuple(g.goal for g in syllabus.content.goals) if who.goals is None else tuple(dict.fromkeys(who.goals)),
-            waivers=tuple(KeptWaiver(id=uuid5(NAMESPACE_URL, w.drill), drill=w.drill, reason=w.reason, day=w.day) for w in who.waivers),
+            goals=(
+                tuple(g.goal for g in syllabus.content.goals)
+                if who.goals is None
+                else tuple(dict.fromkeys(who.goals))
+            ),
+            waivers=tuple(
+                KeptWaiver(id=uuid5(NAMESPACE_URL, w.drill), drill=w.drill, reason=w.reason, day=w.day)
+                for w in who.waivers
+            ),
             profile=who.profile(),
         ),
         sets=sets,
-        runs=None if tried is None else _runs_of([x for x in tried if name is None or x.trainee.lower() == name.lower()], zone),
+        runs=(
+            None
+            if tried is None
+            else _runs_of([x for x in tried if name is None or x.trainee.lower() == name.lower()], zone)
+        ),
         chosen=_newest_settings(who.settings),
         kit=tuple(KitItem(**k.model_dump()) for k in who.stacks),
         told_aches=[Ache(**a.model_dump()) for a in who.aches],
@@ -220,15 +235,24 @@ def _read_tries(path: Path, syllabus: Syllabus) -> list[TryLine]:
     return read.lines
 
 
-def _trainee_of(who: ProfileFile, lines: Sequence[EvidenceLine | TryLine], evidence: Path, profile: Path) -> str | None:
+def _trainee_of(
+    who: ProfileFile, lines: Sequence[EvidenceLine | TryLine], evidence: Path, profile: Path
+) -> str | None:
     names = {line.trainee.lower(): line.trainee for line in lines}
     if who.trainee is None and len(names) > 1:
-        raise Junk([f"{evidence.name}: holds evidence of {', '.join(sorted(names.values()))}; name one as trainee in {profile.name}"])
+        raise Junk(
+            [
+                f"{evidence.name}: holds evidence of {', '.join(sorted(names.values()))}; name one as trainee"
+                f" in {profile.name}"
+            ]
+        )
     return who.trainee or next(iter(names.values()), None)
 
 
 def _runs_of(lines: Sequence[TryLine], zone: ZoneInfo | None) -> list[EndedRun]:
-    """The runs that lines of tries make, oldest first; their day is that of the moment in `zone`, else as written."""
+    """The runs that lines of tries make, oldest first; their day is that of the moment in `zone`, else as
+    written.
+    """
     grouped: dict[tuple[str, str, str], list[TryLine]] = {}
     for line in sorted(lines, key=lambda x: (x.started_at, x.test, x.drill)):
         grouped.setdefault((line.test, line.drill, line.started_text), []).append(line)
@@ -259,20 +283,39 @@ def _read_profile(path: Path) -> ProfileFile:
     try:
         return ProfileFile.model_validate(raw)
     except ValidationError as error:
-        raise Junk([f"{path.name}: {'.'.join(map(str, e['loc'])) or 'profile'}: {e['msg']}" for e in error.errors()]) from error
+        raise Junk(
+            [f"{path.name}: {'.'.join(map(str, e['loc'])) or 'profile'}: {e['msg']}" for e in error.errors()]
+        ) from error
 
 
 def _check_names(path: Path, who: ProfileFile, syllabus: Syllabus) -> None:
     """Names that stand for nothing would be passed over in silence otherwise."""
     goals = {g.goal for g in syllabus.content.goals}
     faults = [f"there is no goal named {g}" for g in who.goals or () if g not in goals]
-    faults += [f"waivers: there is no drill named {w.drill}" for w in who.waivers if w.drill not in syllabus.drills]
-    faults += [f"cautions: the intake asks nothing named {c}" for c in who.cautions if c not in {q.caution for q in syllabus.intake.cautions}]
-    faults += [f"settings: there is no drill named {c.drill}" for c in who.settings if c.drill not in syllabus.drills]
+    faults += [
+        f"waivers: there is no drill named {w.drill}" for w in who.waivers if w.drill not in syllabus.drills
+    ]
+    faults += [
+        f"cautions: the intake asks nothing named {c}"
+        for c in who.cautions
+        if c not in {q.caution for q in syllabus.intake.cautions}
+    ]
+    faults += [
+        f"settings: there is no drill named {c.drill}" for c in who.settings if c.drill not in syllabus.drills
+    ]
     faults += [f"there is no kit named {k}" for k in who.kit if k not in syllabus.content.kit]
-    faults += [f"places: {place} names no kit called {k}" for place, items in who.places.items() for k in items if k not in syllabus.content.kit]
+    faults += [
+        f"places: {place} names no kit called {k}"
+        for place, items in who.places.items()
+        for k in items
+        if k not in syllabus.content.kit
+    ]
     faults += [f"tested: there is no test named {t}" for t in who.tested or () if t not in syllabus.tests]
     lengths = [x.length for x in syllabus.intake.lengths]
-    faults += [f"lengths_cm: {name} is none of {', '.join(lengths)}" for name in who.lengths_cm if name not in lengths]
+    faults += [
+        f"lengths_cm: {name} is none of {', '.join(lengths)}"
+        for name in who.lengths_cm
+        if name not in lengths
+    ]
     if faults:
         raise Junk([f"{path.name}: {fault}" for fault in faults])

@@ -14,7 +14,9 @@ class Bad(Exception):
 
 
 def text(cell: str, column: str, *, most: int, needed: bool = False) -> str:
-    """Text in NFC, on one line where it is needed. Raises Bad if empty though needed, too long or not printable."""
+    """Text in NFC, on one line where it is needed. Raises Bad if empty though needed, too long or not
+    printable.
+    """
     cell = unicodedata.normalize("NFC", cell)
     if needed:
         cell = " ".join(cell.split())
@@ -23,12 +25,14 @@ def text(cell: str, column: str, *, most: int, needed: bool = False) -> str:
     if len(cell) > most:
         raise Bad(f"{column} has {len(cell)} characters; at most {most} are taken")
     if any(unicodedata.category(c) in ("Cc", "Cs") and c not in "\n\r\t" for c in cell):
-        raise Bad(f"{column} holds characters that can not be printed")
+        raise Bad(f"{column} holds characters that cannot be printed")
     return cell
 
 
 def number(cell: str, column: str, *, comma: bool) -> float | None:
-    """A plain decimal number, or None for an empty cell. `comma`: it may be written with a decimal comma. Raises Bad."""
+    """A plain decimal number, or None for an empty cell. `comma`: it may be written with a decimal comma.
+    Raises Bad.
+    """
     if not cell:
         return None
     plain = cell.replace(",", ".", 1) if comma else cell
@@ -46,7 +50,10 @@ def whole_number(cell: str, column: str, *, least: int, most: int) -> int | None
     if not cell:
         return None
     if not (cell.isascii() and cell.isdigit() and least <= int(cell[:9]) <= most):
-        raise Bad(f'{column} "{cell}" is not a whole number from {least}' + (f" to {most}" if most < 1_000_000 else ""))
+        raise Bad(
+            f'{column} "{cell}" is not a whole number from {least}'
+            + (f" to {most}" if most < 1_000_000 else "")
+        )
     return int(cell)
 
 

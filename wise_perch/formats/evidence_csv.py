@@ -3,28 +3,28 @@
 from collections.abc import Collection, Iterable
 from datetime import date
 
-from wise_perch.core.trade.evidence import COUNTED, LONGEST_HOLD_S, MEASURE_UNITS, Evidence, Form, Measure, Side
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Side
 from wise_perch.core.trade.file_lines import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
+from wise_perch.core.trade.sets import MOST_TRIES, set_problem
 from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
 from wise_perch.formats.tables import Row, read_table, write_table
 
-COLUMNS = (
-    "trainee", "day", "drill", "measure", "value", "n", "mode", "window_s", "dial", "dial_value", "form", "side", "confidence", "source", "note",
-)  # fmt: skip
+NEEDED = ("trainee", "day", "drill", "measure", "value")
+OPTIONAL = ("n", "mode", "window_s", "dial", "dial_value", "form", "side", "confidence", "source", "note")
+"""Columns that a file may leave out; a column that is missing reads as empty cells."""
+COLUMNS = (*NEEDED, *OPTIONAL)
 SOURCES = ("live", "after", "import", "demo", "test", "self")
-MOST = {measure: LONGEST_HOLD_S if MEASURE_UNITS[measure] == "s" else 10_000.0 for measure in Measure}
-LEAST = {Measure.HEIGHT: -100.0, Measure.DISTANCE: -100.0, Measure.ANGLE: -90.0}
-"""A deficit lies below the floor, a chest can pass the thighs and an arm the vertical; nothing else goes below 0."""
 
 
 def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
     """Read evidence from a CSV file's bytes; `drills` are those known.
 
-    Returns: good lines and, by line number, every problem. A header without lines is an empty file of evidence.
+    Returns: good lines and, by line number, every problem. A header without lines is an empty file of
+    evidence.
     Raises: Unreadable if the file as a whole is no such table.
     """
-    table = read_table(data, COLUMNS)
+    table = read_table(data, NEEDED, optional=OPTIONAL)
     lines: list[EvidenceLine] = []
     problems = list(table.problems)
     for row in table.rows:
@@ -36,13 +36,17 @@ def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
 
 
 def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
-    cells = row.cells
+    cells = dict.fromkeys(OPTIONAL, "") | row.cells
     if cells["drill"] not in drills:
         raise Bad(f'drill "{cells["drill"]}" is not in the syllabus')
     measure = one_of(Measure, cells["measure"], "measure")
     if measure is None:
         raise Bad(f"measure is empty; it is one of {', '.join(Measure)}")
-    value, n = _figures(cells, measure, comma=comma)
+    value, n = _figures(cells, comma=comma)
+    dial = _dial(cells, comma=comma)
+    problem = set_problem(measure, value=value, n=n, setting=next(iter(dial.values()), None))
+    if problem is not None:
+        raise Bad(problem.removesuffix("."))
     source = cells["source"] or "import"
     if source not in SOURCES:
         raise Bad(f'source is "{source}"; it is one of {", ".join(SOURCES)}')
@@ -61,35 +65,23 @@ def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
         mode=text(cells["mode"], "mode", most=LONGEST_NAME) or None,
         window_s=window,
         confidence=whole_number(cells["confidence"], "confidence", least=1, most=5),
-        dial=_dial(cells, comma=comma),
+        dial=dial,
     )
     name = text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True)
     return EvidenceLine(row.line, name, piece, source, text(cells["note"], "note", most=LONGEST_NOTE))
 
 
-def _figures(cells: dict[str, str], measure: Measure, *, comma: bool) -> tuple[float, int | None]:
+def _figures(cells: dict[str, str], *, comma: bool) -> tuple[float, int | None]:
     value = number(cells["value"], "value", comma=comma)
     if value is None:
         raise Bad("value is empty")
-    least, most = LEAST.get(measure, 0.0), MOST[measure]
-    if not least <= value <= most:
-        raise Bad(f"value is {cells['value']}; {measure.value} goes from {least:g} to {most:g} {MEASURE_UNITS[measure]}")
-    if measure in COUNTED and value != int(value):
-        raise Bad(f"value is {cells['value']}; {measure.value} come in whole numbers")
-    n = whole_number(cells["n"], "n", least=1, most=10_000)
-    if (measure is Measure.RATE) != (n is not None):
-        raise Bad("a rate is k of n, and only a rate has an n")
-    if n is not None and value > n:
-        raise Bad(f"{value:g} of {n} is more than all")
-    return value, n
+    return value, whole_number(cells["n"], "n", least=1, most=MOST_TRIES)
 
 
 def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
     name, setting = cells["dial"], number(cells["dial_value"], "dial_value", comma=comma)
     if bool(name) != (setting is not None):
         raise Bad("dial and dial_value belong together")
-    if setting is not None and not -1000 <= setting <= 10_000:
-        raise Bad(f"dial_value is {cells['dial_value']}; no dial is set there")
     return {name: setting} if setting is not None else {}
 
 

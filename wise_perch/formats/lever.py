@@ -1,4 +1,6 @@
-"""The door to the mechanics without server or database: a kind of lever, a body and settings in, figures out."""
+"""The door to the mechanics without server or database: a kind of lever, a body and settings in,
+figures out.
+"""
 
 import math
 from collections.abc import Callable, Mapping
@@ -23,7 +25,9 @@ DIGITS = 6
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Kind:
-    """One kind of lever: the options it must have, those it may have with their value, and how it is worked out."""
+    """One kind of lever: the options it must have, those it may have with their value, and how it is worked
+    out.
+    """
 
     needs: tuple[str, ...]
     work: Callable[[Body, Given], "dict[str, Any] | Infeasible"]
@@ -32,17 +36,29 @@ class Kind:
 
 
 def lever_figures(
-    kind: str, *, stature_cm: float | None, mass_kg: float | None, own_cm: Given, options: Given, words: Mapping[str, str], intake: Intake
+    kind: str,
+    *,
+    stature_cm: float | None,
+    mass_kg: float | None,
+    own_cm: Given,
+    options: Given,
+    words: Mapping[str, str],
+    intake: Intake,
 ) -> dict[str, Any]:
     """Work one lever out.
 
-    Args: `own_cm` measured lengths by the intake's names; `options` numbers by name ("hands-cm"), `words` such as facing.
-    Returns: `feasible` with the figures of docs/formats.md, or with `because`. Raises Junk for what can not be asked.
+    Args: `own_cm` measured lengths by the intake's names; `options` numbers by name ("hands-cm"), `words`
+    such as facing.
+    Returns: `feasible` with the figures of docs/formats.md, or with `because`. Raises Junk for what cannot be
+    asked.
     """
     known = KINDS.get(kind)
     if known is None:
         raise Junk([f'There is no lever "{kind[:40]}"; there are {", ".join(KINDS)}.'])
-    wrong = [*_wrong_body(stature_cm, mass_kg, own_cm, intake, mass=known.mass), *_wrong_options(kind, known, options, words)]
+    wrong = [
+        *_wrong_body(stature_cm, mass_kg, own_cm, intake, mass=known.mass),
+        *_wrong_options(kind, known, options, words),
+    ]
     if wrong or stature_cm is None:
         raise Junk(wrong)
     try:
@@ -51,13 +67,19 @@ def lever_figures(
         raise Junk([str(error)]) from error
     given = {**known.may, **options, "facing": FACINGS.get(words.get("facing", ""), 0)}
     found = known.work(made, given)
-    return {"feasible": False, "because": found.because} if isinstance(found, Infeasible) else {"feasible": True, **found}
+    return (
+        {"feasible": False, "because": found.because}
+        if isinstance(found, Infeasible)
+        else {"feasible": True, **found}
+    )
 
 
 FACINGS = {"back": 0.0, "chest": 1.0}
 
 
-def _wrong_body(stature_cm: float | None, mass_kg: float | None, own_cm: Given, intake: Intake, *, mass: bool) -> list[str]:
+def _wrong_body(
+    stature_cm: float | None, mass_kg: float | None, own_cm: Given, intake: Intake, *, mass: bool
+) -> list[str]:
     found = []
     least, most = intake.stature_least_cm.value, intake.stature_most_cm.value
     if stature_cm is None:
@@ -71,13 +93,19 @@ def _wrong_body(stature_cm: float | None, mass_kg: float | None, own_cm: Given, 
         found.append(f"--mass-kg is {mass_kg:g}; it lies between {lightest:g} and {heaviest:g}.")
     for name, cm in own_cm.items():
         if not LENGTH_LEAST_CM <= cm <= LENGTH_MOST_CM:
-            found.append(f"--{name}-cm is {cm:g}; it lies between {LENGTH_LEAST_CM:g} and {LENGTH_MOST_CM:g}.")
+            found.append(
+                f"--{name}-cm is {cm:g}; it lies between {LENGTH_LEAST_CM:g} and {LENGTH_MOST_CM:g}."
+            )
     return found
 
 
 def _wrong_options(kind: str, known: Kind, options: Given, words: Mapping[str, str]) -> list[str]:
     found = [f"--{name} is missing." for name in known.needs if name not in options and name not in words]
-    found += [f"{kind} takes no --{name}." for name in (*options, *words) if name not in known.needs and name not in known.may]
+    found += [
+        f"{kind} takes no --{name}."
+        for name in (*options, *words)
+        if name not in known.needs and name not in known.may
+    ]
     if "facing" in words and words["facing"] not in FACINGS:
         found.append(f'--facing is "{words["facing"][:40]}"; it is back or chest.')
     for name, value in options.items():
@@ -113,7 +141,10 @@ def _pike(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
         return top
     found: dict[str, Any] = {"top_share": None, "bottom_share": None, "hip_angle_deg": None}
     if isinstance(top, Answer):
-        found |= {"top_share": round(top.figures["share"], DIGITS), "hip_angle_deg": round(top.figures["hip_angle_deg"], DIGITS)}
+        found |= {
+            "top_share": round(top.figures["share"], DIGITS),
+            "hip_angle_deg": round(top.figures["hip_angle_deg"], DIGITS),
+        }
     else:
         found["top_because"] = top.because
     if isinstance(bottom, Answer):
@@ -123,14 +154,23 @@ def _pike(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     return found
 
 
-def _one(model: str, settings: Mapping[str, str], names: Mapping[str, str]) -> Callable[[Body, Given], "dict[str, Any] | Infeasible"]:
-    """A lever that is one model: `settings` from knob to option, `names` from the door's figure to the model's."""
-    return lambda made, given: _named(solve_one(model, made, {knob: given[option] for knob, option in settings.items()}), names)
+def _one(
+    model: str, settings: Mapping[str, str], names: Mapping[str, str]
+) -> Callable[[Body, Given], "dict[str, Any] | Infeasible"]:
+    """A lever that is one model: `settings` from knob to option, `names` from the door's figure to the
+    model's.
+    """
+    return lambda made, given: _named(
+        solve_one(model, made, {knob: given[option] for knob, option in settings.items()}), names
+    )
 
 
 def _push_up(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     model = "push-up-knees" if given["knees"] else "push-up"
-    return _named(solve_one(model, made, {"hands-height": given["hands-cm"], "feet-height": given["feet-cm"]}), {"hand_share": "share"})
+    return _named(
+        solve_one(model, made, {"hands-height": given["hands-cm"], "feet-height": given["feet-cm"]}),
+        {"hand_share": "share"},
+    )
 
 
 def _wall(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
@@ -146,16 +186,30 @@ KINDS: Mapping[str, Kind] = {
     "knees-on-bench": Kind(
         needs=("hands-to-feet-cm",),
         may={"surface-cm": 0},
-        work=_one("knees-on-bench", {"hands-to-knees": "hands-to-feet-cm", "surface-height": "surface-cm"}, {"hand_share": "share"}),
+        work=_one(
+            "knees-on-bench",
+            {"hands-to-knees": "hands-to-feet-cm", "surface-height": "surface-cm"},
+            {"hand_share": "share"},
+        ),
     ),
     "right-angle": Kind(
-        needs=(), may={}, work=_one("right-angle", {}, {"box_cm": "box_cm", "hands_to_feet_cm": "hands_to_feet_cm", "hand_share": "share"})
+        needs=(),
+        may={},
+        work=_one(
+            "right-angle",
+            {},
+            {"box_cm": "box_cm", "hands_to_feet_cm": "hands_to_feet_cm", "hand_share": "share"},
+        ),
     ),
     "wall": Kind(needs=("facing", "hands-to-wall-cm"), may={}, work=_wall, mass=True),
     "push-travel": Kind(
         needs=("pad-cm",),
         may={},
-        work=_one("push-travel", {"pad-height": "pad-cm"}, {"travel_cm": "travel_cm", "share_of_full": "share_of_full", "work_j": "work_j"}),
+        work=_one(
+            "push-travel",
+            {"pad-height": "pad-cm"},
+            {"travel_cm": "travel_cm", "share_of_full": "share_of_full", "work_j": "work_j"},
+        ),
         mass=True,
     ),
     "press": Kind(
@@ -164,7 +218,11 @@ KINDS: Mapping[str, Kind] = {
         work=_one(
             "press",
             {"fold": "fold-deg", "straddle": "straddle-deg", "surface-height": "surface-cm"},
-            {"lean_deg": "lean_deg", "shoulder_ahead_cm": "shoulder_ahead_cm", "shoulder_moment_nm": "shoulder_moment_nm"},
+            {
+                "lean_deg": "lean_deg",
+                "shoulder_ahead_cm": "shoulder_ahead_cm",
+                "shoulder_moment_nm": "shoulder_moment_nm",
+            },
         ),
         mass=True,
     ),
@@ -176,4 +234,8 @@ def summary(found: Mapping[str, Any]) -> str:
     """Say the figures in lines for a reader."""
     if not found["feasible"]:
         return f"Not possible: {found['because']}"
-    return "\n".join(f"{name}: {value if value is not None else '-'}" for name, value in found.items() if name != "feasible")
+    return "\n".join(
+        f"{name}: {value if value is not None else '-'}"
+        for name, value in found.items()
+        if name != "feasible"
+    )

@@ -9,7 +9,21 @@ from icalendar import Calendar, Event
 from wise_perch.core.week.week_plan import DayPlan, WeekPlan
 from wise_perch.formats.tables import write_table
 
-COLUMNS = ("day", "place", "time", "start_min", "minutes", "kind", "drill", "title", "dose", "setting", "stack", "rest_s", "because")
+COLUMNS = (
+    "day",
+    "place",
+    "time",
+    "start_min",
+    "minutes",
+    "kind",
+    "drill",
+    "title",
+    "dose",
+    "setting",
+    "stack",
+    "rest_s",
+    "because",
+)
 
 
 def write_plan(planned: WeekPlan) -> str:
@@ -40,7 +54,8 @@ def _rows(day: DayPlan) -> Iterable[list[str]]:
 def calendar(name: str, weeks: Iterable[tuple[str, WeekPlan]], *, time_zone: str, stamp: datetime) -> bytes:
     """Write planned weeks as a calendar. Each session is an event whose UID is its plan's id and day.
 
-    Args: `weeks`: each with its plan's id; `stamp`: when it was made. A day without a time is an event of the whole day.
+    Args: `weeks`: each with its plan's id; `stamp`: when it was made. A day without a time is an event of the
+    whole day.
     """
     made = Calendar()
     made.add("prodid", "-//Wise Perch//Plan//EN")

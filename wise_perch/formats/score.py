@@ -13,7 +13,7 @@ from wise_perch.formats.tries_csv import read_tries
 
 
 class Junk(Exception):
-    """The file can not be scored; `lines` say why, each with its line number."""
+    """The file cannot be scored; `lines` say why, each with its line number."""
 
     def __init__(self, lines: list[str]) -> None:
         """Keep the sentences."""
@@ -25,7 +25,7 @@ def score_file(path: Path, syllabus: Syllabus) -> list[dict[str, Any]]:
     """Score every run of a CSV file, whatever its test, in file order.
 
     Returns: one dictionary a trainee, test and test start, with the figures of docs/formats.md.
-    Raises: Junk if the file or any line of it can not be read.
+    Raises: Junk if the file or any line of it cannot be read.
     """
     try:
         read = read_tries(path.read_bytes(), tests=syllabus.tests)
@@ -41,7 +41,9 @@ def score_file(path: Path, syllabus: Syllabus) -> list[dict[str, Any]]:
 
 def unfit(line: TryLine, syllabus: Syllabus) -> LineProblem | None:
     """Say what is wrong with a line once the drills are known: a drill that its test is not run for."""
-    if line.drill and line.drill not in (able := {d.drill for d in syllabus.subjects(syllabus.tests[line.test])}):
+    if line.drill and line.drill not in (
+        able := {d.drill for d in syllabus.subjects(syllabus.tests[line.test])}
+    ):
         shown = ", ".join(sorted(able)[:8]) + (" …" if len(able) > 8 else "")
         return LineProblem(line.line, f'drill is "{line.drill[:60]}"; {line.test} is run for {shown}')
     return None
@@ -51,11 +53,21 @@ def _scored(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
     first = lines[0]
     test = syllabus.tests[first.test]
     known = RunFacts(
-        day=first.started_at.date(), subject=syllabus.drills.get(first.drill), dial=first.dial, confidence=first.confidence, drills=syllabus.drills
+        day=first.started_at.date(),
+        subject=syllabus.drills.get(first.drill),
+        dial=first.dial,
+        confidence=first.confidence,
+        drills=syllabus.drills,
     )
     verdict = judge_tries(test, [line.tried for line in lines], known)
     said = {"decision": verdict.decision, "unchecked": verdict.unchecked, "reasons": verdict.reasons}
-    return {"trainee": first.trainee, "test": test.test, "started_at": first.started_text, **verdict.figures, **said}
+    return {
+        "trainee": first.trainee,
+        "test": test.test,
+        "started_at": first.started_text,
+        **verdict.figures,
+        **said,
+    }
 
 
 def summary(found: list[dict[str, Any]]) -> str:

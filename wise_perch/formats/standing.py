@@ -1,4 +1,6 @@
-"""The door to standing and goals without server or database: evidence and a profile in, perches, gates and paths out."""
+"""The door to standing and goals without server or database: evidence and a profile in, perches, gates and
+paths out.
+"""
 
 from collections.abc import Mapping
 from datetime import date
@@ -13,11 +15,14 @@ from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.formats.case_file import InUse, read_case
 
 
-def standing_file(evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: Path | None = None) -> dict[str, Any]:
+def standing_file(
+    evidence: Path, profile: Path, *, on: date, in_use: InUse, tries: Path | None = None
+) -> dict[str, Any]:
     """Say where a trainee stands on day `on`, from files alone.
 
     Args: as `read_case` takes them.
-    Returns: perches, gates, ahead and behind, and for each goal path and holding pillar, as docs/formats.md says.
+    Returns: perches, gates, ahead and behind, and for each goal path and holding pillar, as docs/formats.md
+    says.
     Raises: Junk if a file cannot be read, naming its lines.
     """
     read = read_case(evidence, profile, on=on, in_use=in_use, tries=tries)
@@ -52,7 +57,9 @@ def _gate(d: DrillStanding, wall: Wall) -> dict[str, Any]:
         "opens_with": why_not(d, wall),
         "waits": [w.sentence for w in d.waits],
         "missing": d.shortfall,
-        "evidence": [{"day": b.day.isoformat(), "value": b.value, "n": b.n, "dial": dict(b.dial)} for b in d.evidence],
+        "evidence": [
+            {"day": b.day.isoformat(), "value": b.value, "n": b.n, "dial": dict(b.dial)} for b in d.evidence
+        ],
         "out_of_order": d.out_of_order,
         "waived": d.waiver.reason if d.waiver else None,
     }
@@ -76,11 +83,16 @@ def summary(found: Mapping[str, Any]) -> str:
     """Say the standing in a few lines for a reader."""
     lines = [f"{found['trainee'] or 'Trainee'} on {found['on']}"]
     for line, perch in found["perches"].items():
-        lines.append(f"  {line}: {perch or 'the floor'}; ahead: {', '.join(found['ahead'][line]) or 'nothing'}")
+        lines.append(
+            f"  {line}: {perch or 'the floor'}; ahead: {', '.join(found['ahead'][line]) or 'nothing'}"
+        )
     for goal in found["goals"].values():
         if goal["reached"]:
             lines.append(f"{goal['title']}: reached")
         else:
-            lines.append(f"{goal['title']}: {goal['holding_pillar'] or 'nothing open'} holds it back; {len(goal['path'])} to go")
+            lines.append(
+                f"{goal['title']}: {goal['holding_pillar'] or 'nothing open'} holds it back;"
+                f" {len(goal['path'])} to go"
+            )
             lines += [f"  {step['drill']}: {step['why']}" for step in goal["work_on"][:3]]
     return "\n".join(lines)

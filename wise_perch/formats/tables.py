@@ -13,12 +13,16 @@ from typing import Protocol
 from wise_perch.core.trade.file_lines import LineProblem
 
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
-"""A cell that starts so could be run as a formula by a spreadsheet (or is the guard itself): it is written behind a guard."""
+"""A cell that starts so could be run as a formula by a spreadsheet (or is the guard itself): it is written
+behind a guard.
+"""
 GUARD = "'"
 
 
 class Unreadable(Exception):
-    """The file as a whole can not be read: wrong encoding, no header, wrong columns. The text is a sentence with the line."""
+    """The file as a whole cannot be read: wrong encoding, no header, wrong columns. The text is a sentence
+    with the line.
+    """
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +35,9 @@ class Row:
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """A table as read: its rows, whether its decimals may be written with commas, and lines that are no records."""
+    """A table as read: its rows, whether its decimals may be written with commas, and lines that are no
+    records.
+    """
 
     rows: list[Row]
     comma_decimals: bool
@@ -40,7 +46,8 @@ class Table:
 
 
 def decode(data: bytes) -> tuple[str, str | None]:
-    """Decode UTF-8 (with or without mark) or marked UTF-16; older spreadsheets' Windows-1252 is read with a note.
+    """Decode UTF-8 (with or without mark) or marked UTF-16; older spreadsheets' Windows-1252 is read with a
+    note.
 
     Raises: Unreadable for bytes that are none of these.
     """
@@ -53,13 +60,18 @@ def decode(data: bytes) -> tuple[str, str | None]:
             continue
         if "\0" in text:
             break
-        note = "The file is not UTF-8; it was read as Windows-1252. Look whether accented names came out right." if encoding == "cp1252" else None
+        note = (
+            "The file is not UTF-8; it was read as Windows-1252. Look whether accented names came out right."
+            if encoding == "cp1252"
+            else None
+        )
         return text, note
     raise Unreadable("line 1: this is no text file. Save the sheet as CSV (UTF-8) and try again.")
 
 
 def read_table(data: bytes, columns: Sequence[str], *, optional: Sequence[str] = ()) -> Table:
-    """Read a table whose header names all `columns`, any of `optional` and no other, in any order, separated by commas or semicolons.
+    """Read a table whose header names all `columns`, any of `optional` and no other, in any order, separated
+    by commas or semicolons.
 
     Raises: Unreadable if the file has no such header.
     """
@@ -79,9 +91,13 @@ def read_table(data: bytes, columns: Sequence[str], *, optional: Sequence[str] =
         if isinstance(record, str):
             problems.append(LineProblem(line, record))
         elif len(record) != len(names):
-            problems.append(LineProblem(line, f"{len(record)} cells, but the header names {len(names)} columns"))
+            problems.append(
+                LineProblem(line, f"{len(record)} cells, but the header names {len(names)} columns")
+            )
         else:
-            rows.append(Row(line, {name: unguard(cell.strip()) for name, cell in zip(names, record, strict=True)}))
+            rows.append(
+                Row(line, {name: unguard(cell.strip()) for name, cell in zip(names, record, strict=True)})
+            )
     return Table(rows, semicolons, problems, note)
 
 
@@ -99,17 +115,24 @@ def _check_header(names: list[str], columns: Sequence[str], optional: Sequence[s
     twice = sorted({n for n in names if names.count(n) > 1})
     faults = [
         f"{word}: {', '.join(found)}"
-        for word, found in (("missing column", missing), ("unknown column", unknown), ("column named twice", twice))
+        for word, found in (
+            ("missing column", missing),
+            ("unknown column", unknown),
+            ("column named twice", twice),
+        )
         if found
     ]
     if faults:
         raise Unreadable(
-            f"line {line}: {'; '.join(faults)}. The columns are {', '.join(columns)}{', and if need be ' + ', '.join(optional) if optional else ''}."
+            f"line {line}: {'; '.join(faults)}. The columns are"
+            f" {', '.join(columns)}{', and if need be ' + ', '.join(optional) if optional else ''}."
         )
 
 
 def _records(reader: _Reader) -> Iterator[tuple[int, list[str] | str]]:
-    """Give each record with the line it starts on, skipping blank lines; a malformed one comes as the sentence that says so."""
+    """Give each record with the line it starts on, skipping blank lines; a malformed one comes as the
+    sentence that says so.
+    """
     while True:
         line = reader.line_num + 1
         try:

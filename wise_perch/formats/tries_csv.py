@@ -34,7 +34,11 @@ def read_tries(data: bytes, *, tests: Mapping[str, Test], may_be_empty: bool = F
             continue
         key = (line.trainee, line.test, line.drill, line.started_at, line.tried.number)
         if key in seen:
-            problems.append(LineProblem(row.line, f"try {line.tried.number} of this run stands on line {seen[key]} already"))
+            problems.append(
+                LineProblem(
+                    row.line, f"try {line.tried.number} of this run stands on line {seen[key]} already"
+                )
+            )
             continue
         seen[key] = row.line
         lines.append(line)
@@ -86,8 +90,15 @@ def _tried(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
     if seconds is not None and value is not None:
         raise Bad("seconds and value are both filled; a try has one figure")
     mode = text(cells.get("mode", ""), "mode", most=LONGEST_NAME)
-    if seconds is not None and test.mode(mode).unit != "s" and any(m.mode == mode or not mode for m in test.modes):
-        raise Bad(f"seconds is {cells['seconds']}; {test.mode(mode).title.lower()} is not measured in seconds, so it goes under value")
+    if (
+        seconds is not None
+        and test.mode(mode).unit != "s"
+        and any(m.mode == mode or not mode for m in test.modes)
+    ):
+        raise Bad(
+            f"seconds is {cells['seconds']}; {test.mode(mode).title.lower()} is not measured in seconds, so"
+            " it goes under value"
+        )
     return Try(
         number=_number(cells["try"]),
         outcome=outcome,
@@ -123,7 +134,8 @@ def _number(cell: str) -> int:
 
 
 def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test]) -> str:
-    """Write tries as CSV text. What is measured in seconds stands under seconds, any other figure under value.
+    """Write tries as CSV text. What is measured in seconds stands under seconds, any other figure under
+    value.
 
     The columns that only some tests fill are left out where no try fills one.
     """

@@ -1,4 +1,4 @@
-"""The browser side: npm packages and the build, made anew only when their sources changed."""
+"""The browser side: npm packages and the build, made again only when their sources changed."""
 
 import os
 import subprocess
@@ -8,7 +8,14 @@ from pathlib import Path
 from wise_perch.machine.places import DIST, HOME, WEB, digest
 from wise_perch.machine.progress import Trouble, step
 
-SOURCES = (WEB / "src", WEB / "public", WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts", WEB / "tsconfig.json")
+SOURCES = (
+    WEB / "src",
+    WEB / "public",
+    WEB / "index.html",
+    WEB / "package-lock.json",
+    WEB / "vite.config.ts",
+    WEB / "tsconfig.json",
+)
 
 
 def npm(*arguments: str) -> None:
@@ -18,11 +25,20 @@ def npm(*arguments: str) -> None:
     environment = {**os.environ, "PATH": f"{venv_bin}{os.pathsep}{os.environ.get('PATH', '')}"}
     with log.open("w", encoding="utf-8") as out:
         done = subprocess.run(
-            ["npm", *arguments], cwd=WEB, env=environment, stdin=subprocess.DEVNULL, stdout=out, stderr=subprocess.STDOUT, check=False
+            ["npm", *arguments],
+            cwd=WEB,
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            stdout=out,
+            stderr=subprocess.STDOUT,
+            check=False,
         )
     if done.returncode != 0:
         tail = "\n".join(log.read_text("utf-8", errors="replace").splitlines()[-20:])
-        raise Trouble(f"npm {' '.join(arguments)} failed:\n{tail}\nNothing is lost. Run the same command again once it is mended.")
+        raise Trouble(
+            f"npm {' '.join(arguments)} failed:\n{tail}\nNothing is lost. Run the same command again once it"
+            " is mended."
+        )
 
 
 def _stamp(path: Path) -> str:

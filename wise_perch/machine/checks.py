@@ -1,4 +1,6 @@
-"""The checks of `./perch check`: lint, types, generated types that are fresh, and which room may import which."""
+"""The checks of `./perch check`: lint, types, generated types that are fresh, and which room may import
+which.
+"""
 
 import ast
 import json
@@ -52,7 +54,10 @@ def wrong_imports(package: Path) -> list[str]:
                 if top == package.name and target and target not in allowed:
                     found.append(f"{path.relative_to(package.parent)}: {room} may not import {module}")
                 if room == "core" and _runs_back(path.relative_to(package / "core").parts[0], rest):
-                    found.append(f"{path.relative_to(package.parent)}: the core's rooms stand in order, and {module} comes later")
+                    found.append(
+                        f"{path.relative_to(package.parent)}: the core's rooms stand in order, and {module}"
+                        " comes later"
+                    )
                 if room == "core" and top not in CORE_PACKAGES and top not in sys.stdlib_module_names:
                     found.append(f"{path.relative_to(package.parent)}: the core may not import {module}")
     return found
@@ -63,24 +68,50 @@ def _runs_back(room: str, target: str) -> bool:
     parts = target.split(".")
     if parts[0] != "core" or len(parts) < 2 or parts[1] == room:
         return False
-    return room not in CORE_ORDER or parts[1] not in CORE_ORDER or CORE_ORDER.index(parts[1]) > CORE_ORDER.index(room)
+    return (
+        room not in CORE_ORDER
+        or parts[1] not in CORE_ORDER
+        or CORE_ORDER.index(parts[1]) > CORE_ORDER.index(room)
+    )
 
 
 def generate_types(target: Path) -> None:
     """Write the TypeScript types of the api's OpenAPI document."""
-    code = "import json; from wise_perch.api.app import build_app; from wise_perch.api.settings import Settings; "
+    code = (
+        "import json; from wise_perch.api.app import build_app; from wise_perch.api.settings import"
+        " Settings; "
+    )
     code += "print(json.dumps(build_app(Settings(database='postgresql://')).openapi()))"
-    text = subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True).stdout
+    text = subprocess.run(
+        [sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True
+    ).stdout
     with tempfile.TemporaryDirectory() as folder:
         document = Path(folder) / "openapi.json"
         document.write_text(json.dumps(json.loads(text), indent=1), "utf-8")
-        npm("exec", "--no", "--", "openapi-typescript", str(document), "--output", str(target), "--alphabetize")
+        npm(
+            "exec",
+            "--no",
+            "--",
+            "openapi-typescript",
+            str(document),
+            "--output",
+            str(target),
+            "--alphabetize",
+        )
 
 
 def generate_schema(target: Path) -> None:
     """Write the JSON Schema of a syllabus file."""
-    code = "import json; from wise_perch.syllabus.reading import json_schema; print(json.dumps(json_schema(), indent=1, ensure_ascii=False))"
-    target.write_text(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True).stdout, "utf-8")
+    code = (
+        "import json; from wise_perch.syllabus.reading import json_schema; print(json.dumps(json_schema(),"
+        " indent=1, ensure_ascii=False))"
+    )
+    target.write_text(
+        subprocess.run(
+            [sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True
+        ).stdout,
+        "utf-8",
+    )
 
 
 def stale_schema() -> list[str]:

@@ -22,7 +22,9 @@ def read_state() -> dict[str, Any]:
 
 
 def write_state(**changes: object) -> dict[str, Any]:
-    """Remember more, for this user's eyes only; None forgets. A crash in between leaves the old file whole."""
+    """Remember more, for this user's eyes only; None forgets. A crash in between leaves the old file
+    whole.
+    """
     state = {key: value for key, value in {**read_state(), **changes}.items() if value is not None}
     HOME.mkdir(exist_ok=True)
     draft = STATE.with_suffix(".new")

@@ -1,4 +1,6 @@
-"""A private PostgreSQL cluster on loopback, in a folder of its own. PostgreSQL refuses root, so root hands it to the user postgres."""
+"""A private PostgreSQL cluster on loopback, in a folder of its own. PostgreSQL refuses root, so root hands it
+to the user postgres.
+"""
 
 import hashlib
 import os
@@ -25,12 +27,16 @@ QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 
 def bin_folder() -> Path:
     """Find PostgreSQL's own commands, the newest version first. Raises Trouble if there are none."""
-    versions = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]), reverse=True)
+    versions = sorted(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]), reverse=True
+    )
     if versions:
         return versions[0].parent
     if found := shutil.which("initdb"):
         return Path(found).parent
-    raise Trouble("PostgreSQL is not installed. Install the Debian package postgresql, then run the same command again.")
+    raise Trouble(
+        "PostgreSQL is not installed. Install the Debian package postgresql, then run the same command again."
+    )
 
 
 def free_port(preferred: int = 0) -> int:
@@ -68,7 +74,18 @@ class Cluster:
         """Start the server and wait until it answers. Raises Trouble with the end of its log."""
         log = self.folder / "server.log"
         # the server outlives this command: it must not hold our pipes open
-        arguments = ["-D", str(self.folder), "-l", str(log), "-w", "-t", "60", "-o", f"-p {self.port}", "start"]
+        arguments = [
+            "-D",
+            str(self.folder),
+            "-l",
+            str(log),
+            "-w",
+            "-t",
+            "60",
+            "-o",
+            f"-p {self.port}",
+            "start",
+        ]
         if self._run("pg_ctl", *arguments, check=False, quiet=True).returncode != 0:
             raise Trouble(f"PostgreSQL did not start; nothing is lost. Its log is {log}.")
 
@@ -76,24 +93,32 @@ class Cluster:
         """Stop the server."""
         self._run("pg_ctl", "-D", str(self.folder), "-m", how, "-w", "stop", check=False)
 
-    def _run(self, command: str, *arguments: str, check: bool = True, quiet: bool = False) -> subprocess.CompletedProcess[str]:
+    def _run(
+        self, command: str, *arguments: str, check: bool = True, quiet: bool = False
+    ) -> subprocess.CompletedProcess[str]:
         return run_as_server(command, *arguments, check=check, quiet=quiet)
 
 
-def run_as_server(command: str, *arguments: str, check: bool = True, quiet: bool = False) -> subprocess.CompletedProcess[str]:
+def run_as_server(
+    command: str, *arguments: str, check: bool = True, quiet: bool = False
+) -> subprocess.CompletedProcess[str]:
     """Run one of PostgreSQL's commands as a user it accepts. Raises Trouble if it fails and `check`."""
     words = [str(bin_folder() / command), *arguments]
     if is_root():
         words = ["runuser", "-u", SERVER_USER, "--", *words]
     sink: Any = subprocess.DEVNULL if quiet else subprocess.PIPE
-    done = subprocess.run(words, cwd="/", stdin=subprocess.DEVNULL, stdout=sink, stderr=sink, text=True, check=False)
+    done = subprocess.run(
+        words, cwd="/", stdin=subprocess.DEVNULL, stdout=sink, stderr=sink, text=True, check=False
+    )
     if check and done.returncode != 0:
         raise Trouble(f"PostgreSQL's {command} failed: {(done.stderr or done.stdout or '').strip()[-600:]}")
     return done
 
 
 def make_cluster(parent: Path, *, settings: tuple[str, ...] = ()) -> Cluster:
-    """Make a new cluster in `parent`/data. Its roles: the owner, and the application's role, which bypasses nothing."""
+    """Make a new cluster in `parent`/data. Its roles: the owner, and the application's role, which bypasses
+    nothing.
+    """
     data = parent / "data"
     parent.mkdir(parents=True, exist_ok=True)
     owner_password, app_password = secrets.token_urlsafe(24), secrets.token_urlsafe(24)
@@ -105,18 +130,34 @@ def make_cluster(parent: Path, *, settings: tuple[str, ...] = ()) -> Cluster:
         for path in (parent, pwfile):
             os.chown(path, server.pw_uid, server.pw_gid)
     try:
-        options = ["-U", OWNER, f"--pwfile={pwfile}", "--auth-local=scram-sha-256", "--auth-host=scram-sha-256", "-E", "UTF8", "--locale=C.UTF-8"]
+        options = [
+            "-U",
+            OWNER,
+            f"--pwfile={pwfile}",
+            "--auth-local=scram-sha-256",
+            "--auth-host=scram-sha-256",
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+        ]
         run_as_server("initdb", "-D", str(data), *options)
     finally:
         pwfile.unlink()
-    lines = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", "timezone = 'UTC'", "log_timezone = 'UTC'"]
+    lines = [
+        "listen_addresses = '127.0.0.1'",
+        "unix_socket_directories = ''",
+        "timezone = 'UTC'",
+        "log_timezone = 'UTC'",
+    ]
     lines += [f"{name} = {value}" for name, value in (s.split("=") for s in settings)]
     with (data / "postgresql.conf").open("a", encoding="ascii") as conf:
         conf.write("\n# Wise Perch\n" + "\n".join(lines) + "\n")
     cluster = Cluster(folder=data, port=free_port(), owner_password=owner_password, app_password=app_password)
     cluster.start()
     with psycopg.connect(cluster.dsn("postgres", role=OWNER), autocommit=True) as db:
-        statement = sql.SQL("create role {} login nosuperuser nobypassrls nocreatedb nocreaterole password {}")
+        statement = sql.SQL(
+            "create role {} login nosuperuser nobypassrls nocreatedb nocreaterole password {}"
+        )
         db.execute(statement.format(sql.Identifier(APP), sql.Literal(app_password)))
     return cluster
 
@@ -125,15 +166,23 @@ def create_database(cluster: Cluster, name: str, *, template: str = "template1")
     """Create a database, from a template where one is given, unless it is there."""
     with psycopg.connect(cluster.dsn("postgres", role=OWNER), autocommit=True) as db:
         if db.execute("select 1 from pg_database where datname = %s", [name]).fetchone() is None:
-            db.execute(sql.SQL("create database {} template {}").format(sql.Identifier(name), sql.Identifier(template)))
+            db.execute(
+                sql.SQL("create database {} template {}").format(
+                    sql.Identifier(name), sql.Identifier(template)
+                )
+            )
 
 
 def _home_of_cluster() -> Path:
-    """The project's own folder, or, where root's server user may not go there, one that bears the project's mark."""
+    """The project's own folder, or, where root's server user may not go there, one that bears the project's
+    mark.
+    """
     inside = HOME / "pg"
     if not is_root():
         return inside
-    reachable = subprocess.run(["runuser", "-u", SERVER_USER, "--", "test", "-x", str(HOME)], check=False, stderr=subprocess.DEVNULL)
+    reachable = subprocess.run(
+        ["runuser", "-u", SERVER_USER, "--", "test", "-x", str(HOME)], check=False, stderr=subprocess.DEVNULL
+    )
     if reachable.returncode == 0:
         return inside
     return Path("/var/lib/wise-perch") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
@@ -159,23 +208,38 @@ def ensure_running() -> Cluster:
     if not cluster.running():
         with step("starting PostgreSQL"):
             port = free_port(cluster.port)
-            cluster = Cluster(folder=cluster.folder, port=port, owner_password=cluster.owner_password, app_password=cluster.app_password)
+            cluster = Cluster(
+                folder=cluster.folder,
+                port=port,
+                owner_password=cluster.owner_password,
+                app_password=cluster.app_password,
+            )
             _remember(cluster)
             cluster.start()
     return cluster
 
 
 def _there(cluster: Cluster) -> bool:
-    """Say whether the cluster's folder still holds one; another user's folder can not be looked into and is there."""
+    """Say whether the cluster's folder still holds one; another user's folder cannot be looked into and is
+    there.
+    """
     try:
         return (cluster.folder / "PG_VERSION").exists()
     except PermissionError:
-        raise Trouble(f"{cluster.folder} belongs to another user, who made this project's database. Run ./perch as that user.") from None
+        raise Trouble(
+            f"{cluster.folder} belongs to another user, who made this project's database. Run ./perch as that"
+            " user."
+        ) from None
 
 
 def _remember(cluster: Cluster) -> None:
     write_state(
-        postgres={"folder": str(cluster.folder), "port": cluster.port, "owner_password": cluster.owner_password, "app_password": cluster.app_password}
+        postgres={
+            "folder": str(cluster.folder),
+            "port": cluster.port,
+            "owner_password": cluster.owner_password,
+            "app_password": cluster.app_password,
+        }
     )
 
 

@@ -1,4 +1,6 @@
-"""What the command says while it works. Standard output is kept for data, so progress goes to standard error."""
+"""What the command says while it works. Standard output is kept for data, so progress goes to standard
+error.
+"""
 
 import sys
 from collections.abc import Iterator

@@ -21,18 +21,37 @@ LOG = HOME / "server.log"
 
 def environment(*, database: str, web: Path, demo: str) -> dict[str, str]:
     """The variables of a server process; see wise_perch.api.settings."""
-    return {**os.environ, "PYTHONPATH": str(ROOT), "PERCH_DATABASE": database, "PERCH_WEB": str(web), "PERCH_DEMO": demo}
+    return {
+        **os.environ,
+        "PYTHONPATH": str(ROOT),
+        "PERCH_DATABASE": database,
+        "PERCH_WEB": str(web),
+        "PERCH_DEMO": demo,
+    }
 
 
 def command(port: int) -> list[str]:
     """The words that start a server process on `port` of loopback."""
     words = [sys.executable, "-m", "uvicorn", "--factory", "wise_perch.api.app:from_environment"]
-    return [*words, "--host", "127.0.0.1", "--port", str(port), "--no-access-log", "--no-server-header", "--timeout-graceful-shutdown", "5"]
+    return [
+        *words,
+        "--host",
+        "127.0.0.1",
+        "--port",
+        str(port),
+        "--no-access-log",
+        "--no-server-header",
+        "--timeout-graceful-shutdown",
+        "5",
+    ]
 
 
 def answers(port: int) -> bool:
     """Say whether a Wise Perch server answers on this port."""
-    with suppress(urllib.error.URLError, OSError, ValueError), urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=3) as answer:
+    with (
+        suppress(urllib.error.URLError, OSError, ValueError),
+        urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=3) as answer,
+    ):
         return bool(json.load(answer) == {"ok": True})
     return False
 
@@ -43,7 +62,8 @@ def _is_ours(pid: int) -> bool:
         words = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
         return (
             b"wise_perch.api.app:from_environment" in words
-            and Path(f"/proc/{pid}/stat").read_text("ascii", errors="replace").rsplit(")", 1)[1].split()[0] != "Z"
+            and Path(f"/proc/{pid}/stat").read_text("ascii", errors="replace").rsplit(")", 1)[1].split()[0]
+            != "Z"
         )
     except OSError:
         return False
@@ -62,7 +82,14 @@ def ensure_running(*, database: str, web: Path, demo: str) -> int:
     port = free_port(state.get("port", USUAL_PORT))
     with step("starting the server"), LOG.open("ab") as log:
         process = subprocess.Popen(
-            command(port), cwd=ROOT, env=settings, stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True, close_fds=True
+            command(port),
+            cwd=ROOT,
+            env=settings,
+            stdin=subprocess.DEVNULL,
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
+            close_fds=True,
         )
         write_state(server={"pid": process.pid, "port": port, "code": wanted})
         wait_until_it_answers(port, process)

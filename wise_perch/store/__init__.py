@@ -1,1 +1,3 @@
-"""PostgreSQL through psycopg: the pool, forward migrations, and one module a subject with its SQL in named statements."""
+"""PostgreSQL through psycopg: the pool, forward migrations, and one module a subject with its SQL in named
+statements.
+"""

@@ -22,8 +22,15 @@ def choose_goals(db: Connection, *, trainee: UUID, goals: Sequence[str], moment:
 
 
 def waive(db: Connection, *, id: UUID, trainee: UUID, drill: str, reason: str, at: datetime) -> None:
-    """Waive a gate; sending the same again changes nothing. Raises Conflict for another waiver of this id or gate."""
-    if db.execute(SQL["waive"], {"id": id, "trainee": trainee, "drill": drill, "reason": reason, "at": at}).rowcount == 1:
+    """Waive a gate; sending the same again changes nothing. Raises Conflict for another waiver of this id or
+    gate.
+    """
+    if (
+        db.execute(
+            SQL["waive"], {"id": id, "trainee": trainee, "drill": drill, "reason": reason, "at": at}
+        ).rowcount
+        == 1
+    ):
         return
     row = db.execute(SQL["waiver"], {"id": id}).fetchone()
     if row != (trainee, drill, reason):
@@ -37,8 +44,15 @@ def take_back(db: Connection, *, id: UUID, moment: datetime) -> None:
 
 
 def add_intake(db: Connection, *, id: UUID, trainee: UUID, at: datetime, profile: Mapping[str, Any]) -> None:
-    """Keep an intake, the newest of which counts; sending the same again changes nothing. Raises Conflict for another one."""
-    if db.execute(SQL["add_intake"], {"id": id, "trainee": trainee, "at": at, "profile": Jsonb(profile)}).rowcount == 1:
+    """Keep an intake, the newest of which counts; sending the same again changes nothing. Raises Conflict for
+    another one.
+    """
+    if (
+        db.execute(
+            SQL["add_intake"], {"id": id, "trainee": trainee, "at": at, "profile": Jsonb(profile)}
+        ).rowcount
+        == 1
+    ):
         return
     row = db.execute(SQL["intake"], {"id": id}).fetchone()
     if row is None or row[0] != trainee or row[1] != profile:

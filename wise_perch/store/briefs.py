@@ -16,7 +16,7 @@ SQL = queries("briefs")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OldBrief:
-    """A trainee whose brief has to be made anew. `marks` and `tests` are given where they are still true."""
+    """A trainee whose brief has to be made again. `marks` and `tests` are given where they are still true."""
 
     trainee: UUID
     name: str
@@ -27,7 +27,8 @@ class OldBrief:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Brief:
-    """A brief to keep: what never depends on the day (`marks`, `tests`), and the judgement of `day` (`today`).
+    """A brief to keep: what never depends on the day (`marks`, `tests`), and the judgement of `day`
+    (`today`).
 
     `marks` and `tests` are None where those kept are still true.
     """
@@ -52,7 +53,14 @@ def old(db: Connection, *, syllabus: str, day: date, rest_s: int) -> list[OldBri
 def keep(db: Connection, briefs: list[Brief]) -> None:
     """Keep briefs; one made from newer evidence is never overwritten by an older one."""
     with db.cursor() as cursor:
-        cursor.executemany(SQL["keep"], [{**_day_of(b), "marks": Jsonb(b.marks), "tests": Jsonb(b.tests)} for b in briefs if b.marks is not None])
+        cursor.executemany(
+            SQL["keep"],
+            [
+                {**_day_of(b), "marks": Jsonb(b.marks), "tests": Jsonb(b.tests)}
+                for b in briefs
+                if b.marks is not None
+            ],
+        )
         cursor.executemany(SQL["keep_day"], [_day_of(b) for b in briefs if b.marks is None])
 
 

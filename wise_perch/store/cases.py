@@ -55,29 +55,41 @@ def house(db: Connection) -> HouseRow:
 def arrangements(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, Arranged]:
     """Give what is known of each of these trainees beside evidence; days on the coach's own calendar."""
     with db.cursor(row_factory=dict_row) as cursor:
-        rows = cursor.execute(SQL["arrangements"], {"trainees": list(trainees), "time_zone": time_zone}).fetchall()
+        rows = cursor.execute(
+            SQL["arrangements"], {"trainees": list(trainees), "time_zone": time_zone}
+        ).fetchall()
     return {row["id"]: _arranged(row) for row in rows}
 
 
 def _arranged(row: dict[str, Any]) -> Arranged:
     side = row["stepping_side"]
     return Arranged(
-        trainee=Trainee(id=row["id"], name=row["name"], stepping_side=Side(side) if side else None, note=row["note"]),
+        trainee=Trainee(
+            id=row["id"], name=row["name"], stepping_side=Side(side) if side else None, note=row["note"]
+        ),
         arrangement=Arrangement(
             schools=row["schools"],
             goals=tuple(row["goals"]),
             waivers=tuple(
-                KeptWaiver(id=UUID(w["id"]), drill=w["drill"], reason=w["reason"], day=date.fromisoformat(w["day"])) for w in row["waivers"]
+                KeptWaiver(
+                    id=UUID(w["id"]), drill=w["drill"], reason=w["reason"], day=date.fromisoformat(w["day"])
+                )
+                for w in row["waivers"]
             ),
             profile=_profile(row["profile"]) if row["profile"] else None,
         ),
-        chosen={drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"])) for drill, c in row["chosen"].items()},
+        chosen={
+            drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"]))
+            for drill, c in row["chosen"].items()
+        },
         aches=tuple(Ache(**{**a, "day": date.fromisoformat(a["day"])}) for a in row["aches"]),
     )
 
 
 def _profile(raw: dict[str, Any]) -> Profile:
-    return Profile(**{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))})
+    return Profile(
+        **{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))}
+    )
 
 
 def sets(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
@@ -136,4 +148,7 @@ def ended_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> d
 def open_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, OpenRun]:
     """Give the newest open run of each of these trainees that has one."""
     rows = db.execute(SQL["open_runs"], {"trainees": list(trainees), "time_zone": time_zone})
-    return {trainee: OpenRun(run=str(id), test=test, day=day, tries=tries) for trainee, id, test, day, tries in rows}
+    return {
+        trainee: OpenRun(run=str(id), test=test, day=day, tries=tries)
+        for trainee, id, test, day, tries in rows
+    }

@@ -22,11 +22,18 @@ def any_coach(db: Connection) -> bool:
 
 
 def add_coach(db: Connection, *, id: UUID, email: str, name: str, password_hash: str, time_zone: str) -> None:
-    """Add the coach this transaction acts as. Raises Conflict (at the transaction's edge) if the email is taken."""
-    db.execute(SQL["add"], {"id": id, "email": email, "name": name, "password_hash": password_hash, "time_zone": time_zone})
+    """Add the coach this transaction acts as. Raises Conflict (at the transaction's edge) if the email is
+    taken.
+    """
+    db.execute(
+        SQL["add"],
+        {"id": id, "email": email, "name": name, "password_hash": password_hash, "time_zone": time_zone},
+    )
 
 
-def add_first_coach(db: Connection, *, id: UUID, email: str, name: str, password_hash: str, time_zone: str) -> None:
+def add_first_coach(
+    db: Connection, *, id: UUID, email: str, name: str, password_hash: str, time_zone: str
+) -> None:
     """Add the very first coach. Raises Conflict if somebody already coaches here."""
     db.execute(SQL["one_first_coach"])
     if any_coach(db):
@@ -54,7 +61,13 @@ def change_settings(
 ) -> None:
     """Change the given settings of the coach this transaction acts as."""
     chosen = None if schools is None else Jsonb(dict(schools))
-    values = {"rest_s": rest_s, "time_zone": time_zone, "schools": chosen, "float_switch_s": float_switch_s, "sounds": sounds}
+    values = {
+        "rest_s": rest_s,
+        "time_zone": time_zone,
+        "schools": chosen,
+        "float_switch_s": float_switch_s,
+        "sounds": sounds,
+    }
     db.execute(SQL["change_settings"], values)
 
 
@@ -64,7 +77,7 @@ def for_sign_in(db: Connection, *, email: str) -> tuple[UUID, str] | None:
 
 
 def keep_hash(db: Connection, *, password_hash: str) -> None:
-    """Keep a password hash made anew."""
+    """Keep a password hash made again."""
     db.execute(SQL["keep_hash"], {"password_hash": password_hash})
 
 

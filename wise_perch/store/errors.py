@@ -10,11 +10,11 @@ class NotFound(StoreError):
 
 
 class Conflict(StoreError):
-    """The record can not be kept as it is: it contradicts one that is there already."""
+    """The record cannot be kept as it is: it contradicts one that is there already."""
 
 
 class Unavailable(StoreError):
-    """The database can not be reached now; nothing was kept, so sending again later is safe."""
+    """The database cannot be reached now; nothing was kept, so sending again later is safe."""
 
 
 CONSTRAINTS = {

@@ -15,7 +15,15 @@ from pydantic import TypeAdapter
 from wise_perch.core.bench.run_sheet import Sheet
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Fell, Form, Measure, Side
 from wise_perch.core.trade.protocol import Mode
-from wise_perch.core.trainee.stored import ExportedEvidence, ExportedTry, KeptSet, KeptTry, Run, RunEnd, Source
+from wise_perch.core.trainee.stored import (
+    ExportedEvidence,
+    ExportedTry,
+    KeptSet,
+    KeptTry,
+    Run,
+    RunEnd,
+    Source,
+)
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
@@ -28,7 +36,11 @@ SHEET = TypeAdapter(Sheet)
 def type_try(row: dict[str, Any]) -> dict[str, Any]:
     """The words of a try's row as the core's types."""
     fell, form, side = row["fell"], row["form"], row["side"]
-    return {"fell": Fell(fell) if fell else None, "form": Form(form) if form else None, "side": Side(side) if side else None}
+    return {
+        "fell": Fell(fell) if fell else None,
+        "form": Form(form) if form else None,
+        "side": Side(side) if side else None,
+    }
 
 
 def try_of(row: dict[str, Any]) -> KeptTry:
@@ -38,7 +50,11 @@ def try_of(row: dict[str, Any]) -> KeptTry:
 
 
 def _set(row: dict[str, Any]) -> KeptSet:
-    typed: dict[str, Any] = {"measure": Measure(row["measure"]), "form": Form(row["form"]), "side": Side(row["side"]) if row["side"] else None}
+    typed: dict[str, Any] = {
+        "measure": Measure(row["measure"]),
+        "form": Form(row["form"]),
+        "side": Side(row["side"]) if row["side"] else None,
+    }
     return KeptSet(**{key: value for key, value in row.items() if key not in ("trainee", *typed)}, **typed)
 
 
@@ -57,13 +73,25 @@ def start_run(
     sheet: Sheet | None = None,
     test_day: UUID | None = None,
 ) -> Run:
-    """Start a run; sending the same again changes nothing. Raises Conflict if the id stands for another run."""
+    """Start a run; sending the same again changes nothing. Raises Conflict if the id stands for another
+    run.
+    """
     db.execute(
         SQL["start_run"],
         {
-            **{"id": id, "trainee": trainee, "test": test, "subject": subject, "started_at": started_at, "rest_s": rest_s, "room": room},
+            **{
+                "id": id,
+                "trainee": trainee,
+                "test": test,
+                "subject": subject,
+                "started_at": started_at,
+                "rest_s": rest_s,
+                "room": room,
+            },
             **{"source": source, "dial": Jsonb(dict(dial or {})), "test_day": test_day},
-            "sheet": None if sheet is None else Jsonb(SHEET.dump_python(sheet, mode="json", exclude_defaults=True)),
+            "sheet": (
+                None if sheet is None else Jsonb(SHEET.dump_python(sheet, mode="json", exclude_defaults=True))
+            ),
         },
     )
     kept = run(db, id)
@@ -131,7 +159,14 @@ def end_run(
     confidence: int | None = None,
 ) -> Run:
     """End a run; ending it the same way again changes nothing. Raises Conflict if it ended another way."""
-    values = {"run": run_id, "ended_at": ended_at, "ended_as": ended_as, "pain_joint": pain_joint, "pain_level": pain_level, "confidence": confidence}
+    values = {
+        "run": run_id,
+        "ended_at": ended_at,
+        "ended_as": ended_as,
+        "pain_joint": pain_joint,
+        "pain_level": pain_level,
+        "confidence": confidence,
+    }
     db.execute(SQL["end_run"], values)
     kept = run(db, run_id)
     if (kept.ended_as, kept.pain_joint, kept.pain_level) != (ended_as, pain_joint, pain_level):
@@ -140,11 +175,32 @@ def end_run(
 
 
 def try_values(run_id: UUID, kept: KeptTry, *, test: str, mode: Mode) -> dict[str, Any]:
-    """Give the values of the statements `add_try` and `correct_try`; `mode` says what the try's figure measures."""
-    names = ("id", "number", "at", "outcome", "fell", "value", "level", "side", "form", "early", "note", "replaces")
+    """Give the values of the statements `add_try` and `correct_try`; `mode` says what the try's figure
+    measures.
+    """
+    names = (
+        "id",
+        "number",
+        "at",
+        "outcome",
+        "fell",
+        "value",
+        "level",
+        "side",
+        "form",
+        "early",
+        "note",
+        "replaces",
+    )
     return {
         **{name: getattr(kept, name) for name in names},
-        **{"run": run_id, "test": test, "mode": kept.mode or None, "measure": mode.measure, "unit": mode.unit},
+        **{
+            "run": run_id,
+            "test": test,
+            "mode": kept.mode or None,
+            "measure": mode.measure,
+            "unit": mode.unit,
+        },
         "window_s": mode.window_s.value if mode.window_s else None,
     }
 
@@ -156,28 +212,41 @@ def _same_try(db: Connection, run_id: UUID, kept: KeptTry) -> bool | None:
     if row is None:
         return None
     there = try_of(row)
-    return bool(row["run"] == run_id and there.as_try() == kept.as_try() and (there.at, there.note, there.early) == (kept.at, kept.note, kept.early))
+    return bool(
+        row["run"] == run_id
+        and there.as_try() == kept.as_try()
+        and (there.at, there.note, there.early) == (kept.at, kept.note, kept.early)
+    )
 
 
 def add_try(db: Connection, *, run_id: UUID, kept: KeptTry, test: str, mode: Mode) -> None:
     """Keep one try of an open run of a test; sending the same again changes nothing.
 
-    Raises: NotFound for an unknown run; Conflict for a closed run, a taken number or an id that stands for another try.
+    Raises: NotFound for an unknown run; Conflict for a closed run, a taken number or an id that stands for
+    another try.
     """
     if db.execute(SQL["add_try"], try_values(run_id, kept, test=test, mode=mode)).rowcount == 1:
         return
     same = _same_try(db, run_id, kept)
     if same is None:
         there = run(db, run_id)  # says NotFound if that is the reason
-        raise Conflict("This run is closed; it takes no more tries." if there.test == test else f"This run is one of {there.test}.")
+        raise Conflict(
+            "This run is closed; it takes no more tries."
+            if there.test == test
+            else f"This run is one of {there.test}."
+        )
     if not same:
         raise Conflict("This id already stands for another try.")
 
 
-def correct_try(db: Connection, *, run_id: UUID, kept: KeptTry, test: str, mode: Mode, moment: datetime) -> None:
-    """Keep a try in place of the one it `replaces`, which is struck out and stays; sending the same again changes nothing.
+def correct_try(
+    db: Connection, *, run_id: UUID, kept: KeptTry, test: str, mode: Mode, moment: datetime
+) -> None:
+    """Keep a try in place of the one it `replaces`, which is struck out and stays; sending the same again
+    changes nothing.
 
-    Raises: NotFound for an unknown try; Conflict for one that was taken back or corrected already, or a known id.
+    Raises: NotFound for an unknown try; Conflict for one that was taken back or corrected already, or a known
+    id.
     """
     known = _same_try(db, run_id, kept)
     if known is not None:
@@ -194,7 +263,11 @@ def correct_try(db: Connection, *, run_id: UUID, kept: KeptTry, test: str, mode:
 
 def strike(db: Connection, *, id: UUID, moment: datetime | None) -> None:
     """Strike out a try or set at `moment`, or bring it back (None). Raises NotFound."""
-    done = db.execute(SQL["strike"], {"id": id, "moment": moment}) if moment else db.execute(SQL["restore"], {"id": id})
+    done = (
+        db.execute(SQL["strike"], {"id": id, "moment": moment})
+        if moment
+        else db.execute(SQL["restore"], {"id": id})
+    )
     if done.rowcount == 0:
         raise NotFound("There is no such try or set.")
 
@@ -215,19 +288,43 @@ class _Piece(Protocol):
 
 
 COLUMNS = {
-    "id": "ids", "trainee": "trainees", "drill": "drills", "at": "moments", "measure": "measures", "value": "values", "n": "ns", "unit": "units",
-    "mode": "modes", "window_s": "windows", "form": "forms", "side": "sides", "confidence": "confidences", "dial": "dials", "source": "sources",
+    "id": "ids",
+    "trainee": "trainees",
+    "drill": "drills",
+    "at": "moments",
+    "measure": "measures",
+    "value": "values",
+    "n": "ns",
+    "unit": "units",
+    "mode": "modes",
+    "window_s": "windows",
+    "form": "forms",
+    "side": "sides",
+    "confidence": "confidences",
+    "dial": "dials",
+    "source": "sources",
     "note": "notes",
-}  # fmt: skip
-"""The columns of a piece of evidence, each with the name of its array in the statements that keep several at once."""
+}
+"""The columns of a piece of evidence, each with the name of its array in the statements that keep several at
+once.
+"""
 
 
 def evidence_row(piece: _Piece, *, trainee: UUID, source: str) -> dict[str, Any]:
     """A piece of evidence as it is written: the one place that says what a row holds."""
-    given = {"trainee": trainee, "source": source, "unit": MEASURE_UNITS[piece.measure], "dial": json.dumps(dict(piece.dial))}
+    given = {
+        "trainee": trainee,
+        "source": source,
+        "unit": MEASURE_UNITS[piece.measure],
+        "dial": json.dumps(dict(piece.dial)),
+    }
     row: dict[str, Any] = {name: given[name] if name in given else getattr(piece, name) for name in COLUMNS}
     # one array has one type: a whole number beside decimals would make it another
-    return {**row, "value": float(row["value"]), "window_s": None if row["window_s"] is None else float(row["window_s"])}
+    return {
+        **row,
+        "value": float(row["value"]),
+        "window_s": None if row["window_s"] is None else float(row["window_s"]),
+    }
 
 
 def evidence_columns(rows: Sequence[Mapping[str, Any]]) -> dict[str, list[Any]]:
@@ -241,19 +338,28 @@ def keep_sets(db: Connection, rows: Sequence[Mapping[str, Any]]) -> int:
 
 
 def add_set(db: Connection, *, trainee: UUID, kept: KeptSet) -> None:
-    """Keep one set of a drill; sending the same again changes nothing. Raises Conflict if the id stands for another set."""
+    """Keep one set of a drill; sending the same again changes nothing. Raises Conflict if the id stands for
+    another set.
+    """
     if keep_sets(db, [evidence_row(kept, trainee=trainee, source=kept.source)]) == 1:
         return
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["set_by_id"], {"id": kept.id}).fetchone()
-    if row is None or row["trainee"] != trainee or (row["drill"], row["value"], row["at"]) != (kept.drill, kept.value, kept.at):
+    if (
+        row is None
+        or row["trainee"] != trainee
+        or (row["drill"], row["value"], row["at"]) != (kept.drill, kept.value, kept.at)
+    ):
         raise Conflict("This id already stands for another set.")
 
 
 def sets(db: Connection, trainee: UUID, drill: str, *, most: int) -> list[KeptSet]:
     """Give the newest sets of one drill, struck-out ones too."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return [_set(row) for row in cursor.execute(SQL["sets"], {"trainee": trainee, "drill": drill, "most": most})]
+        return [
+            _set(row)
+            for row in cursor.execute(SQL["sets"], {"trainee": trainee, "drill": drill, "most": most})
+        ]
 
 
 def every_try(db: Connection, *, trainee: UUID | None, test: str | None = None) -> Iterable[ExportedTry]:

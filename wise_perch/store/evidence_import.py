@@ -21,7 +21,9 @@ NOON = time(12)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EvidencePlan:
-    """What importing a file of evidence does, or did: new trainees by name, counts, and every problem by line."""
+    """What importing a file of evidence does, or did: new trainees by name, counts, and every problem by
+    line.
+    """
 
     new_trainees: tuple[str, ...]
     pieces: int
@@ -33,19 +35,41 @@ class EvidencePlan:
 
 def _key(p: Evidence) -> tuple[object, ...]:
     """What makes two pieces the same: all that was seen, and not how it was written down."""
-    return (p.drill, p.day, p.measure, p.value, p.n, p.mode, p.window_s, tuple(sorted(p.dial.items())), p.form, p.side, p.confidence)
+    return (
+        p.drill,
+        p.day,
+        p.measure,
+        p.value,
+        p.n,
+        p.mode,
+        p.window_s,
+        tuple(sorted(p.dial.items())),
+        p.form,
+        p.side,
+        p.confidence,
+    )
 
 
 def import_evidence(
-    db: Connection, file: EvidenceFile, *, known: Mapping[str, Iterable[Evidence]], today: date, time_zone: str, keep: bool
+    db: Connection,
+    file: EvidenceFile,
+    *,
+    known: Mapping[str, Iterable[Evidence]],
+    today: date,
+    time_zone: str,
+    keep: bool,
 ) -> EvidencePlan:
     """Check a file against what is known and, if `keep` and there is no problem, keep what is new.
 
-    Args: `known` by lower-cased name, each trainee's evidence, recorded or worked out of test runs; `today` the coach's.
-    A line that is known as often as the file says it counts as `already_kept`.
+    Args: `known` by lower-cased name, each trainee's evidence, recorded or worked out of test runs; `today`
+    the coach's. A line that is known as often as the file says it counts as `already_kept`.
     """
     problems = list(file.problems)
-    problems += [LineProblem(line.line, f"day {line.piece.day} lies in the future") for line in file.lines if line.piece.day > today]
+    problems += [
+        LineProblem(line.line, f"day {line.piece.day} lies in the future")
+        for line in file.lines
+        if line.piece.day > today
+    ]
     there = {name: Counter(_key(p) for p in pieces) for name, pieces in known.items()}
     fresh: list[EvidenceLine] = []
     for line in file.lines:
@@ -55,9 +79,14 @@ def import_evidence(
             counted[key] -= 1
         else:
             fresh.append(line)
-    names = {line.trainee.lower(): line.trainee for line in reversed(fresh) if line.trainee.lower() not in known}
+    names = {
+        line.trainee.lower(): line.trainee for line in reversed(fresh) if line.trainee.lower() not in known
+    }
     if keep and not problems:
-        ids = {lower: t.id for lower, t in trainees.by_names(db, sorted({line.trainee for line in fresh})).items()}
+        ids = {
+            lower: t.id
+            for lower, t in trainees.by_names(db, sorted({line.trainee for line in fresh})).items()
+        }
         for lower, name in names.items():
             ids[lower] = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id
         _keep(db, fresh, ids, ZoneInfo(time_zone))
@@ -72,7 +101,10 @@ def import_evidence(
 
 
 def _keep(db: Connection, fresh: list[EvidenceLine], ids: Mapping[str, UUID], zone: ZoneInfo) -> None:
-    rows = [evidence_row(_as_kept(line, zone), trainee=ids[line.trainee.lower()], source=line.source) for line in fresh]
+    rows = [
+        evidence_row(_as_kept(line, zone), trainee=ids[line.trainee.lower()], source=line.source)
+        for line in fresh
+    ]
     keep_sets(db, rows)
 
 

@@ -1,4 +1,6 @@
-"""Sessions on the floor: their sheets, what happened in them, the evidence that comes of it, and what hurts."""
+"""Sessions on the floor: their sheets, what happened in them, the evidence that comes of it, and what
+hurts.
+"""
 
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
@@ -28,13 +30,26 @@ KEPT_EVENT = TypeAdapter(KeptEvent)
 
 def _session(row: dict[str, Any]) -> FloorSession:
     events = tuple(KEPT_EVENT.validate_python(e, strict=False) for e in row["events"])
-    return FloorSession(**{**row, "sheet": SHEET.validate_python(row["sheet"], strict=False), "events": events})
+    return FloorSession(
+        **{**row, "sheet": SHEET.validate_python(row["sheet"], strict=False), "events": events}
+    )
 
 
-def start(db: Connection, *, id: UUID, trainee: UUID, started_at: datetime, sheet: FloorSheet, source: Source) -> FloorSession:
-    """Start a session; sending the same again changes nothing. Raises Conflict if the id stands for another."""
+def start(
+    db: Connection, *, id: UUID, trainee: UUID, started_at: datetime, sheet: FloorSheet, source: Source
+) -> FloorSession:
+    """Start a session; sending the same again changes nothing. Raises Conflict if the id stands for
+    another.
+    """
     written = SHEET.dump_python(sheet, mode="json", exclude_defaults=True)
-    values = {"id": id, "trainee": trainee, "day": sheet.day, "started_at": started_at, "source": source, "sheet": Jsonb(written)}
+    values = {
+        "id": id,
+        "trainee": trainee,
+        "day": sheet.day,
+        "started_at": started_at,
+        "source": source,
+        "sheet": Jsonb(written),
+    }
     db.execute(SQL["start"], values)
     kept = one(db, id)
     if (kept.trainee, kept.started_at) != (trainee, started_at):
@@ -60,11 +75,16 @@ def open_sessions(db: Connection) -> list[FloorSession]:
 def of_days(db: Connection, trainee: UUID, *, first: date, last: date) -> list[FloorSession]:
     """Give the sessions of a trainee from one day to another, both included."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return [_session(row) for row in cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last})]
+        return [
+            _session(row)
+            for row in cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last})
+        ]
 
 
 def end(db: Connection, *, id: UUID, ended_at: datetime, ended_as: RunEnd, note: str) -> FloorSession:
-    """End a session; ending it the same way again changes nothing. Raises Conflict if it ended another way."""
+    """End a session; ending it the same way again changes nothing. Raises Conflict if it ended another
+    way.
+    """
     db.execute(SQL["end_session"], {"id": id, "ended_at": ended_at, "ended_as": ended_as, "note": note})
     kept = one(db, id)
     if (kept.ended_at, kept.ended_as) != (ended_at, ended_as):
@@ -73,9 +93,16 @@ def end(db: Connection, *, id: UUID, ended_at: datetime, ended_as: RunEnd, note:
 
 
 def add_event(db: Connection, *, id: UUID, session: UUID, at: datetime, what: FloorEvent) -> bool:
-    """Keep one thing that happened, and say whether it is new. Raises Conflict if the id stands for something else."""
+    """Keep one thing that happened, and say whether it is new. Raises Conflict if the id stands for something
+    else.
+    """
     written = EVENT.dump_python(what, mode="json", exclude_defaults=True)
-    if db.execute(SQL["add_event"], {"id": id, "session": session, "at": at, "what": Jsonb(written)}).rowcount == 1:
+    if (
+        db.execute(
+            SQL["add_event"], {"id": id, "session": session, "at": at, "what": Jsonb(written)}
+        ).rowcount
+        == 1
+    ):
         return True
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["event"], {"id": id}).fetchone()
@@ -91,15 +118,29 @@ def strike_event(db: Connection, *, id: UUID, session: UUID, moment: datetime) -
     db.execute(SQL["strike_aches"], {"event": id, "moment": moment})
 
 
-def add_aches(db: Connection, told: Iterable[tuple[UUID, Pain]], *, trainee: UUID, at: datetime, event: UUID | None) -> None:
+def add_aches(
+    db: Connection, told: Iterable[tuple[UUID, Pain]], *, trainee: UUID, at: datetime, event: UUID | None
+) -> None:
     """Keep pain told of joints, each under its own id."""
     for id, pain in told:
-        values = {"id": id, "trainee": trainee, "at": at, "joint": pain.joint, "level": pain.level, "sharp": pain.sharp, "event": event}
+        values = {
+            "id": id,
+            "trainee": trainee,
+            "at": at,
+            "joint": pain.joint,
+            "level": pain.level,
+            "sharp": pain.sharp,
+            "event": event,
+        }
         db.execute(SQL["add_ache"], values)
 
 
-def put_evidence(db: Connection, pieces: Sequence[SessionPiece], *, trainee: UUID, session: UUID, source: Source) -> None:
-    """Write what blocks of a session come to by now, all in one statement; what they came to before is replaced."""
+def put_evidence(
+    db: Connection, pieces: Sequence[SessionPiece], *, trainee: UUID, session: UUID, source: Source
+) -> None:
+    """Write what blocks of a session come to by now, all in one statement; what they came to before is
+    replaced.
+    """
     if pieces:
         rows = [evidence_row(p, trainee=trainee, source=source) for p in pieces]
         db.execute(SQL["put_evidence"], {**evidence_columns(rows), "session": session})
@@ -107,7 +148,10 @@ def put_evidence(db: Connection, pieces: Sequence[SessionPiece], *, trainee: UUI
 
 def sets_of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:
     """Give what a session came to as sets."""
-    return [evidence_of_row(*columns) for columns in db.execute(SQL["sets_of_session"], {"session": session, "time_zone": time_zone})]
+    return [
+        evidence_of_row(*columns)
+        for columns in db.execute(SQL["sets_of_session"], {"session": session, "time_zone": time_zone})
+    ]
 
 
 def strike_evidence(db: Connection, ids: Sequence[UUID], *, session: UUID, moment: datetime) -> None:

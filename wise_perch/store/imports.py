@@ -43,18 +43,27 @@ class _KeptRun:
     tries: tuple[KeptTry, ...]
 
 
-def import_tries(db: Connection, file: TriesFile, *, tests: Mapping[str, Test], time_zone: str, now: datetime, keep: bool) -> ImportPlan:
+def import_tries(
+    db: Connection, file: TriesFile, *, tests: Mapping[str, Test], time_zone: str, now: datetime, keep: bool
+) -> ImportPlan:
     """Check a file against what is kept and, if `keep` and there is no problem, keep all of it.
 
-    A moment without an offset is read in `time_zone`. A try that is kept already with the same figures counts as `already_kept`.
+    A moment without an offset is read in `time_zone`. A try that is kept already with the same figures counts
+    as `already_kept`.
     """
     zone = ZoneInfo(time_zone)
     problems = list(file.problems)
     groups: dict[RunKey, list[TryLine]] = {}
     for line in file.lines:
-        at = (line.started_at if line.started_at.tzinfo else line.started_at.replace(tzinfo=zone)).astimezone(UTC)
+        at = (line.started_at if line.started_at.tzinfo else line.started_at.replace(tzinfo=zone)).astimezone(
+            UTC
+        )
         if not EARLIEST <= at <= now:
-            problems.append(LineProblem(line.line, f"started_at {line.started_text} lies before the year 2000 or in the future"))
+            problems.append(
+                LineProblem(
+                    line.line, f"started_at {line.started_text} lies before the year 2000 or in the future"
+                )
+            )
             continue
         groups.setdefault((line.trainee.lower(), line.test, line.drill, at), []).append(line)
     known = trainees.by_names(db, sorted({key[0] for key in groups}))
@@ -127,7 +136,9 @@ def _against(run: _KeptRun, line: TryLine, tests: Mapping[str, Test]) -> str | N
     return f"this run is kept already, with {len(run.tries)} tries, and closed"
 
 
-def _keep(db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUID], tests: Mapping[str, Test]) -> None:
+def _keep(
+    db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUID], tests: Mapping[str, Test]
+) -> None:
     runs = {key: uuid7() for key in fresh}
     if not runs:
         return
@@ -144,7 +155,9 @@ def _keep(db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUI
             "confidences": [lines[0].confidence for lines in fresh.values()],
         },
     )
-    rows = [(key, line, tests[line.test].mode(line.tried.mode)) for key, lines in fresh.items() for line in lines]
+    rows = [
+        (key, line, tests[line.test].mode(line.tried.mode)) for key, lines in fresh.items() for line in lines
+    ]
     db.execute(
         SQL["import_tries"],
         {

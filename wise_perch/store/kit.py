@@ -26,18 +26,33 @@ def add(db: Connection, *, id: UUID, kind: KitKind, thickness_cm: float, count: 
     if db.execute(SQL["add"], values).rowcount == 1:
         return
     kept = next((k for k in every(db) if k.id == id), None)
-    if kept is None or (kept.kind, kept.thickness_cm, kept.count, kept.note) != (kind, thickness_cm, count, note):
+    if kept is None or (kept.kind, kept.thickness_cm, kept.count, kept.note) != (
+        kind,
+        thickness_cm,
+        count,
+        note,
+    ):
         raise Conflict("This id already stands for other kit.")
 
 
 def change(db: Connection, *, id: UUID, kind: KitKind, thickness_cm: float, count: int, note: str) -> None:
     """Change pieces. Raises NotFound."""
-    if db.execute(SQL["change"], {"id": id, "kind": kind, "thickness_cm": thickness_cm, "count": count, "note": note}).rowcount == 0:
+    if (
+        db.execute(
+            SQL["change"],
+            {"id": id, "kind": kind, "thickness_cm": thickness_cm, "count": count, "note": note},
+        ).rowcount
+        == 0
+    ):
         raise NotFound("There is no such kit.")
 
 
 def strike(db: Connection, *, id: UUID, moment: datetime | None) -> None:
     """Strike pieces out at `moment`, or bring them back (None). Raises NotFound."""
-    done = db.execute(SQL["strike"], {"id": id, "moment": moment}) if moment else db.execute(SQL["restore"], {"id": id})
+    done = (
+        db.execute(SQL["strike"], {"id": id, "moment": moment})
+        if moment
+        else db.execute(SQL["restore"], {"id": id})
+    )
     if done.rowcount == 0:
         raise NotFound("There is no such kit.")

@@ -12,7 +12,8 @@ ONE_AT_A_TIME = 7_305_114_220_021
 
 
 def migrate(dsn: str) -> list[str]:
-    """Bring the database up to date and name the migrations applied. `dsn` is a postgresql:// address of the owner.
+    """Bring the database up to date and name the migrations applied. `dsn` is a postgresql:// address of the
+    owner.
 
     An advisory lock keeps two starts apart, so a lock row left by a start that was killed is safe to break.
     """

@@ -22,7 +22,10 @@ LinkKind = Literal["calendar", "page"]
 
 
 def _plan(row: dict[str, Any]) -> KeptPlan:
-    typed = {"wish": WISH.validate_python(row["wish"], strict=False), "planned": PLAN.validate_python(row["planned"], strict=False)}
+    typed = {
+        "wish": WISH.validate_python(row["wish"], strict=False),
+        "planned": PLAN.validate_python(row["planned"], strict=False),
+    }
     return KeptPlan(**{**row, **typed})
 
 
@@ -31,10 +34,17 @@ def _rows(db: Connection, statement: LiteralString, values: dict[str, Any]) -> l
         return cursor.execute(statement, values).fetchall()
 
 
-def keep(db: Connection, *, id: UUID, trainee: UUID, at: datetime, wish: Wish, planned: WeekPlan, note: str) -> KeptPlan:
-    """Keep a version of a week's plan; sending the same again changes nothing. Raises Conflict if the id stands for another."""
+def keep(
+    db: Connection, *, id: UUID, trainee: UUID, at: datetime, wish: Wish, planned: WeekPlan, note: str
+) -> KeptPlan:
+    """Keep a version of a week's plan; sending the same again changes nothing. Raises Conflict if the id
+    stands for another.
+    """
     values = {"id": id, "trainee": trainee, "week": wish.week, "at": at, "note": note}
-    documents = {"wish": Jsonb(WISH.dump_python(wish, mode="json")), "planned": Jsonb(PLAN.dump_python(planned, mode="json"))}
+    documents = {
+        "wish": Jsonb(WISH.dump_python(wish, mode="json")),
+        "planned": Jsonb(PLAN.dump_python(planned, mode="json")),
+    }
     db.execute(SQL["keep"], {**values, **documents})
     kept = one(db, id)
     if (kept.trainee, kept.wish) != (trainee, wish):

@@ -13,10 +13,12 @@ from psycopg_pool import ConnectionPool, PoolTimeout
 from wise_perch.store.errors import CONSTRAINTS, Conflict, NotFound, StoreError, Unavailable
 
 Pool = ConnectionPool[psycopg.Connection]
-UNREACHABLE = "The database can not be reached. Nothing was kept by this request; sending it again later is safe."
+UNREACHABLE = (
+    "The database cannot be reached. Nothing was kept by this request; sending it again later is safe."
+)
 
 DRAINED_ENOUGH_S = 1.0
-"""Several who find their connections dead at the same moment make them anew once."""
+"""Several who find their connections dead at the same moment make them again once."""
 
 
 def make_pool(dsn: str, *, most: int = 10) -> Pool:
@@ -27,7 +29,9 @@ def make_pool(dsn: str, *, most: int = 10) -> Pool:
     drained_at = -math.inf
 
     def check(connection: psycopg.Connection) -> None:
-        """Try a connection; where one is dead the others are too, and all are made anew at once instead of one a growing pause."""
+        """Try a connection; where one is dead the others are too, and all are made again at once instead of
+        one a growing pause.
+        """
         nonlocal drained_at
         try:
             ConnectionPool.check_connection(connection)
@@ -42,7 +46,9 @@ def make_pool(dsn: str, *, most: int = 10) -> Pool:
 
 
 def translate(error: psycopg.Error) -> StoreError | None:
-    """Turn a database error into one of ours, by the constraint's name; None if it is a fault of the program."""
+    """Turn a database error into one of ours, by the constraint's name; None if it is a fault of the
+    program.
+    """
     if isinstance(error, UniqueViolation | CheckViolation):
         sentence = CONSTRAINTS.get(error.diag.constraint_name or "")
         return Conflict(sentence) if sentence else None
@@ -55,7 +61,8 @@ def translate(error: psycopg.Error) -> StoreError | None:
 
 @contextmanager
 def transaction(pool: Pool, *, coach: UUID | None = None) -> Iterator[psycopg.Connection]:
-    """Open a transaction, as `coach` where one is given: row-level security then shows and takes this coach's rows only.
+    """Open a transaction, as `coach` where one is given: row-level security then shows and takes this coach's
+    rows only.
 
     Raises: Unavailable, Conflict or NotFound for what the database refuses.
     """

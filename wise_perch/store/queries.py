@@ -14,4 +14,6 @@ def queries(subject: str) -> dict[str, LiteralString]:
     """Read `sql/<subject>.sql`: each statement follows a line `-- name: what it does`."""
     parts = _HEAD.split((FOLDER / f"{subject}.sql").read_text("utf-8"))
     # the text is part of the installed program, so it is as literal as a string in this file
-    return {name: cast(LiteralString, body.strip()) for name, body in zip(parts[1::3], parts[3::3], strict=True)}
+    return {
+        name: cast(LiteralString, body.strip()) for name, body in zip(parts[1::3], parts[3::3], strict=True)
+    }

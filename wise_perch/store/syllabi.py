@@ -14,7 +14,9 @@ SQL = queries("syllabi")
 
 
 def add(db: Connection, *, id: UUID, at: datetime, text: str, note: str) -> None:
-    """Keep a version, which is in use from now on; sending the same again changes nothing. Raises Conflict for another text."""
+    """Keep a version, which is in use from now on; sending the same again changes nothing. Raises Conflict
+    for another text.
+    """
     db.execute(SQL["add"], {"id": id, "at": at, "text": text, "note": note})
     if one(db, id).text != text:
         raise Conflict("This id already stands for another version.")

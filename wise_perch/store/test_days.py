@@ -22,7 +22,9 @@ def _day(row: dict[str, Any]) -> KeptTestDay:
 
 
 def add(db: Connection, *, id: UUID, at: datetime, plan: tuple[Turn, ...]) -> KeptTestDay:
-    """Keep a test day; sending the same again changes nothing. Raises Conflict if the id stands for another."""
+    """Keep a test day; sending the same again changes nothing. Raises Conflict if the id stands for
+    another.
+    """
     db.execute(SQL["add"], {"id": id, "at": at, "plan": Jsonb(PLAN.dump_python(plan, mode="json"))})
     kept = one(db, id)
     if kept.plan != plan:

@@ -21,13 +21,17 @@ def a_trainee(cursor: Cursor[Any]) -> RowMaker[Trainee]:
 
     def make(values: Sequence[Any]) -> Trainee:
         row = dict(zip(names, values, strict=True))
-        return Trainee(**{**row, "stepping_side": Side(row["stepping_side"]) if row["stepping_side"] else None})
+        return Trainee(
+            **{**row, "stepping_side": Side(row["stepping_side"]) if row["stepping_side"] else None}
+        )
 
     return make
 
 
 def add(db: Connection, *, id: UUID, name: str, stepping_side: Side | None, note: str) -> Trainee:
-    """Add a trainee; sending the same again changes nothing. Raises Conflict if the id stands for another one."""
+    """Add a trainee; sending the same again changes nothing. Raises Conflict if the id stands for another
+    one.
+    """
     db.execute(SQL["add"], {"id": id, "name": name, "stepping_side": stepping_side, "note": note})
     kept = one(db, id)
     if kept.name != name:

@@ -46,7 +46,9 @@ def _read(kind: type[T], path: Path) -> T:
 
 @dataclass(frozen=True)
 class ReadContent:
-    """A syllabus text as read: the content and the whole syllabus if it is sound, and every problem with its line."""
+    """A syllabus text as read: the content and the whole syllabus if it is sound, and every problem with its
+    line.
+    """
 
     content: Content | None
     syllabus: Syllabus | None
@@ -80,13 +82,24 @@ def load(folder: Path = HERE) -> Syllabus:
     Raises: SyllabusError, naming every unknown key, wrong value, unknown drill, cycle or other fault.
     """
     paths = sorted((folder / "lines").glob("*.yaml"))
-    parts = {"rules": "rules", "kit": "kit", "usual_doses": "doses", "faults": "faults", "goals": "goals", "schools": "schools"}
+    parts = {
+        "rules": "rules",
+        "kit": "kit",
+        "usual_doses": "doses",
+        "faults": "faults",
+        "goals": "goals",
+        "schools": "schools",
+    }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
     intake, levers, session = (folder / f"{name}.yaml" for name in ("intake", "levers", "session"))
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: _parsed(path) for key, path in files.items()}
     line_documents = [_parsed(path) for path in paths]
-    raw: dict[str, Any] = {"format": FORMAT, **{key: d.raw for key, d in documents.items()}, "lines": [d.raw for d in line_documents]}
+    raw: dict[str, Any] = {
+        "format": FORMAT,
+        **{key: d.raw for key, d in documents.items()},
+        "lines": [d.raw for d in line_documents],
+    }
 
     def place(path: tuple[str | int, ...]) -> str:
         if path[:1] == ("lines",) and len(path) > 1:
@@ -100,7 +113,9 @@ def load(folder: Path = HERE) -> Syllabus:
     content, found = _read_whole(whole, place)
     if content is None:
         raise SyllabusError("\n".join(found))
-    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session])
+    everything = b"".join(
+        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session]
+    )
     made = Syllabus(
         version=hashlib.sha256(everything).hexdigest()[:12],
         content=content,
@@ -145,7 +160,9 @@ class _Spread(Document):
 
 @cache
 def built_in() -> Syllabus:
-    """The syllabus that ships with the product, before any school is chosen: data of the installed version, alike for every worker."""
+    """The syllabus that ships with the product, before any school is chosen: data of the installed version,
+    alike for every worker.
+    """
     return load()
 
 

@@ -1,4 +1,6 @@
-"""Reading a syllabus file so that every complaint names its line, and writing one that reads back the same."""
+"""Reading a syllabus file so that every complaint names its line, and writing one that reads back the
+same.
+"""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -47,7 +49,8 @@ class Document:
 def parse(text: str) -> Document:
     """Read YAML into plain values with their lines.
 
-    Raises: Unreadable for what is no YAML, for aliases (which could swell without end), keys given twice and too much of it.
+    Raises: Unreadable for what is no YAML, for aliases (which could swell without end), keys given twice and
+    too much of it.
     """
     loader = LOADER(text)
     try:
@@ -58,7 +61,9 @@ def parse(text: str) -> Document:
         raw = _value(loader, node, (), lines, set())
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
-        raise Unreadable(mark.line + 1 if mark else 1, f"this is no YAML: {error.problem or error.context}.") from error
+        raise Unreadable(
+            mark.line + 1 if mark else 1, f"this is no YAML: {error.problem or error.context}."
+        ) from error
     except (yaml.YAMLError, RecursionError, ValueError) as error:
         raise Unreadable(1, f"this is no YAML that can be read here: {str(error)[:200]}.") from error
     finally:
@@ -86,19 +91,29 @@ def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set
     if isinstance(node, yaml.SequenceNode):
         return [_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
     value = loader.construct_object(node)
-    if isinstance(value, int | float) and not abs(value) <= LARGEST:  # written so that what is no number at all fails too
+    if (
+        isinstance(value, int | float) and not abs(value) <= LARGEST
+    ):  # written so that what is no number at all fails too
         raise Unreadable(line, f"{str(node.value)[:40]} is no number to reckon with.")
     return value
 
 
 def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | None, list[LineProblem]]:
-    """Read raw values as a type: the value, or every problem with its line. A misspelt key is a problem, not a default."""
+    """Read raw values as a type: the value, or every problem with its line. A misspelt key is a problem, not
+    a default.
+    """
     try:
         value = kind.validate_python(document.raw)
     except ValidationError as error:
-        found = [LineProblem(document.line((*at, *e["loc"])), f"{_where(e['loc'])}{_said(e)}") for e in error.errors()]
+        found = [
+            LineProblem(document.line((*at, *e["loc"])), f"{_where(e['loc'])}{_said(e)}")
+            for e in error.errors()
+        ]
         return None, sorted(found, key=lambda p: p.line)
-    lost = [LineProblem(document.line(path), f"unknown key {path[-1]}") for path in _unknown(document.raw, kind.dump_python(value, mode="json"), at)]
+    lost = [
+        LineProblem(document.line(path), f"unknown key {path[-1]}")
+        for path in _unknown(document.raw, kind.dump_python(value, mode="json"), at)
+    ]
     return (None if lost else value), lost
 
 
@@ -126,17 +141,34 @@ def _unknown(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
 
 
 def json_schema() -> dict[str, Any]:
-    """The JSON Schema (draft 2020-12) of a syllabus file; a key it does not know is refused, as reading refuses it."""
+    """The JSON Schema (draft 2020-12) of a syllabus file; a key it does not know is refused, as reading
+    refuses it.
+    """
     made = CONTENT.json_schema()
     for part in [made, *made["$defs"].values()]:
         if "properties" in part:
             part["additionalProperties"] = False
-    about = "Lines, drills, gates, doses, faults, goals and schools. What the figures mean stands in docs/formats.md."
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": "Syllabus", "description": about}
+    about = (
+        "Lines, drills, gates, doses, faults, goals and schools. What the figures mean stands in"
+        " docs/formats.md."
+    )
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        **made,
+        "title": "Syllabus",
+        "description": about,
+    }
 
 
 def write(content: Content) -> str:
-    """Write content as YAML: only what differs from a field's default, in the order of the model. It reads back the same."""
+    """Write content as YAML: only what differs from a field's default, in the order of the model. It reads
+    back the same.
+    """
     raw = CONTENT.dump_python(content, mode="json", exclude_defaults=True)
-    head = "# A syllabus of lines, drills, gates, doses, faults, goals and schools. The format: docs/formats.md, docs/syllabus.schema.json.\n"
-    return head + str(yaml.dump(raw, Dumper=DUMPER, sort_keys=False, allow_unicode=True, width=140, default_flow_style=None))
+    head = (
+        "# A syllabus of lines, drills, gates, doses, faults, goals and schools. The format: docs/formats.md,"
+        " docs/syllabus.schema.json.\n"
+    )
+    return head + str(
+        yaml.dump(raw, Dumper=DUMPER, sort_keys=False, allow_unicode=True, width=140, default_flow_style=None)
+    )

@@ -104,7 +104,7 @@ export class Failure extends Error {
 }
 
 export const UNREACHED =
-  "The server can not be reached. What you enter is kept in this browser and sent later.";
+  "The server cannot be reached. What you enter is kept in this browser and sent later.";
 
 export function failureOf(status: number, body: unknown): Failure {
   const told = body as { detail?: string; problems?: { where: string; what: string }[] } | undefined;

@@ -33,7 +33,8 @@ export interface paths {
         };
         /**
          * Export Evidence
-         * @description All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills.
+         * @description All evidence that counts, of all trainees or one: recorded sets, and what test runs say about
+         *     drills.
          */
         get: operations["export_evidence_api_evidence_csv_get"];
         put?: never;
@@ -445,7 +446,8 @@ export interface paths {
         };
         /**
          * Comparison
-         * @description Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?
+         * @description Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more
+         *     than noise?
          */
         get: operations["comparison_api_runs__run__compare__other__get"];
         put?: never;
@@ -507,7 +509,8 @@ export interface paths {
         put?: never;
         /**
          * Correct
-         * @description Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again changes nothing.
+         * @description Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again
+         *     changes nothing.
          */
         post: operations["correct_api_runs__run__tries__tried__correct_post"];
         delete?: never;
@@ -567,7 +570,8 @@ export interface paths {
         put?: never;
         /**
          * Happened
-         * @description Keep one thing that happened, and what it comes to as evidence; sending the same again changes nothing.
+         * @description Keep one thing that happened, and what it comes to as evidence; sending the same again changes
+         *     nothing.
          */
         post: operations["happened_api_sessions__id__events_post"];
         delete?: never;
@@ -627,7 +631,8 @@ export interface paths {
         put?: never;
         /**
          * Tell
-         * @description Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same again changes nothing.
+         * @description Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same
+         *     again changes nothing.
          */
         post: operations["tell_api_shared__token__done_post"];
         delete?: never;
@@ -711,7 +716,8 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new version.
+         * @description Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new
+         *     version.
          */
         post: operations["import_file_api_syllabus_yaml_post"];
         delete?: never;
@@ -771,7 +777,8 @@ export interface paths {
         put?: never;
         /**
          * Try Out
-         * @description Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees.
+         * @description Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for
+         *     which trainees.
          */
         post: operations["try_out_api_syllabus_try_post"];
         delete?: never;
@@ -961,7 +968,8 @@ export interface paths {
         };
         /**
          * Bench
-         * @description Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at `begin`.
+         * @description Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at
+         *     `begin`.
          */
         get: operations["bench_api_trainees__id__bench__test__get"];
         put?: never;
@@ -1021,7 +1029,8 @@ export interface paths {
         };
         /**
          * Ready
-         * @description A session made ready for a day (today without one): its sheet has all that is needed to run it without a server.
+         * @description A session made ready for a day (today without one): its sheet has all that is needed to run it without
+         *     a server.
          */
         get: operations["ready_api_trainees__id__floor_get"];
         put?: never;
@@ -1213,7 +1222,8 @@ export interface paths {
         };
         /**
          * Page
-         * @description A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the present one.
+         * @description A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the
+         *     present one.
          */
         get: operations["page_api_trainees__id__plan_get"];
         put?: never;
@@ -1458,7 +1468,8 @@ export interface components {
         };
         /**
          * Amendment
-         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own.
+         * @description What a school or a coach changes about one drill; what is None stays. `add_cues` come before the
+         *     drill's own.
          */
         Amendment: {
             /**
@@ -1545,11 +1556,14 @@ export interface components {
         };
         /**
          * BenchPage
-         * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
+         * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last
+         *     runs.
          *
-         *     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-         *     `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `dial`: the setting written down with
-         *     the run, `setting` where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+         *     `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a
+         *     ladder may begin at, `begin` the one it does. `for_you`: distances and heights worked out from this
+         *     trainee's size, at the setting `for_you_at`. `dial`: the setting written down with the run, `setting`
+         *     where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`:
+         *     why nobody starts it now, or empty.
          */
         BenchPage: {
             /** Begin */
@@ -1603,7 +1617,8 @@ export interface components {
         };
         /**
          * Best
-         * @description A piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and day.
+         * @description A piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and
+         *     day.
          */
         Best: {
             /**
@@ -1752,7 +1767,8 @@ export interface components {
         };
         /**
          * CautionQuestion
-         * @description One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a licensed word.
+         * @description One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a
+         *     licensed word.
          */
         CautionQuestion: {
             /** Advice */
@@ -1769,7 +1785,8 @@ export interface components {
         };
         /**
          * Changes
-         * @description The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to 5, pain 0 to 10.
+         * @description The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to
+         *     5, pain 0 to 10.
          */
         Changes: {
             /** Clean To Step */
@@ -1799,7 +1816,8 @@ export interface components {
         };
         /**
          * Choice
-         * @description One test for one trainee. `subject`: the drill, where the test is run for one (the first there is without).
+         * @description One test for one trainee. `subject`: the drill, where the test is run for one (the first there is
+         *     without).
          */
         Choice: {
             /**
@@ -1830,9 +1848,11 @@ export interface components {
         };
         /**
          * Coach
-         * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
+         * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day
+         *     is.
          *
-         *     `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+         *     `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the
+         *     Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
          */
         Coach: {
             /** Email */
@@ -1887,7 +1907,8 @@ export interface components {
         };
         /**
          * Content
-         * @description What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure) and how a session is built.
+         * @description What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure)
+         *     and how a session is built.
          *
          *     Without `sessions` it is built as ours is.
          */
@@ -1918,7 +1939,8 @@ export interface components {
         };
         /**
          * Correction
-         * @description A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck out.
+         * @description A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck
+         *     out.
          */
         Correction: {
             fell?: components["schemas"]["Fell"] | null;
@@ -1948,9 +1970,11 @@ export interface components {
         };
         /**
          * Currency
-         * @description The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg` of body mass.
+         * @description The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg`
+         *     of body mass.
          *
-         *     `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`: beyond it nobody trains.
+         *     `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`:
+         *     beyond it nobody trains.
          */
         Currency: {
             /**
@@ -2000,11 +2024,12 @@ export interface components {
          * DayDose
          * @description A drill's dose on one day.
          *
-         *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
-         *     of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
-         *     minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
-         *     body-weight seconds, where known. `place`: where it is set up, in words: the dial's setting, or a distance that is
-         *     no dial. `amount`, `each_words` and `first_words` say the dose, each set and the first one.
+         *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single
+         *     try); `first` is asked of the first set where a gate is within reach. `work_s` and `rest_s` a set, both
+         *     sides of it; `every_minute`: one set each minute. `mode` and `window_s`: how it is written down. `share`
+         *     of body weight on the hands, and `load_s` a set in body-weight seconds, where known. `place`: where it is
+         *     set up, in words: the dial's setting, or a distance that is no dial. `amount`, `each_words` and
+         *     `first_words` say the dose, each set and the first one.
          */
         DayDose: {
             /**
@@ -2080,7 +2105,8 @@ export interface components {
         };
         /**
          * DayMinutes
-         * @description How long one day takes: each trainee alone, and all of them on one bench, where the rest of one is the try of another.
+         * @description How long one day takes: each trainee alone, and all of them on one bench, where the rest of one is the
+         *     try of another.
          */
         DayMinutes: {
             /** Alone */
@@ -2156,9 +2182,11 @@ export interface components {
         };
         /**
          * Dial
-         * @description What makes a drill easier or harder without changing its name. `harder` says which way; settings in `unit`.
+         * @description What makes a drill easier or harder without changing its name. `harder` says which way; settings in
+         *     `unit`.
          *
-         *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
+         *     `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between
+         *     neighbours.
          */
         Dial: {
             /**
@@ -2198,7 +2226,8 @@ export interface components {
         };
         /**
          * DialLimit
-         * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it).
+         * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit`
+         *     may repeat it).
          */
         DialLimit: {
             /** At Least */
@@ -2220,10 +2249,11 @@ export interface components {
         };
         /**
          * DialSetting
-         * @description A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
+         * @description A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why
+         *     there.
          *
-         *     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
-         *     `setting` is the present one in the dial's unit, `words` how it is said.
+         *     `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets
+         *     tell. `setting` is the present one in the dial's unit, `words` how it is said.
          */
         DialSetting: {
             /** At */
@@ -2283,10 +2313,11 @@ export interface components {
         };
         /**
          * DoseRule
-         * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+         * @description How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days`
+         *     a week.
          *
-         *     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
-         *     `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
+         *     `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say
+         *     comes from. `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
          */
         DoseRule: {
             days?: components["schemas"]["Range"] | null;
@@ -2333,9 +2364,10 @@ export interface components {
          * Drill
          * @description One exercise with its gate and what it waits for, beyond the rung below it.
          *
-         *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
-         *     `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
-         *     nowhere. `said`: where the figures in `about` come from. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
+         *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven
+         *     needs. `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`:
+         *     kept in the file, used nowhere. `said`: where the figures in `about` come from. `family` names drills that
+         *     differ only in their gate. `pillar` and `inverted` replace the line's own.
          */
         Drill: {
             /**
@@ -2433,10 +2465,12 @@ export interface components {
         };
         /**
          * DrillPage
-         * @description One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
+         * @description One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and
+         *     newest sets.
          *
-         *     `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by the set's id. `history` in order of days, of the gate's measure only.
-         *     `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
+         *     `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by
+         *     the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
+         *     `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
          *     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
          */
         DrillPage: {
@@ -2478,10 +2512,11 @@ export interface components {
         };
         /**
          * DrillStanding
-         * @description One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
+         * @description One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills,
+         *     `exceeds` without a top.
          *
-         *     `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
-         *     `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
+         *     `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say
+         *     so; `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
          */
         DrillStanding: {
             /** About */
@@ -2546,7 +2581,8 @@ export interface components {
         };
         /**
          * DrillWords
-         * @description A drill as it is said: what it is, its gate with where that comes from, its doses, what its gate and dial ask for.
+         * @description A drill as it is said: what it is, its gate with where that comes from, its doses, what its gate and
+         *     dial ask for.
          */
         DrillWords: {
             /** About */
@@ -2584,7 +2620,8 @@ export interface components {
         };
         /**
          * Early
-         * @description A try whose figure stays below `below` shows that another way of measuring fits better: the test goes on in `to`.
+         * @description A try whose figure stays below `below` shows that another way of measuring fits better: the test goes
+         *     on in `to`.
          */
         Early: {
             below: components["schemas"]["Figure"];
@@ -2595,10 +2632,11 @@ export interface components {
         };
         /**
          * Edit
-         * @description One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about `drill`.
+         * @description One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about
+         *     `drill`.
          *
-         *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it back;
-         *     `add_to_goals` names it as a support of goals, so that one of them leads to it.
+         *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
+         *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it.
          */
         Edit: {
             /** About */
@@ -2632,9 +2670,9 @@ export interface components {
          * Evidence
          * @description One piece of evidence about a drill, on the coach's own calendar day.
          *
-         *     `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to its setting.
-         *     `mode` names the way of measuring where a drill has several, `window_s` the window touches were counted in, s;
-         *     only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
+         *     `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to
+         *     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
+         *     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
          */
         Evidence: {
             /** Confidence */
@@ -2664,7 +2702,8 @@ export interface components {
         };
         /**
          * EvidencePlan
-         * @description What importing a file of evidence does, or did: new trainees by name, counts, and every problem by line.
+         * @description What importing a file of evidence does, or did: new trainees by name, counts, and every problem by
+         *     line.
          */
         EvidencePlan: {
             /** Already Kept */
@@ -2797,9 +2836,11 @@ export interface components {
         };
         /**
          * FirstRep
-         * @description How near a first rep is. `low` and `high`: the band of the estimate in `unit`, `needed` what the rep asks.
+         * @description How near a first rep is. `low` and `high`: the band of the estimate in `unit`, `needed` what the rep
+         *     asks.
          *
-         *     `reached`: the whole band (True), some of it (None) or none (False) is enough. `gains`: the ways to close what is left, the cheapest first.
+         *     `reached`: the whole band (True), some of it (None) or none (False) is enough. `gains`: the ways to close
+         *     what is left, the cheapest first.
          */
         FirstRep: {
             /** Gains */
@@ -2827,10 +2868,11 @@ export interface components {
         };
         /**
          * FirstTest
-         * @description A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready for it.
+         * @description A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready
+         *     for it.
          *
-         *     `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`: experiences (any of
-         *     them) without which it is left for later; `because` says why it is run.
+         *     `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`:
+         *     experiences (any of them) without which it is left for later; `because` says why it is run.
          */
         FirstTest: {
             /**
@@ -2882,8 +2924,9 @@ export interface components {
         };
         /**
          * FloorEvent
-         * @description One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant `key` at `setting`;
-         *     `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and `next` end a block; `pain`.
+         * @description One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant
+         *     `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
+         *     `next` end a block; `pain`.
          *
          *     `value` in the unit of the dose's measure, 1 or 0 for a single; `then_value`: what followed in a round.
          */
@@ -2925,7 +2968,8 @@ export interface components {
         };
         /**
          * FloorNow
-         * @description Where a session stands: every block, which one is under way (None at the end), and the joints that must not be loaded any more.
+         * @description Where a session stands: every block, which one is under way (None at the end), and the joints that must
+         *     not be loaded any more.
          */
         FloorNow: {
             /** Present */
@@ -3010,7 +3054,8 @@ export interface components {
         };
         /**
          * FloorSheet
-         * @description What a session follows: its blocks in order, every variant by its key, and the rules by which it changes.
+         * @description What a session follows: its blocks in order, every variant by its key, and the rules by which it
+         *     changes.
          */
         FloorSheet: {
             changes: components["schemas"]["Changes"];
@@ -3034,7 +3079,8 @@ export interface components {
         };
         /**
          * FloorSlot
-         * @description One block of the session: the variant planned, the rung back and ahead (empty where there is none, then `ahead_closed` says why), and swaps.
+         * @description One block of the session: the variant planned, the rung back and ahead (empty where there is none, then
+         *     `ahead_closed` says why), and swaps.
          */
         FloorSlot: {
             /**
@@ -3084,7 +3130,8 @@ export interface components {
         Form: "clean" | "loose" | "lost";
         /**
          * FoundStack
-         * @description What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both hands alike.
+         * @description What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both
+         *     hands alike.
          */
         FoundStack: {
             exact: components["schemas"]["StackSaid"] | null;
@@ -3110,11 +3157,13 @@ export interface components {
         };
         /**
          * Gate
-         * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most) `value`.
+         * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most)
+         *     `value`.
          *
-         *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`: left and right
-         *     must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
-         *     `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
+         *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`:
+         *     left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting.
+         *     A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
+         *     `also`: further gates of the same drill.
          */
         Gate: {
             /**
@@ -3158,7 +3207,8 @@ export interface components {
         };
         /**
          * Goal
-         * @description An ability to train for: reached when each of `drills` is met. `supports`: drills that help without being needed.
+         * @description An ability to train for: reached when each of `drills` is met. `supports`: drills that help without
+         *     being needed.
          */
         Goal: {
             /** Drills */
@@ -3204,8 +3254,9 @@ export interface components {
          * GoalStanding
          * @description Where a trainee stands toward one goal.
          *
-         *     `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` the
-         *     heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+         *     `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through;
+         *     `pillars` the heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed`
+         *     what is not and until when.
          */
         GoalStanding: {
             /** Because */
@@ -3276,7 +3327,8 @@ export interface components {
         };
         /**
          * HandLoad
-         * @description What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how it was worked out.
+         * @description What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how
+         *     it was worked out.
          */
         HandLoad: {
             /** Because */
@@ -3288,7 +3340,8 @@ export interface components {
         };
         /**
          * Heavy
-         * @description Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each other.
+         * @description Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each
+         *     other.
          */
         Heavy: {
             /** Press */
@@ -3323,7 +3376,8 @@ export interface components {
         };
         /**
          * IntakePage
-         * @description The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run first.
+         * @description The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run
+         *     first.
          */
         IntakePage: {
             /** Cautions */
@@ -3354,7 +3408,8 @@ export interface components {
         };
         /**
          * Joints
-         * @description Which joints drills load: by line, by drill in place of its line's, and what a drill on the head adds.
+         * @description Which joints drills load: by line, by drill in place of its line's, and what a drill on the head
+         *     adds.
          */
         Joints: {
             /** Drills */
@@ -3370,10 +3425,12 @@ export interface components {
         };
         /**
          * JudgedRun
-         * @description A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it.
+         * @description A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended
+         *     it.
          *
-         *     `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the newest earlier run
-         *     that compares (same test, drill and way of measuring). `lines`: what the tries of each mode are held against.
+         *     `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the
+         *     newest earlier run that compares (same test, drill and way of measuring). `lines`: what the tries of each
+         *     mode are held against.
          */
         JudgedRun: {
             before: components["schemas"]["ScoredRun"] | null;
@@ -3563,7 +3620,8 @@ export interface components {
         };
         /**
          * KickUp
-         * @description The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met. `counts` beside the way to a goal.
+         * @description The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met.
+         *     `counts` beside the way to a goal.
          */
         KickUp: {
             /** Because */
@@ -3606,10 +3664,11 @@ export interface components {
         };
         /**
          * Knob
-         * @description One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
+         * @description One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it
+         *     is set in.
          *
-         *     `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks` those that raise the
-         *     hands where it goes below zero.
+         *     `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks`
+         *     those that raise the hands where it goes below zero.
          */
         Knob: {
             /**
@@ -3650,9 +3709,10 @@ export interface components {
          * Ladder
          * @description Settings of a dial, tried one after the other from easy to hard until a miss.
          *
-         *     In the dial's unit: from `easiest` to `hardest` in notches of `notch`, `step` at most at once, beginning at `start` (`shy`
-         *     with low confidence). `harder`: which way. `strict`: never more than a step at once, even if nothing nearer can be made.
-         *     `stacks`: the kinds of kit that make a height, `hand_stacks` those that raise both hands for what lies below the floor.
+         *     In the dial's unit: from `easiest` to `hardest` in notches of `notch`, `step` at most at once, beginning
+         *     at `start` (`shy` with low confidence). `harder`: which way. `strict`: never more than a step at once,
+         *     even if nothing nearer can be made. `stacks`: the kinds of kit that make a height, `hand_stacks` those
+         *     that raise both hands for what lies below the floor.
          */
         Ladder: {
             /** Dial */
@@ -3693,7 +3753,8 @@ export interface components {
         };
         /**
          * LadderPage
-         * @description A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why. `full`: what the currency is at the next drill, as a value with its name.
+         * @description A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why.
+         *     `full`: what the currency is at the next drill, as a value with its name.
          */
         LadderPage: {
             /** Because */
@@ -3720,7 +3781,8 @@ export interface components {
         };
         /**
          * LadderStep
-         * @description One step: the dial's `setting`, the currency's `value` there, and what makes it out of the coach's kit.
+         * @description One step: the dial's `setting`, the currency's `value` there, and what makes it out of the
+         *     coach's kit.
          */
         LadderStep: {
             /**
@@ -3767,7 +3829,8 @@ export interface components {
         };
         /**
          * Length
-         * @description One body length, cm. `estimated` from stature unless it was measured; `doubt` asks about an unlikely value.
+         * @description One body length, cm. `estimated` from stature unless it was measured; `doubt` asks about an unlikely
+         *     value.
          */
         Length: {
             /** Cm */
@@ -3792,9 +3855,10 @@ export interface components {
          * Lever
          * @description A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
          *
-         *     Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
-         *     with figures or knobs in braces; `setup_at`: those that hold at a given setting only. `surroundings`: what stands around it;
-         *     `contact`: the joint that touches the wall; `shows_saves`: it is shown as leans that can be saved or not.
+         *     Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for
+         *     the set-up of a test, with figures or knobs in braces; `setup_at`: those that hold at a given setting
+         *     only. `surroundings`: what stands around it; `contact`: the joint that touches the wall; `shows_saves`: it
+         *     is shown as leans that can be saved or not.
          */
         Lever: {
             /** About */
@@ -3854,7 +3918,8 @@ export interface components {
         };
         /**
          * LeversPage
-         * @description All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and jumps in share.
+         * @description All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and
+         *     jumps in share.
          */
         LeversPage: {
             /** Drills */
@@ -3906,7 +3971,8 @@ export interface components {
          * Line
          * @description A named progression: rungs from easy to hard; drills on one rung are siblings, in no order.
          *
-         *     `chained`: a rung waits for the one below. `pillar`: what its drills build. `inverted`: they are done upside down.
+         *     `chained`: a rung waits for the one below. `pillar`: what its drills build. `inverted`: they are done
+         *     upside down.
          */
         Line: {
             /** About */
@@ -3984,8 +4050,9 @@ export interface components {
          * Mark
          * @description One key of a try: the outcome it writes. `key` as keyboards name it.
          *
-         *     `figure`: it keeps the figure that was timed, counted or typed; without, it stands by itself. `passed`: at this setting
-         *     the try was good (True), a miss (False), or settings do not matter (None). `fell`: how the try ended.
+         *     `figure`: it keeps the figure that was timed, counted or typed; without, it stands by itself. `passed`: at
+         *     this setting the try was good (True), a miss (False), or settings do not matter (None). `fell`: how the
+         *     try ended.
          */
         Mark: {
             fell?: components["schemas"]["Fell"] | null;
@@ -4005,7 +4072,8 @@ export interface components {
         };
         /**
          * Matter
-         * @description One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or `run` its target.
+         * @description One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or
+         *     `run` its target.
          */
         Matter: {
             /** Action */
@@ -4079,9 +4147,10 @@ export interface components {
          * Mode
          * @description One way of measuring within a test; modes never compare with one another.
          *
-         *     `tries` is the most there are; `takes_s` what one takes, s, for the minutes; `ceiling` the most that is credited; `line` the figure tries are held against;
-         *     `window_s` how long touches are counted; `then` the mode that follows of itself. `best`: the best of the tries counts, or
-         *     their average. `fewer` is better for touches. `figure`: what the figure is called.
+         *     `tries` is the most there are; `takes_s` what one takes, s, for the minutes; `ceiling` the most that is
+         *     credited; `line` the figure tries are held against; `window_s` how long touches are counted; `then` the
+         *     mode that follows of itself. `best`: the best of the tries counts, or their average. `fewer` is better for
+         *     touches. `figure`: what the figure is called.
          */
         Mode: {
             ceiling?: components["schemas"]["Figure"] | null;
@@ -4148,8 +4217,8 @@ export interface components {
          * Need
          * @description One prerequisite: any one of `any_of`, at least `state`.
          *
-         *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
-         *     make up for each other: the shares of their gates that are filled must add up to it.
+         *     `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With
+         *     `enough` the drills make up for each other: the shares of their gates that are filled must add up to it.
          */
         Need: {
             /** Any Of */
@@ -4220,7 +4289,8 @@ export interface components {
         };
         /**
          * NewIntake
-         * @description An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no.
+         * @description An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes
+         *     or no.
          */
         NewIntake: {
             /**
@@ -4346,7 +4416,8 @@ export interface components {
         };
         /**
          * NewPlan
-         * @description A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing is kept.
+         * @description A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing
+         *     is kept.
          */
         NewPlan: {
             /** Against */
@@ -4397,8 +4468,8 @@ export interface components {
          * NewRun
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
          *
-         *     `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source` "after" is a paper
-         *     sheet entered later. `dial`: the setting the whole run is made at.
+         *     `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source`
+         *     "after" is a paper sheet entered later. `dial`: the setting the whole run is made at.
          */
         NewRun: {
             /** Begin */
@@ -4471,7 +4542,8 @@ export interface components {
         };
         /**
          * NewSet
-         * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it is the gate's.
+         * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
+         *     is the gate's.
          */
         NewSet: {
             /**
@@ -4774,7 +4846,8 @@ export interface components {
         };
         /**
          * PathStep
-         * @description One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says what is missing.
+         * @description One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says
+         *     what is missing.
          */
         PathStep: {
             /** Drill */
@@ -4802,8 +4875,9 @@ export interface components {
          * Phase
          * @description A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
          *
-         *     `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s.
-         *     `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
+         *     `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always`
+         *     takes at least, s. `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn
+         *     darker.
          */
         Phase: {
             /**
@@ -4864,9 +4938,9 @@ export interface components {
          * PillarShortfall
          * @description How much of a pillar is missing for a goal.
          *
-         *     `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
-         *     waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back. `drills` are those
-         *     open today, the one that carries most first.
+         *     `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in
+         *     rungs, also what waits above for the drills of this pillar that are open today: the heaviest pillar holds
+         *     the goal back. `drills` are those open today, the one that carries most first.
          */
         PillarShortfall: {
             /** Because */
@@ -4921,7 +4995,8 @@ export interface components {
         };
         /**
          * Place
-         * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung.
+         * @description Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same
+         *     rung.
          */
         Place: {
             /** Above */
@@ -4933,9 +5008,11 @@ export interface components {
         };
         /**
          * PlanPage
-         * @description A trainee's week. `planned` is None where what was set by hand can not all be had; `refused` then says why.
+         * @description A trainee's week. `planned` is None where what was set by hand cannot all be had; `refused` then says
+         *     why.
          *
-         *     `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise than in that version.
+         *     `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise
+         *     than in that version.
          */
         PlanPage: {
             /** Aches */
@@ -5022,7 +5099,8 @@ export interface components {
         };
         /**
          * Position
-         * @description A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths, where one fits.
+         * @description A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths,
+         *     where one fits.
          */
         Position: {
             hand: components["schemas"]["HandBase"];
@@ -5043,7 +5121,8 @@ export interface components {
         };
         /**
          * Profile
-         * @description What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the answer was yes.
+         * @description What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the
+         *     answer was yes.
          *
          *     `confidence` from 1 to 5. `cleared` is the coach's confirmation once a caution was answered with yes.
          */
@@ -5100,7 +5179,8 @@ export interface components {
         };
         /**
          * Rehearsal
-         * @description What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets` times.
+         * @description What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets`
+         *     times.
          */
         Rehearsal: {
             /** Because */
@@ -5138,7 +5218,8 @@ export interface components {
         };
         /**
          * Room
-         * @description What stands around the body. `floor`: its height, m, below the hands where they stand raised; `wall`: where it is, m.
+         * @description What stands around the body. `floor`: its height, m, below the hands where they stand raised; `wall`:
+         *     where it is, m.
          */
         Room: {
             ball?: components["schemas"]["Ball"] | null;
@@ -5175,12 +5256,13 @@ export interface components {
          * Rules
          * @description The figures of judgement, each with its origin. Days in days, shares from 0 to 1.
          *
-         *     `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it. `standstill_days`: a headline
-         *     without a new best for so long stands still; `moved_days`: a sub-measure with a new best since then moves.
-         *     `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
-         *     toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
-         *     that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
-         *     `first_lines`: those that begin every way stand in front where no goal is chosen.
+         *     `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it.
+         *     `standstill_days`: a headline without a new best for so long stands still; `moved_days`: a sub-measure
+         *     with a new best since then moves. `gap_ratio`: a gate this many times the one below it leaves a gap.
+         *     `most_overfill`: how far over its gate a drill may count toward "enough of these". `help_counts`: what
+         *     only helps toward a goal, beside what is needed; `second_day_counts`: a gate that lacks only its second
+         *     day, in rungs. `exits`: one of these stands before every drill away from the wall. `first_lines`: those
+         *     that begin every way stand in front where no goal is chosen.
          */
         Rules: {
             /** Exits */
@@ -5215,7 +5297,8 @@ export interface components {
          * Run
          * @description One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out.
          *
-         *     `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`: the trainee's own.
+         *     `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`:
+         *     the trainee's own.
          */
         Run: {
             /** Confidence */
@@ -5272,7 +5355,8 @@ export interface components {
          * RunDifference
          * @description One figure of two runs. `interval` holds the difference, second less first; `p` is two-sided.
          *
-         *     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is asked for, in words.
+         *     `chance_better`: the probability that the second true rate is higher, from uniform priors. `gate`: what is
+         *     asked for, in words.
          */
         RunDifference: {
             /**
@@ -5341,7 +5425,8 @@ export interface components {
          * RunOutcome
          * @description What an ended run leads to: headline, advice, and what it moved.
          *
-         *     `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself points to.
+         *     `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself
+         *     points to.
          */
         RunOutcome: {
             /** Advice */
@@ -5358,8 +5443,8 @@ export interface components {
          * Save
          * @description Whether a lean with its speed can still be caught by the hands, and how.
          *
-         *     `at`: where the weight is heading, m ahead of the wrist (the extrapolated centre of mass); `least` and `most`: the hand's base.
-         *     `side`: over, under, or saveable.
+         *     `at`: where the weight is heading, m ahead of the wrist (the extrapolated centre of mass); `least` and
+         *     `most`: the hand's base. `side`: over, under, or saveable.
          */
         Save: {
             /** Advice */
@@ -5378,7 +5463,8 @@ export interface components {
         };
         /**
          * SaveShown
-         * @description Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits in degrees.
+         * @description Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits
+         *     in degrees.
          */
         SaveShown: {
             /** Centre */
@@ -5439,7 +5525,8 @@ export interface components {
         };
         /**
          * Schools
-         * @description Where a trainee is taught otherwise than the coach's schools say; a question left out follows the coach.
+         * @description Where a trainee is taught otherwise than the coach's schools say; a question left out follows the
+         *     coach.
          */
         Schools: {
             /** Schools */
@@ -5449,7 +5536,8 @@ export interface components {
         };
         /**
          * SchoolsPage
-         * @description The questions on which practitioners disagree, what the coach chose, and what holds for this trainee.
+         * @description The questions on which practitioners disagree, what the coach chose, and what holds for this
+         *     trainee.
          */
         SchoolsPage: {
             /** Coach */
@@ -5485,9 +5573,11 @@ export interface components {
         };
         /**
          * Seen
-         * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it cannot be.
+         * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why
+         *     it cannot be.
          *
-         *     `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers` point to +x (1) or -x (-1).
+         *     `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers`
+         *     point to +x (1) or -x (-1).
          */
         Seen: {
             /** Because */
@@ -5582,16 +5672,17 @@ export interface components {
          * SessionRules
          * @description The figures of doses and plans. Times in s, shares from 0 to 1.
          *
-         *     Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded yet); rest at least
-         *     `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it;
-         *     `clean_to_step` clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose.
-         *     Week: hand-load grows at most by `ramp` over the mean of `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight;
-         *     a session has `blocks_most` blocks beside preparation. `goal_counts`: what the first, second … goal counts;
-         *     `again_counts`: what a drill counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
+         *     Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded
+         *     yet); rest at least `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on
+         *     the first set asks for it; `clean_to_step` clean reps move a dial a step harder; evidence older than
+         *     `recent_days` says nothing about a dose. Week: hand-load grows at most by `ramp` over the mean of
+         *     `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight; a session has `blocks_most` blocks
+         *     beside preparation. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
+         *     counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
          *     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
-         *     `lighter_lines`: where a line has nothing that loads the hands less, the line that has.
-         *     `float_margin`: floats begin at this share of the distance at which the hands alone lift off.
-         *     Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
+         *     `lighter_lines`: where a line has nothing that loads the hands less, the line that has. `float_margin`:
+         *     floats begin at this share of the distance at which the hands alone lift off. Readiness from 1 to 5: up to
+         *     `poor_energy` is a poor day, from `good_energy` a good one.
          */
         SessionRules: {
             /** Again Counts */
@@ -5680,7 +5771,8 @@ export interface components {
         };
         /**
          * SettingStep
-         * @description One setting of a dial, what makes it out of the coach's kit, and how it is said: "hands to wall 40 cm".
+         * @description One setting of a dial, what makes it out of the coach's kit, and how it is said: "hands to wall
+         *     40 cm".
          */
         SettingStep: {
             /** Setting */
@@ -5698,7 +5790,8 @@ export interface components {
         };
         /**
          * SetUpDrill
-         * @description A drill that a lever sets up: every knob as it is used now, and where its dial stands with the reason.
+         * @description A drill that a lever sets up: every knob as it is used now, and where its dial stands with the
+         *     reason.
          */
         SetUpDrill: {
             /** Chosen */
@@ -5734,7 +5827,8 @@ export interface components {
         };
         /**
          * SharedBlock
-         * @description One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none is.
+         * @description One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none
+         *     is.
          */
         SharedBlock: {
             /** About */
@@ -5820,7 +5914,8 @@ export interface components {
         };
         /**
          * ShareShown
-         * @description What a rung puts on the hands, as it is said, and the setting it is for: "77 %", "hands to feet 95 cm".
+         * @description What a rung puts on the hands, as it is said, and the setting it is for: "77 %", "hands to feet
+         *     95 cm".
          */
         ShareShown: {
             /** At */
@@ -5830,7 +5925,8 @@ export interface components {
         };
         /**
          * Sheet
-         * @description A test laid out for one run. `steps` by name; `enter` says where each mode begins; `ends` why a run is over.
+         * @description A test laid out for one run. `steps` by name; `enter` says where each mode begins; `ends` why a run is
+         *     over.
          *
          *     `tries`: the most in each mode. `stacks`: what makes each height, by the height as `level_name` writes it.
          */
@@ -5876,7 +5972,7 @@ export interface components {
         };
         /**
          * Size
-         * @description A trainee's size as levers use it. `problem`: why it can not be used.
+         * @description A trainee's size as levers use it. `problem`: why it cannot be used.
          */
         Size: {
             /** Lengths */
@@ -5914,7 +6010,8 @@ export interface components {
         };
         /**
          * SlotNow
-         * @description Where a block stands: its variant, how many sets it has and how many are done, its status, the dial's place, and what changed it.
+         * @description Where a block stands: its variant, how many sets it has and how many are done, its status, the dial's
+         *     place, and what changed it.
          */
         SlotNow: {
             /** At */
@@ -5976,7 +6073,8 @@ export interface components {
         };
         /**
          * Stage
-         * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared.
+         * @description A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never
+         *     compared.
          */
         Stage: {
             measure?: components["schemas"]["Measure"] | null;
@@ -6022,7 +6120,8 @@ export interface components {
         };
         /**
          * State
-         * @description The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago.
+         * @description The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is
+         *     long ago.
          *
          *     Waived is the coach's word in place of evidence: downstream it counts as met, and never as proven.
          * @enum {string}
@@ -6030,10 +6129,11 @@ export interface components {
         State: "not yet" | "met" | "proven" | "stale" | "waived";
         /**
          * Step
-         * @description What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells what led here.
+         * @description What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells
+         *     what led here.
          *
-         *     `change`: where the run goes on when the coach goes over to the next way of measuring by hand. `whole`: what is there
-         *     already is a whole result, so ending here is no stopping.
+         *     `change`: where the run goes on when the coach goes over to the next way of measuring by hand. `whole`:
+         *     what is there already is a whole result, so ending here is no stopping.
          */
         Step: {
             /**
@@ -6076,9 +6176,11 @@ export interface components {
         };
         /**
          * Story
-         * @description A session told: each block as planned and done, what it moved on the wall bars, and what changes next time.
+         * @description A session told: each block as planned and done, what it moved on the wall bars, and what changes next
+         *     time.
          *
-         *     `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of its day.
+         *     `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of
+         *     its day.
          */
         Story: {
             /** Blocks */
@@ -6094,7 +6196,8 @@ export interface components {
         };
         /**
          * Subject
-         * @description A drill a test can be run for. `dial`: its setting is written down with the run. `upright`: the right way up.
+         * @description A drill a test can be run for. `dial`: its setting is written down with the run. `upright`: the right
+         *     way up.
          */
         Subject: {
             dial: components["schemas"]["Dial"] | null;
@@ -6111,10 +6214,11 @@ export interface components {
          * Surrounding
          * @description One thing that stands around a position: a box, pads, a wall, a ball; or only a distance to be shown.
          *
-         *     `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under or reaches to;
-         *     `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and `hands_behind_cm`: the same for what
-         *     raises the hands where pads go below zero; `side`: a wall on the side that fingers point away from (-1) or to (1);
-         *     `measured`: shown as a distance along the floor, under this name.
+         *     `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under
+         *     or reaches to; `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and
+         *     `hands_behind_cm`: the same for what raises the hands where pads go below zero; `side`: a wall on the side
+         *     that fingers point away from (-1) or to (1); `measured`: shown as a distance along the floor, under this
+         *     name.
          */
         Surrounding: {
             /**
@@ -6165,7 +6269,8 @@ export interface components {
         };
         /**
          * SyllabusPage
-         * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called.
+         * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each
+         *     pillar is called.
          */
         SyllabusPage: {
             content: components["schemas"]["Content"];
@@ -6192,10 +6297,11 @@ export interface components {
         };
         /**
          * SyllabusTrial
-         * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
+         * @description A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which
+         *     trainees.
          *
-         *     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
-         *     the lines that problems name.
+         *     `content` and `effects` stand only where there is no problem, `effects` only where they were asked for;
+         *     `excerpts` repeats the lines that problems name.
          */
         SyllabusTrial: {
             content: components["schemas"]["Content"] | null;
@@ -6240,9 +6346,10 @@ export interface components {
          * Test
          * @description A test as data. Rests in s. `scoring` names the file in `benchmarks` that scores it.
          *
-         *     `subjects`: the drills it can be run for, one at a time; `every` takes all drills of that measure which no other test
-         *     is run for and which stay at the wall. `exits_drill`: the exit it asks to be proven. `drills`: the drills it speaks for, by the
-         *     part they play in scoring. `upright`: it is done the right way up. `due_after_days`: when it is asked for again, of those who train for `due_for`.
+         *     `subjects`: the drills it can be run for, one at a time; `every` takes all drills of that measure which no
+         *     other test is run for and which stay at the wall. `exits_drill`: the exit it asks to be proven. `drills`:
+         *     the drills it speaks for, by the part they play in scoring. `upright`: it is done the right way up.
+         *     `due_after_days`: when it is asked for again, of those who train for `due_for`.
          */
         Test: {
             /** About */
@@ -6337,7 +6444,8 @@ export interface components {
         };
         /**
          * TestDayPage
-         * @description A test day: its turns in their order, and the minutes of each day. `id` is None for one that is only looked at.
+         * @description A test day: its turns in their order, and the minutes of each day. `id` is None for one that is only
+         *     looked at.
          */
         TestDayPage: {
             /** At */
@@ -6383,7 +6491,8 @@ export interface components {
         };
         /**
          * TestToPick
-         * @description One test as the list of tests shows it. `held`: why it has to wait, or empty. `last`: the newest run of it.
+         * @description One test as the list of tests shows it. `held`: why it has to wait, or empty. `last`: the newest run of
+         *     it.
          */
         TestToPick: {
             /** About */
@@ -6404,7 +6513,8 @@ export interface components {
         };
         /**
          * Then
-         * @description What follows each set at once, as the wall hold of a strength round: `each` in the unit of its measure.
+         * @description What follows each set at once, as the wall hold of a strength round: `each` in the unit of its
+         *     measure.
          */
         Then: {
             /** Drill */
@@ -6422,7 +6532,8 @@ export interface components {
         };
         /**
          * TodayBrief
-         * @description What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature.
+         * @description What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in
+         *     miniature.
          */
         TodayBrief: {
             /** Bays */
@@ -6529,7 +6640,8 @@ export interface components {
         };
         /**
          * TraineePage
-         * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
+         * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest
+         *     first.
          *
          *     `shares`: what rungs of the push line put on this trainee's hands, by drill.
          */
@@ -6566,7 +6678,8 @@ export interface components {
         };
         /**
          * TurnSaid
-         * @description One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it has to wait.
+         * @description One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it
+         *     has to wait.
          */
         TurnSaid: {
             /** Day */
@@ -6593,7 +6706,8 @@ export interface components {
         };
         /**
          * UnmetWish
-         * @description A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it.
+         * @description A wish that cannot be had as it is, said with its figures; `options` are drills the coach may pin to
+         *     answer it.
          */
         UnmetWish: {
             /** Day */
@@ -6621,7 +6735,8 @@ export interface components {
         };
         /**
          * Values
-         * @description Figures of one kind, one a try, for comparing two runs. `fewer` is better; `gate`: the figure asked for, if any.
+         * @description Figures of one kind, one a try, for comparing two runs. `fewer` is better; `gate`: the figure asked
+         *     for, if any.
          */
         Values: {
             /**
@@ -6640,7 +6755,8 @@ export interface components {
         };
         /**
          * Variant
-         * @description One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint and for low confidence.
+         * @description One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
+         *     and for low confidence.
          *
          *     A test, or preparation without a drill, has no dose and takes `length_s`.
          */
@@ -6773,7 +6889,8 @@ export interface components {
          * Wait
          * @description One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
          *
-         *     `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is awaited.
+         *     `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is
+         *     awaited.
          */
         Wait: {
             /** Any Of */
@@ -6815,7 +6932,8 @@ export interface components {
         };
         /**
          * Way
-         * @description Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level` restrict it.
+         * @description Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level`
+         *     restrict it.
          */
         Way: {
             /** Below */
@@ -6829,7 +6947,8 @@ export interface components {
         };
         /**
          * WayWords
-         * @description One way a drill may be measured: what is asked for, and what may be entered. `label` names it among others.
+         * @description One way a drill may be measured: what is asked for, and what may be entered. `label` names it among
+         *     others.
          */
         WayWords: {
             /** Ask */
@@ -6856,7 +6975,8 @@ export interface components {
         };
         /**
          * WeekPlan
-         * @description A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares; `shares` the most first.
+         * @description A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares;
+         *     `shares` the most first.
          *
          *     `left_out` with reasons; `questions` name what could not be had; `solved`: the best there is was found.
          *     `work_on`: what to work on now, as every other place says it.
@@ -6889,12 +7009,13 @@ export interface components {
          * Weights
          * @description What a week is weighed by, each beside the others.
          *
-         *     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one before;
-         *     `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open beside the way, or put in
-         *     by hand; `helps`: one that only helps; `second_day`: one beside the way that lacks its second day; `keeps`: one that is
-         *     passed and only prepares; `due_test`: a test that is due; `extra_sets`: all sets beyond the fewest, beside what the drill
-         *     counts; `share_penalty`: each 5 s by which another pillar has more than the holding one; `kept_rungs`: so many rungs of a
-         *     line are kept up; `swaps`: so many drills stand by for each block.
+         *     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one
+         *     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
+         *     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
+         *     lacks its second day; `keeps`: one that is passed and only prepares; `due_test`: a test that is due;
+         *     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
+         *     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
+         *     so many drills stand by for each block.
          */
         Weights: {
             beside: components["schemas"]["Figure"];
@@ -6912,7 +7033,8 @@ export interface components {
         };
         /**
          * Wish
-         * @description What a week shall be: its Monday, its days, the kit at each place (words of the syllabus), and what the coach set by hand.
+         * @description What a week shall be: its Monday, its days, the kit at each place (words of the syllabus), and what the
+         *     coach set by hand.
          */
         Wish: {
             /** Days */

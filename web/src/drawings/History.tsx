@@ -28,7 +28,7 @@ export function History({ points }: { points: DrillPage["history"] }) {
       </text>
       {points.map((p, place) => (
         <circle
-          // biome-ignore lint/suspicious/noArrayIndexKey: the drawing is made anew with its points
+          // biome-ignore lint/suspicious/noArrayIndexKey: the drawing is made again with its points
           key={place}
           cx={x(p.day)}
           cy={y(p.fill)}

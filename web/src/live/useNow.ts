@@ -1,7 +1,7 @@
 import { useEffect, useReducer } from "react";
 
 /**
- * Give the present moment in ms, anew on every frame while `running`.
+ * Give the present moment in ms, again on every frame while `running`.
  *
  * The moment is read at each rendering and not remembered: a remembered one would stand still, and a rest never end,
  * when something else renders the page after the last frame.

@@ -7,7 +7,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** A screen that can not be fetched or drawn says so, and the beam above it still leads elsewhere. */
+/** A screen that cannot be fetched or drawn says so, and the beam above it still leads elsewhere. */
 export class Boundary extends Component<Props, { failedAt: string | null }> {
   override state = { failedAt: null as string | null };
 

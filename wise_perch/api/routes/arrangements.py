@@ -1,4 +1,6 @@
-"""What a coach decides about a trainee: goals, waivers, schools, and the intake with the first tests it leads to."""
+"""What a coach decides about a trainee: goals, waivers, schools, and the intake with the first tests it leads
+to.
+"""
 
 from dataclasses import asdict
 from datetime import UTC, datetime
@@ -52,13 +54,17 @@ class NewWaiver(BaseModel):
 
 
 class Schools(BaseModel):
-    """Where a trainee is taught otherwise than the coach's schools say; a question left out follows the coach."""
+    """Where a trainee is taught otherwise than the coach's schools say; a question left out follows the
+    coach.
+    """
 
     schools: dict[str, str]
 
 
 class NewIntake(Size):
-    """An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes or no."""
+    """An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes
+    or no.
+    """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
@@ -91,7 +97,9 @@ class GoalChoice:
 
 @dataclass(frozen=True, kw_only=True)
 class IntakePage:
-    """The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run first."""
+    """The intake as it stands: what is asked, what was answered, the body's lengths, and which tests to run
+    first.
+    """
 
     trainee: Trainee
     cautions: tuple[CautionQuestion, ...]
@@ -106,7 +114,9 @@ class IntakePage:
 
 @dataclass(frozen=True, kw_only=True)
 class SchoolsPage:
-    """The questions on which practitioners disagree, what the coach chose, and what holds for this trainee."""
+    """The questions on which practitioners disagree, what the coach chose, and what holds for this
+    trainee.
+    """
 
     questions: tuple[SchoolQuestion, ...]
     coach: dict[str, str]
@@ -121,7 +131,9 @@ def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
         known = {g.goal for g in syllabus.content.goals}
         if unknown := [g for g in chosen.goals if g not in known]:
             raise Refused(422, f"There is no goal named {unknown[0]}.")
-        arrangements.choose_goals(db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC))
+        arrangements.choose_goals(
+            db, trainee=id, goals=list(dict.fromkeys(chosen.goals)), moment=datetime.now(UTC)
+        )
 
 
 @router.post("/trainees/{id}/waivers", status_code=201)
@@ -148,7 +160,9 @@ def schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         known, _ = load_arranged(db, id, house)
-    return SchoolsPage(questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=known.arrangement.schools)
+    return SchoolsPage(
+        questions=house.syllabus.content.schools, coach=house.coach.schools, trainee=known.arrangement.schools
+    )
 
 
 @router.put("/trainees/{id}/schools", status_code=204)
@@ -170,7 +184,12 @@ def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
 
 
 def _page(known: Arranged, syllabus: Syllabus) -> IntakePage:
-    asked, content, profile, goals = syllabus.intake, syllabus.content, known.arrangement.profile, known.arrangement.goals
+    asked, content, profile, goals = (
+        syllabus.intake,
+        syllabus.content,
+        known.arrangement.profile,
+        known.arrangement.goals,
+    )
     wanted = set().union(*(syllabus.below[g] for g in goals if g in syllabus.below))
     stature = profile.stature_cm if profile else None
     return IntakePage(
@@ -178,9 +197,16 @@ def _page(known: Arranged, syllabus: Syllabus) -> IntakePage:
         cautions=asked.cautions,
         experiences=asked.experiences,
         kit=tuple(KitItem(item=item, title=title) for item, title in content.kit.items()),
-        goals=tuple(GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in goals) for g in content.goals),
+        goals=tuple(
+            GoalChoice(goal=g.goal, title=g.title, expect=g.expect, chosen=g.goal in goals)
+            for g in content.goals
+        ),
         profile=profile,
-        lengths=lengths_of(asked, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+        lengths=(
+            lengths_of(asked, stature_cm=stature, measured_cm=profile.lengths_cm)
+            if profile and stature
+            else ()
+        ),
         uncleared=awaits_clearance(asked, profile),
         first_tests=first_tests(asked, profile=profile, wanted=wanted) if profile else None,
     )
@@ -195,14 +221,22 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
         syllabus = house.syllabus
         if problem := _problem(new, syllabus.intake, set(syllabus.content.kit)):
             raise Refused(422, problem)
-        profile = Profile(**{**new.model_dump(exclude={"id", "at"}), "experience": tuple(new.experience), "kit": tuple(new.kit)})
+        profile = Profile(
+            **{
+                **new.model_dump(exclude={"id", "at"}),
+                "experience": tuple(new.experience),
+                "kit": tuple(new.kit),
+            }
+        )
         kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}
         arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=kept)
     return {"id": new.id}
 
 
 def _problem(new: NewIntake, asked: Intake, kit: set[str]) -> str | None:
-    if problem := size_problem(asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm):
+    if problem := size_problem(
+        asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm
+    ):
         return problem
     unanswered = [q.question for q in asked.cautions if q.caution not in new.cautions]
     if unanswered:

@@ -20,7 +20,14 @@ from wise_perch.core.bench.ready import (
 )
 from wise_perch.core.bench.remembered_limits import RememberedLimit, remember_limits
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.bench.runs import ScoredRun, lines_of, newest_comparable, say_levels_in_body, score_runs, title_of
+from wise_perch.core.bench.runs import (
+    ScoredRun,
+    lines_of,
+    newest_comparable,
+    say_levels_in_body,
+    score_runs,
+    title_of,
+)
 from wise_perch.core.dose.levers import say_settings, set_up_lines
 from wise_perch.core.dose.setting import DialSetting, set_dial
 from wise_perch.core.trade.intake import CautionQuestion
@@ -51,12 +58,19 @@ class PainRule:
     def of(syllabus: Syllabus) -> "PainRule":
         """The rule as the syllabus has it."""
         rules = syllabus.rules
-        return PainRule(joints=rules.joints, stops_at=rules.pain_stops_at.value, some=rules.pain_some, much=rules.pain_much)
+        return PainRule(
+            joints=rules.joints,
+            stops_at=rules.pain_stops_at.value,
+            some=rules.pain_some,
+            much=rules.pain_much,
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
 class TestToPick:
-    """One test as the list of tests shows it. `held`: why it has to wait, or empty. `last`: the newest run of it."""
+    """One test as the list of tests shows it. `held`: why it has to wait, or empty. `last`: the newest run of
+    it.
+    """
 
     test: str
     title: str
@@ -80,11 +94,14 @@ class TestsPage:
 
 @dataclass(frozen=True, kw_only=True)
 class BenchPage:
-    """What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last runs.
+    """What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last
+    runs.
 
-    `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a ladder may begin at,
-    `begin` the one it does. `for_you`: distances and heights worked out from this trainee's size, at the setting `for_you_at`. `dial`: the setting written down with
-    the run, `setting` where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`: why nobody starts it now, or empty.
+    `minutes`: how long the test usually takes, by the rest between tries in s. `begins`: the settings a
+    ladder may begin at, `begin` the one it does. `for_you`: distances and heights worked out from this
+    trainee's size, at the setting `for_you_at`. `dial`: the setting written down with the run, `setting`
+    where the dial of the drill it is set up as stands, and why. `last`: the newest run that compares. `held`:
+    why nobody starts it now, or empty.
     """
 
     trainee: Trainee
@@ -153,7 +170,9 @@ def bench(
     subject: Annotated[str, Query(max_length=120)] = "",
     begin: Annotated[float | None, Query(ge=-100, le=500, allow_inf_nan=False)] = None,
 ) -> BenchPage:
-    """Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at `begin`."""
+    """Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at
+    `begin`.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)

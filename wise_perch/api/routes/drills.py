@@ -1,4 +1,6 @@
-"""One bar of the wall bars: what the syllabus says of a drill, how a trainee stands there, and recorded sets."""
+"""One bar of the wall bars: what the syllabus says of a drill, how a trainee stands there, and recorded
+sets.
+"""
 
 from collections.abc import Sequence
 from datetime import UTC, date, datetime
@@ -64,10 +66,12 @@ class Point:
 
 @dataclass(frozen=True, kw_only=True)
 class DrillPage:
-    """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and newest sets.
+    """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and
+    newest sets.
 
-    `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by the set's id. `history` in order of days, of the gate's measure only.
-    `hand_loads` by the set's id. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
+    `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by
+    the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
+    `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
     """
 
@@ -95,7 +99,9 @@ Setting = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class NewSet(BaseModel):
-    """One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it is the gate's."""
+    """One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
+    is the gate's.
+    """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
@@ -129,7 +135,10 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
     stands, reckoner = case.standing.drill(drill), LoadReckoner(case.syllabus, case.body)
     lever = case.syllabus.mechanics.of_drill(wanted.drill, wanted.family)
-    loads = {s.id: reckoner.load(wanted, measure=s.measure, value=s.value, n=s.n, window_s=s.window_s, dial=s.dial) for s in kept}
+    loads = {
+        s.id: reckoner.load(wanted, measure=s.measure, value=s.value, n=s.n, window_s=s.window_s, dial=s.dial)
+        for s in kept
+    }
     titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
     faults = {f.fault: f for f in case.syllabus.content.faults}
     return DrillPage(
@@ -140,7 +149,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         line=stands.line,
         kit=tuple(case.syllabus.content.kit[item] for item in wanted.kit),
         faults=tuple(
-            FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills)) for f in (faults[name] for name in wanted.faults)
+            FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills))
+            for f in (faults[name] for name in wanted.faults)
         ),
         opens=tuple(titles[n] for n in stands.opens),
         waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
@@ -166,7 +176,10 @@ def _say_set(s: KeptSet, drill: Drill) -> str:
 
 def _history(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
     own = sorted((p for p in pieces if p.drill == d.drill and compares_with(p, d.gate)), key=lambda p: p.day)
-    return tuple(Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate)) for p in own[-POINTS_SHOWN:])
+    return tuple(
+        Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate))
+        for p in own[-POINTS_SHOWN:]
+    )
 
 
 @router.post("/trainees/{id}/drills/{drill}/sets", status_code=201)
@@ -177,7 +190,13 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
         dial = drill_of(syllabus, drill).dial
         way = _way(new, syllabus.ways(drill))
         problem = set_problem(
-            way.measure, value=new.value, n=new.n, setting=new.dial_value, has_dial=dial is not None, each_side=way.each_side, side=new.side
+            way.measure,
+            value=new.value,
+            n=new.n,
+            setting=new.dial_value,
+            has_dial=dial is not None,
+            each_side=way.each_side,
+            side=new.side,
         )
         if problem:
             raise Refused(422, problem)
@@ -202,7 +221,10 @@ def _way(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
     for way in ways:
         if (way.measure, way.mode, way.window_s) == (new.measure, new.mode, new.window_s):
             return way
-    raise Refused(422, f"This drill is not measured so; it is measured as {', or as '.join(w.measure.value for w in ways)}.")
+    raise Refused(
+        422,
+        f"This drill is not measured so; it is measured as {', or as '.join(w.measure.value for w in ways)}.",
+    )
 
 
 @router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])

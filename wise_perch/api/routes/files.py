@@ -32,7 +32,9 @@ TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 
 
 @router.get("/tries.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def export(app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: TestName | None = None) -> Response:
+def export(
+    app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: TestName | None = None
+) -> Response:
     """Every try that counts, of all trainees or one, of all tests or one, as CSV."""
     with transaction(app.pool, coach=coach) as db:
         if trainee:
@@ -57,8 +59,17 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
         raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        known = replace(read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))])
-        plan = import_tries(db, known, tests=built_in().tests, time_zone=house.coach.time_zone, now=datetime.now(UTC), keep=keep)
+        known = replace(
+            read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))]
+        )
+        plan = import_tries(
+            db,
+            known,
+            tests=built_in().tests,
+            time_zone=house.coach.time_zone,
+            now=datetime.now(UTC),
+            keep=keep,
+        )
     if keep:
         _refuse(plan.problems)
     return plan
@@ -67,12 +78,14 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
 def _refuse(problems: Sequence[LineProblem]) -> None:
     if problems:
         named = [{"where": f"line {p.line}", "what": p.what} for p in problems[:PROBLEMS_NAMED]]
-        raise Refused(422, f"Nothing was kept: {len(problems)} lines can not be read.", problems=named)
+        raise Refused(422, f"Nothing was kept: {len(problems)} lines cannot be read.", problems=named)
 
 
 @router.get("/evidence.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Response:
-    """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills."""
+    """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about
+    drills.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
@@ -85,7 +98,9 @@ def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> 
     zone, alone = house.coach.time_zone, everybody[0].id if len(everybody) == 1 else None
     loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
     runs = [(t.name, loaded[t.id].case, run) for t in everybody for run in loaded[t.id].case.runs or ()]
-    worked_out = [_exported(name, p) for name, case, run in runs for p in evidence_of_ended_run(run, case.syllabus)]
+    worked_out = [
+        _exported(name, p) for name, case, run in runs for p in evidence_of_ended_run(run, case.syllabus)
+    ]
     return [*evidence.every_set(db, trainee=alone, time_zone=zone), *worked_out]
 
 
@@ -113,7 +128,9 @@ def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: b
     """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        drills = {d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung}
+        drills = {
+            d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung
+        }
         try:
             read = read_evidence(file.file.read(), drills=drills)
         except Unreadable as error:
@@ -121,7 +138,9 @@ def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: b
         named = trainees.by_names(db, sorted({line.trainee for line in read.lines}))
         loaded = load_cases(db, [t.id for t in named.values()], house, on=date.max)
         known = {lower: gather_evidence(loaded[t.id].case) for lower, t in named.items()}
-        plan = import_evidence(db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep)
+        plan = import_evidence(
+            db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep
+        )
     if keep:
         _refuse(plan.problems)
     return plan

@@ -110,7 +110,12 @@ class NewEvent(BaseModel):
 
     def what(self) -> FloorEvent:
         """The event as the core takes it."""
-        return FloorEvent(**{**self.model_dump(exclude={"id", "at", "pains"}), "pains": tuple(Pain(**p.model_dump()) for p in self.pains)})
+        return FloorEvent(
+            **{
+                **self.model_dump(exclude={"id", "at", "pains"}),
+                "pains": tuple(Pain(**p.model_dump()) for p in self.pains),
+            }
+        )
 
 
 class SessionEnd(BaseModel):
@@ -124,13 +129,17 @@ class SessionEnd(BaseModel):
 
 @router.get("/trainees/{id}/floor")
 def ready(id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Query()] = None) -> FloorPage:
-    """A session made ready for a day (today without one): its sheet has all that is needed to run it without a server."""
+    """A session made ready for a day (today without one): its sheet has all that is needed to run it without
+    a server.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         on = day or case.on
         kept = plans.newest(db, id, monday_of(on))
-        begun = [s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"]
+        begun = [
+            s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"
+        ]
     made = make_session_ready(case, kept.planned if kept else None, day=on)
     rules = case.syllabus.rules
     return FloorPage(
@@ -152,9 +161,19 @@ def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
     with transaction(app.pool, coach=coach) as db:
         on = load_house(db).today
         going = {s.trainee: s.id for s in reversed(floor.open_sessions(db))}
-        planned = {p.trainee for p in plans.of_week(db, monday_of(on)) if any(d.day == on for d in p.planned.days)}
-        found = [OnTheFloor(trainee=t, planned=t.id in planned, session=going.get(t.id)) for t in trainees.every(db)]
-    return tuple(sorted((x for x in found if x.planned or x.session), key=lambda x: (x.session is None, x.trainee.name.lower())))
+        planned = {
+            p.trainee for p in plans.of_week(db, monday_of(on)) if any(d.day == on for d in p.planned.days)
+        }
+        found = [
+            OnTheFloor(trainee=t, planned=t.id in planned, session=going.get(t.id))
+            for t in trainees.every(db)
+        ]
+    return tuple(
+        sorted(
+            (x for x in found if x.planned or x.session),
+            key=lambda x: (x.session is None, x.trainee.name.lower()),
+        )
+    )
 
 
 def _printable(sheet: FloorSheet) -> None:
@@ -176,20 +195,38 @@ def start(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, 
         _, syllabus = load_arranged(db, id, load_house(db))
         if problem := sheet_problem(new.sheet, syllabus):
             raise Refused(422, problem)
-        return {"id": floor.start(db, id=new.id, trainee=id, started_at=new.started_at, sheet=new.sheet, source=new.source).id}
+        return {
+            "id": (
+                floor.start(
+                    db, id=new.id, trainee=id, started_at=new.started_at, sheet=new.sheet, source=new.source
+                ).id
+            )
+        }
 
 
 @router.post("/sessions/{id}/events", status_code=201)
 def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
-    """Keep one thing that happened, and what it comes to as evidence; sending the same again changes nothing."""
+    """Keep one thing that happened, and what it comes to as evidence; sending the same again changes
+    nothing.
+    """
     with transaction(app.pool, coach=coach) as db:
         session, what = floor.one(db, id), new.what()
         if problem := event_problem(session, what):
             raise Refused(422, problem)
         if floor.add_event(db, id=new.id, session=id, at=new.at, what=what):
-            floor.add_aches(db, [(uuid5(new.id, p.joint), p) for p in what.pains], trainee=session.trainee, at=new.at, event=new.id)
+            floor.add_aches(
+                db,
+                [(uuid5(new.id, p.joint), p) for p in what.pains],
+                trainee=session.trainee,
+                at=new.at,
+                event=new.id,
+            )
             kept = KeptEvent(id=new.id, at=new.at, what=what, struck_at=None)
-            _put(db, replace(session, events=tuple(sorted((*session.events, kept), key=lambda e: (e.at, e.id)))), what)
+            _put(
+                db,
+                replace(session, events=tuple(sorted((*session.events, kept), key=lambda e: (e.at, e.id)))),
+                what,
+            )
     return {"id": new.id}
 
 
@@ -198,7 +235,14 @@ def _put(db: Connection, session: FloorSession, what: FloorEvent) -> None:
     if what.kind != "set" or what.slot is None:
         return
     _, syllabus = load_arranged(db, session.trainee, load_house(db))
-    made = evidence_of_block(session.sheet, session.events, what.slot, session=session.id, syllabus=syllabus, seen=session.source != "self")
+    made = evidence_of_block(
+        session.sheet,
+        session.events,
+        what.slot,
+        session=session.id,
+        syllabus=syllabus,
+        seen=session.source != "self",
+    )
     if made.gone:
         floor.strike_evidence(db, made.gone, session=session.id, moment=datetime.now(UTC))
     floor.put_evidence(db, made.pieces, trainee=session.trainee, session=session.id, source=session.source)
@@ -235,7 +279,9 @@ def _page(db: Connection, session: FloorSession) -> SessionPage:
     loaded = load_case(db, session.trainee, house, on=session.day)
     story = None
     if session.ended_at:
-        story = tell_story(session, loaded.case, floor.sets_of_session(db, session.id, time_zone=house.coach.time_zone))
+        story = tell_story(
+            session, loaded.case, floor.sets_of_session(db, session.id, time_zone=house.coach.time_zone)
+        )
     return SessionPage(
         session=session,
         trainee=loaded.trainee,

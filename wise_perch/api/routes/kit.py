@@ -44,7 +44,9 @@ class StackSaid:
 
 @dataclass(frozen=True, kw_only=True)
 class FoundStack:
-    """What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both hands alike."""
+    """What the kit makes of a height: exactly, or the nearest below and above. `hands`: the same under both
+    hands alike.
+    """
 
     exact: StackSaid | None
     lower: StackSaid | None
@@ -92,13 +94,20 @@ def restore(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.get("/stack")
-def stack(height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, coach: SignedIn) -> FoundStack:
+def stack(
+    height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, coach: SignedIn
+) -> FoundStack:
     """Find the stack of pads and plates that makes a height, or the nearest there are."""
     with transaction(app.pool, coach=coach) as db:
         owned = kit.every(db)
     flat: list[KitItem] = [k for k in owned if k.kind != "box"]
     found, hands = find_stack(flat, height_cm=height_cm), find_stack(pair_stacks(flat), height_cm=height_cm)
-    return FoundStack(exact=_said(found.exact), lower=_said(found.lower), higher=_said(found.higher), hands=_said(hands.exact))
+    return FoundStack(
+        exact=_said(found.exact),
+        lower=_said(found.lower),
+        higher=_said(found.higher),
+        hands=_said(hands.exact),
+    )
 
 
 def _said(stack: Stack | None) -> StackSaid | None:

@@ -54,7 +54,9 @@ class StepWords:
 
 @dataclass(frozen=True, kw_only=True)
 class LadderPage:
-    """A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why. `full`: what the currency is at the next drill, as a value with its name."""
+    """A ladder of settings with its words. `next_step` is where the dial stands now, and `because` why.
+    `full`: what the currency is at the next drill, as a value with its name.
+    """
 
     drill: str
     settings: dict[str, float]
@@ -82,7 +84,15 @@ def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn
     settings = settings_for(found, body, asked.settings)
     stands = set_dial(drill, case)
     tested = find_tested(drill, case)
-    made = lay_out_ladder(found, body, dial=drill.dial, settings=settings, kit=case.kit, tested=tested, stands=stands.setting if stands else None)
+    made = lay_out_ladder(
+        found,
+        body,
+        dial=drill.dial,
+        settings=settings,
+        kit=case.kit,
+        tested=tested,
+        stands=stands.setting if stands else None,
+    )
     unit = "°" if drill.dial.unit == "deg" else " cm"
     note = syllabus.mechanics.figures[found.currency.figure]
     words = tuple(

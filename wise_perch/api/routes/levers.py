@@ -19,11 +19,24 @@ from wise_perch.core.body.body_units import in_rulers, rulers_of
 from wise_perch.core.body.jumps import Jump
 from wise_perch.core.body.levers import own_body, settings_for, solve_one
 from wise_perch.core.body.outlook import FirstRep
-from wise_perch.core.body.room import SHARE_ON_HANDS, JointLabel, Room, fingers_point, furnish_room, label_joints
+from wise_perch.core.body.room import (
+    SHARE_ON_HANDS,
+    JointLabel,
+    Room,
+    fingers_point,
+    furnish_room,
+    label_joints,
+)
 from wise_perch.core.body.segments import Body, UnlikelyBody
 from wise_perch.core.body.upright import Save, handstand, judge_save, straight_answer
 from wise_perch.core.body.words import FigureShown, show_figures
-from wise_perch.core.dose.levers import SetUpDrill, first_reps, jumps_in_share, set_up_drills, settings_problem
+from wise_perch.core.dose.levers import (
+    SetUpDrill,
+    first_reps,
+    jumps_in_share,
+    set_up_drills,
+    settings_problem,
+)
 from wise_perch.core.trade.intake import Length, Profile, lengths_of
 from wise_perch.core.trade.mechanics import FigureNote, Lever
 from wise_perch.core.trade.syllabus import Syllabus
@@ -53,7 +66,7 @@ class AskedSave(BaseModel):
 
 @dataclass(frozen=True, kw_only=True)
 class Size:
-    """A trainee's size as levers use it. `problem`: why it can not be used."""
+    """A trainee's size as levers use it. `problem`: why it cannot be used."""
 
     stature_cm: float | None
     mass_kg: float | None
@@ -71,7 +84,9 @@ class Other:
 
 @dataclass(frozen=True, kw_only=True)
 class LeversPage:
-    """All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and jumps in share."""
+    """All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and
+    jumps in share.
+    """
 
     trainee: Trainee
     on: date
@@ -87,9 +102,11 @@ class LeversPage:
 
 @dataclass(frozen=True, kw_only=True)
 class Seen:
-    """One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why it cannot be.
+    """One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why
+    it cannot be.
 
-    `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers` point to +x (1) or -x (-1).
+    `room`: what stands around it; `labels`: figures at joints; `on_hands`: what the hands carry; `fingers`
+    point to +x (1) or -x (-1).
     """
 
     view: str
@@ -116,7 +133,9 @@ class HandBase:
 
 @dataclass(frozen=True, kw_only=True)
 class Position:
-    """A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths, where one fits."""
+    """A lever at these settings, for this trainee. `in_body`: each setting in the trainee's own lengths,
+    where one fits.
+    """
 
     lever: str
     settings: dict[str, float]
@@ -128,7 +147,9 @@ class Position:
 
 @dataclass(frozen=True, kw_only=True)
 class SaveShown:
-    """Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits in degrees."""
+    """Whether a lean can be saved: where the weight is heading over the hand, and what the fingers do. Limits
+    in degrees.
+    """
 
     lean_deg: float
     lean_rate_deg_s: float
@@ -157,7 +178,11 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
         size=Size(
             stature_cm=stature,
             mass_kg=profile.mass_kg if profile else None,
-            lengths=lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm) if profile and stature else (),
+            lengths=(
+                lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm)
+                if profile and stature
+                else ()
+            ),
             problem=_size_problem(profile),
         ),
         levers=syllabus.mechanics.levers,
@@ -179,7 +204,9 @@ def _size_problem(profile: Profile | None) -> str:
 
 
 def load_body(db: Connection, trainee: UUID) -> tuple[Syllabus, Profile, Body]:
-    """The body alone, for a move of the dial: no evidence is read. Raises Refused (409) while stature is not known, 422 for lengths no body has."""
+    """The body alone, for a move of the dial: no evidence is read. Raises Refused (409) while stature is not
+    known, 422 for lengths no body has.
+    """
     known, syllabus = load_arranged(db, trainee, load_house(db))
     profile = known.arrangement.profile
     if problem := _size_problem(profile):
@@ -215,15 +242,32 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
         in_body=in_body,
         hand=_hand(body),
         stature=body.stature,
-        views=tuple(_seen(found, n, body, settings, syllabus, in_body, mass_known=bool(profile.mass_kg)) for n in range(len(found.views))),
+        views=tuple(
+            _seen(found, n, body, settings, syllabus, in_body, mass_known=bool(profile.mass_kg))
+            for n in range(len(found.views))
+        ),
     )
 
 
 def _hand(body: Body) -> HandBase:
-    return HandBase(heel=-body.part("hand-heel"), middle=body.part("mid-hand"), pads=body.part("finger-pads"), tips=body.hand)
+    return HandBase(
+        heel=-body.part("hand-heel"),
+        middle=body.part("mid-hand"),
+        pads=body.part("finger-pads"),
+        tips=body.hand,
+    )
 
 
-def _seen(lever: Lever, n: int, body: Body, settings: dict[str, float], syllabus: Syllabus, in_body: dict[str, str], *, mass_known: bool) -> Seen:
+def _seen(
+    lever: Lever,
+    n: int,
+    body: Body,
+    settings: dict[str, float],
+    syllabus: Syllabus,
+    in_body: dict[str, str],
+    *,
+    mass_known: bool,
+) -> Seen:
     view = lever.views[n]
     found = solve_one(view.model, body, settings)
     if not isinstance(found, Answer):

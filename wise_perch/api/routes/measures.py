@@ -72,7 +72,10 @@ def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
         trainee=known.trainee,
         stature_cm=stature,
         mass_kg=profile.mass_kg if profile else None,
-        asked=tuple(MeasureAsked(length=x.length, title=x.title, how=x.how, share=x.share, source=x.source) for x in asked.lengths),
+        asked=tuple(
+            MeasureAsked(length=x.length, title=x.title, how=x.how, share=x.share, source=x.source)
+            for x in asked.lengths
+        ),
         lengths=lengths_of(asked, stature_cm=stature, measured_cm=own) if stature else (),
         measured_cm=own,
     )
@@ -93,8 +96,10 @@ def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAn
 
 
 def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...]:
-    """What is unlikely and was not said to be so. Raises Refused (422) for what can not be."""
-    if problem := size_problem(asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm):
+    """What is unlikely and was not said to be so. Raises Refused (422) for what cannot be."""
+    if problem := size_problem(
+        asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm
+    ):
         raise Refused(422, problem)
     try:
         own_body(profile)
@@ -102,4 +107,6 @@ def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...
         raise Refused(422, f"{error} Put the measures right first.") from error
     if new.sure:
         return ()
-    return tuple(x.doubt for x in lengths_of(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt)
+    return tuple(
+        x.doubt for x in lengths_of(asked, stature_cm=new.stature_cm, measured_cm=new.lengths_cm) if x.doubt
+    )

@@ -25,8 +25,24 @@ from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import ask_for_week
-from wise_perch.core.week.week_plan import DayWish, Drop, Pin, Refusal, UnmetWish, WeekPlan, Wish, list_differences, monday_of
-from wise_perch.core.week.wishes import only_ahead, usual_wish, wish_problem, with_past_days, with_present_settings
+from wise_perch.core.week.week_plan import (
+    DayWish,
+    Drop,
+    Pin,
+    Refusal,
+    UnmetWish,
+    WeekPlan,
+    Wish,
+    list_differences,
+    monday_of,
+)
+from wise_perch.core.week.wishes import (
+    only_ahead,
+    usual_wish,
+    wish_problem,
+    with_past_days,
+    with_present_settings,
+)
 from wise_perch.formats.plan_files import calendar, write_plan
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.plans import PLAN
@@ -97,7 +113,9 @@ class WishBody(BaseModel):
 
 
 class NewPlan(WishBody):
-    """A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing is kept."""
+    """A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing
+    is kept.
+    """
 
     id: NewId
     at: Moment
@@ -127,9 +145,11 @@ class SessionDone:
 
 @dataclass(frozen=True, kw_only=True)
 class PlanPage:
-    """A trainee's week. `planned` is None where what was set by hand can not all be had; `refused` then says why.
+    """A trainee's week. `planned` is None where what was set by hand cannot all be had; `refused` then says
+    why.
 
-    `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise than in that version.
+    `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise
+    than in that version.
     """
 
     trainee: Trainee
@@ -192,7 +212,15 @@ def _solve(case: JudgedCase, wish: Wish) -> WeekPlan | Refusal:
     return plan_week(ask_for_week(case, week=wish.week), wish)
 
 
-def _page(db: Connection, looked: _Looked, wish: Wish, found: WeekPlan | Refusal, *, is_kept: bool, before: WeekPlan | None = None) -> PlanPage:
+def _page(
+    db: Connection,
+    looked: _Looked,
+    wish: Wish,
+    found: WeekPlan | Refusal,
+    *,
+    is_kept: bool,
+    before: WeekPlan | None = None,
+) -> PlanPage:
     case, kept, who = looked.case, looked.kept if is_kept else None, looked.who
     syllabus, week = case.syllabus, found if isinstance(found, WeekPlan) else None
     shown = with_present_settings(week, case) if week and kept else week
@@ -209,19 +237,25 @@ def _page(db: Connection, looked: _Looked, wish: Wish, found: WeekPlan | Refusal
         versions=tuple(plans.versions(db, who.id, wish.week)),
         changed=list_differences(before, week) if week and before else (),
         kit_words=dict(syllabus.content.kit),
-        to_pin=tuple(DrillNamed(drill=d.drill, title=d.title) for d in case.drills.values() if d.open and not d.easy),
+        to_pin=tuple(
+            DrillNamed(drill=d.drill, title=d.title) for d in case.drills.values() if d.open and not d.easy
+        ),
         titles={name: d.title for name, d in syllabus.drills.items()},
         aches=case.aches,
         cleared=not case.uncleared,
         usual_minutes=int(syllabus.sessions.usual_minutes.value),
         pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.rules.pain_much}",
-        sessions=tuple(_done(s) for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))),
+        sessions=tuple(
+            _done(s) for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))
+        ),
     )
 
 
 @router.get("/trainees/{id}/plan")
 def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> PlanPage:
-    """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the present one."""
+    """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the
+    present one.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         begun = monday_of(week or house.today)
@@ -234,7 +268,9 @@ def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Que
 
 def _usual(db: Connection, looked: _Looked, week: date) -> Wish:
     before = plans.last(db, looked.who.id)
-    return only_ahead(usual_wish(looked.case, week=week, before=before.wish if before else None), on=looked.case.on)
+    return only_ahead(
+        usual_wish(looked.case, week=week, before=before.wish if before else None), on=looked.case.on
+    )
 
 
 @router.post("/trainees/{id}/plan/look")
@@ -244,7 +280,14 @@ def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
         wish = wished.wish()
         looked = _load(db, id, wish.week, load_house(db), against=wished.against)
         before = looked.kept.planned if looked.kept else _solve(looked.case, _usual(db, looked, wish.week))
-        return _page(db, looked, wish, _plan_ahead(looked, wish), is_kept=False, before=before if isinstance(before, WeekPlan) else None)
+        return _page(
+            db,
+            looked,
+            wish,
+            _plan_ahead(looked, wish),
+            is_kept=False,
+            before=before if isinstance(before, WeekPlan) else None,
+        )
 
 
 def _plan_ahead(looked: _Looked, wish: Wish) -> WeekPlan | Refusal:
@@ -266,7 +309,11 @@ def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
             if isinstance(found, Refusal):
                 raise Refused(409, " ".join(q.text for q in found.questions))
             if new.fingerprint and fingerprint(found) != new.fingerprint:
-                raise Refused(409, "What this is planned from has changed since you looked. Look again; what you set by hand stands.")
+                raise Refused(
+                    409,
+                    "What this is planned from has changed since you looked. Look again; what you set by hand"
+                    " stands.",
+                )
             kept = plans.keep(db, id=new.id, trainee=id, at=new.at, wish=wish, planned=found, note=new.note)
         else:
             kept = plans.one(db, new.id)
@@ -282,13 +329,17 @@ def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
         return _page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
-@router.get("/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}})
+@router.get(
+    "/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}}
+)
 def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as JSON, as docs/formats.md says."""
     with transaction(app.pool, coach=coach) as db:
         kept, who = plans.one(db, id), trainees.one(db, plans.one(db, id).trainee)
     body = {"trainee": who.name, **PLAN.dump_python(kept.planned, mode="json")}
-    return _file(json.dumps(body, ensure_ascii=False, indent=1).encode(), "application/json", f"plan-{kept.week}.json")
+    return _file(
+        json.dumps(body, ensure_ascii=False, indent=1).encode(), "application/json", f"plan-{kept.week}.json"
+    )
 
 
 @router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
@@ -296,21 +347,31 @@ def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as CSV, a line for each block."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
-    return _file(b"\xef\xbb\xbf" + write_plan(kept.planned).encode(), "text/csv; charset=utf-8", f"plan-{kept.week}.csv")
+    return _file(
+        b"\xef\xbb\xbf" + write_plan(kept.planned).encode(),
+        "text/csv; charset=utf-8",
+        f"plan-{kept.week}.csv",
+    )
 
 
-@router.get("/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+@router.get(
+    "/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
+)
 def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as a calendar file."""
     with transaction(app.pool, coach=coach) as db:
         kept, house = plans.one(db, id), load_house(db)
         who = trainees.one(db, kept.trainee)
-    made = calendar(who.name, [(str(kept.id), kept.planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
+    made = calendar(
+        who.name, [(str(kept.id), kept.planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
+    )
     return _file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
 
 
 def _file(content: bytes, kind: str, name: str) -> Response:
-    return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return Response(
+        content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -323,7 +384,9 @@ class WeekOfTrainee:
 
 
 @router.get("/plan-week")
-def everybody(app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> tuple[WeekOfTrainee, ...]:
+def everybody(
+    app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None
+) -> tuple[WeekOfTrainee, ...]:
     """Everybody's week in a glance: who is planned for which days."""
     with transaction(app.pool, coach=coach) as db:
         begun = monday_of(week or load_house(db).today)

@@ -32,8 +32,8 @@ DrillName = Annotated[str, Field(max_length=120)]
 class NewRun(BaseModel):
     """A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
 
-    `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source` "after" is a paper
-    sheet entered later. `dial`: the setting the whole run is made at.
+    `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source`
+    "after" is a paper sheet entered later. `dial`: the setting the whole run is made at.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -64,7 +64,10 @@ class TryFigures(BaseModel):
 
     def as_try(self, number: int) -> Try:
         """The try as the core counts it."""
-        figures = {name: getattr(self, name) for name in ("outcome", "value", "mode", "level", "side", "fell", "form")}
+        figures = {
+            name: getattr(self, name)
+            for name in ("outcome", "value", "mode", "level", "side", "fell", "form")
+        }
         return Try(number=number, **figures)
 
 
@@ -88,7 +91,9 @@ class NewTry(TryFigures):
 
 
 class Correction(TryFigures):
-    """A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck out."""
+    """A try as it should have been entered, with an id of its own. The try it corrects stays kept and struck
+    out.
+    """
 
     id: NewId
 
@@ -111,7 +116,9 @@ class RunEnding(BaseModel):
 
     @model_validator(mode="after")
     def _pain_is_whole(self) -> "RunEnding":
-        if (self.ended_as == "pain") != (self.pain_joint is not None) or (self.pain_joint is None) != (self.pain_level is None):
+        if (self.ended_as == "pain") != (self.pain_joint is not None) or (self.pain_joint is None) != (
+            self.pain_level is None
+        ):
             raise ValueError("A stop for pain names the joint and says 0 to 10, and no other ending does.")
         return self
 
@@ -146,7 +153,9 @@ def show(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
         house, the_run = load_house(db), evidence.run(db, run)
         loaded = load_case(db, the_run.trainee, house, on=house.day_of(the_run.started_at))
         sheet = evidence.sheet(db, run)
-        others = evidence.runs_of_test(db, the_run.trainee, test=the_run.test, subject=the_run.subject, most=EARLIER + 1)
+        others = evidence.runs_of_test(
+            db, the_run.trainee, test=the_run.test, subject=the_run.subject, most=EARLIER + 1
+        )
     return judge_run(the_run, loaded.case, sheet=sheet, others=others, day_of=house.day_of)
 
 
@@ -155,13 +164,21 @@ def add_try(run: UUID, new: NewTry, app: TheApp, coach: SignedIn) -> dict[str, U
     """Keep one try; sending the same again changes nothing."""
     mode = built_in().tests[new.test].mode(new.mode)
     with transaction(app.pool, coach=coach) as db:
-        evidence.add_try(db, run_id=run, kept=KeptTry(**new.model_dump(exclude={"test"}), struck_at=None), test=new.test, mode=mode)
+        evidence.add_try(
+            db,
+            run_id=run,
+            kept=KeptTry(**new.model_dump(exclude={"test"}), struck_at=None),
+            test=new.test,
+            mode=mode,
+        )
     return {"id": new.id}
 
 
 @router.post("/runs/{run}/tries/{tried}/correct", status_code=201)
 def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
-    """Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again changes nothing."""
+    """Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again
+    changes nothing.
+    """
     with transaction(app.pool, coach=coach) as db:
         of = evidence.run(db, run)
         test, old = built_in().tests.get(of.test), next((t for t in of.tries if t.id == tried), None)
@@ -170,7 +187,9 @@ def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedI
         if problem := _problem(test, new.as_try(old.number)):
             raise Refused(422, problem)
         mode: Mode = test.mode(new.mode)
-        kept = KeptTry(**new.model_dump(), number=old.number, at=old.at, early=old.early, replaces=tried, struck_at=None)
+        kept = KeptTry(
+            **new.model_dump(), number=old.number, at=old.at, early=old.early, replaces=tried, struck_at=None
+        )
         evidence.correct_try(db, run_id=run, kept=kept, test=of.test, mode=mode, moment=datetime.now(UTC))
     return {"id": new.id}
 
@@ -185,7 +204,9 @@ def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str,
 
 @router.get("/runs/{run}/compare/{other}")
 def comparison(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
-    """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more than noise?"""
+    """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more
+    than noise?
+    """
     with transaction(app.pool, coach=coach) as db:
         one, two = evidence.run(db, run), evidence.run(db, other)
         if (one.trainee, one.test, one.subject) != (two.trainee, two.test, two.subject):

@@ -63,7 +63,11 @@ def door(app: TheApp) -> Door:
     """Say whether a first coach is needed, and how the demo is entered if there is one."""
     email, _, password = app.settings.demo.partition(" ")
     with transaction(app.pool) as db:
-        return Door(needs_first_coach=not coaches.any_coach(db), demo_email=email or None, demo_password=password or None)
+        return Door(
+            needs_first_coach=not coaches.any_coach(db),
+            demo_email=email or None,
+            demo_password=password or None,
+        )
 
 
 @router.post("/first-coach", status_code=201)
@@ -72,7 +76,9 @@ def first_coach(who: FirstCoach, request: Request, response: Response, app: TheA
     id = uuid7()
     with transaction(app.pool, coach=id) as db:
         hashed = hasher().hash(who.password)
-        coaches.add_first_coach(db, id=id, email=who.email, name=who.name, password_hash=hashed, time_zone=who.time_zone)
+        coaches.add_first_coach(
+            db, id=id, email=who.email, name=who.name, password_hash=hashed, time_zone=who.time_zone
+        )
         coach = coaches.me(db)
     open_session(response, request, app, id)
     return coach
@@ -88,7 +94,9 @@ def do_sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -
 
 
 @router.post("/sign-out", status_code=204)
-def sign_out(request: Request, response: Response, app: TheApp, coach: SignedIn, everywhere: bool = False) -> None:
+def sign_out(
+    request: Request, response: Response, app: TheApp, coach: SignedIn, everywhere: bool = False
+) -> None:
     """End this session, or every session of this coach."""
     moment = datetime.now(UTC)
     with transaction(app.pool, coach=coach) as db:

@@ -66,7 +66,9 @@ def make_link(id: UUID, new: NewLink, app: TheApp, coach: SignedIn) -> MadeLink:
     with transaction(app.pool, coach=coach) as db:
         trainees.one(db, id)
         if any(link.id == new.id for link in plans.links(db, id)):
-            raise Refused(409, "This address was made already, and is shown only once. Take it back and make another.")
+            raise Refused(
+                409, "This address was made already, and is shown only once. Take it back and make another."
+            )
         plans.add_link(db, id=new.id, trainee=id, kind=new.kind, token_hash=token_hash(token))
     path = f"/api/feeds/{token}.ics" if new.kind == "calendar" else f"/shared/{token}"
     return MadeLink(id=new.id, kind=new.kind, path=path)
@@ -88,7 +90,9 @@ def _shared(app: App, token: str, kind: str) -> Sharing:
     return found
 
 
-@router.get("/feeds/{token}.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+@router.get(
+    "/feeds/{token}.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
+)
 def feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
     link = _shared(app, token, "calendar")
@@ -102,7 +106,9 @@ def feed(token: Token, app: TheApp) -> Response:
 
 @dataclass(frozen=True, kw_only=True)
 class SharedBlock:
-    """One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none is."""
+    """One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none
+    is.
+    """
 
     number: int
     title: str
@@ -139,7 +145,13 @@ class SharedPage:
     days: tuple[SharedDay, ...]
 
 
-UNITS = {Measure.HOLD: "s", Measure.LOWERING: "s", Measure.REPS: "reps", Measure.TOUCHES: "touches", Measure.RATE: "good"}
+UNITS = {
+    Measure.HOLD: "s",
+    Measure.LOWERING: "s",
+    Measure.REPS: "reps",
+    Measure.TOUCHES: "touches",
+    Measure.RATE: "good",
+}
 
 
 @router.get("/shared/{token}")
@@ -149,7 +161,9 @@ def shared(token: Token, app: TheApp) -> SharedPage:
     with transaction(app.pool, coach=link.coach) as db:
         who, case = judge_trainee(db, link.trainee, load_house(db))
         on = case.on
-        weeks = [with_present_settings(p.planned, case) for p in plans.from_week(db, link.trainee, monday_of(on))]
+        weeks = [
+            with_present_settings(p.planned, case) for p in plans.from_week(db, link.trainee, monday_of(on))
+        ]
         days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
     return SharedPage(name=who.name, on=on, days=tuple(_day(d, told) for d in days))
@@ -157,13 +171,29 @@ def shared(token: Token, app: TheApp) -> SharedPage:
 
 def _day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
     mine = [s for s in told if s.day == day.day]
-    sent = {n: _values(s, n) for s in mine if s.source == "self" for n in range(len(s.sheet.slots)) if _values(s, n)}
+    sent = {
+        n: _values(s, n)
+        for s in mine
+        if s.source == "self"
+        for n in range(len(s.sheet.slots))
+        if _values(s, n)
+    }
     blocks = tuple(_block(n, b) for n, b in enumerate(day.blocks))
-    return SharedDay(day=day.day, place=day.place, time=day.time, minutes=-(-day.length_s // 60), blocks=blocks, done=bool(mine), sent=sent)
+    return SharedDay(
+        day=day.day,
+        place=day.place,
+        time=day.time,
+        minutes=-(-day.length_s // 60),
+        blocks=blocks,
+        done=bool(mine),
+        sent=sent,
+    )
 
 
 def _values(session: FloorSession, slot: int) -> tuple[float, ...]:
-    return tuple(e.value for e in session.standing_events if e.kind == "set" and e.slot == slot and e.value is not None)
+    return tuple(
+        e.value for e in session.standing_events if e.kind == "set" and e.slot == slot and e.value is not None
+    )
 
 
 def _block(number: int, block: Block) -> SharedBlock:
@@ -189,7 +219,9 @@ class ToldBlock(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     number: int = Field(ge=0, le=200)
-    values: Annotated[list[Annotated[float, Field(ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)]], Field(max_length=60)] = []
+    values: Annotated[
+        list[Annotated[float, Field(ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)]], Field(max_length=60)
+    ] = []
 
 
 class ToldDay(BaseModel):
@@ -204,7 +236,9 @@ class ToldDay(BaseModel):
 
 @router.post("/shared/{token}/done", status_code=201)
 def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
-    """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same again changes nothing."""
+    """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same
+    again changes nothing.
+    """
     link = _shared(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         _keep_told(db, link, told)
@@ -220,17 +254,26 @@ def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
     _, case = judge_trainee(db, link.trainee, house)
     plan = set_dials_of(plan, case)
     sheet = lay_out_session(plan, case)
-    if any(s.source == "self" and s.id != told.id for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)):
+    if any(
+        s.source == "self" and s.id != told.id
+        for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)
+    ):
         raise Refused(409, "This day was told already.")
-    session = floor.start(db, id=told.id, trainee=link.trainee, started_at=told.at, sheet=sheet, source="self")
+    session = floor.start(
+        db, id=told.id, trainee=link.trainee, started_at=told.at, sheet=sheet, source="self"
+    )
     if session.ended_at:
         return
     _write_told(db, told, session, plan, case.syllabus)
     floor.end(db, id=told.id, ended_at=told.at, ended_as="finished", note="self-reported")
 
 
-def _write_told(db: Connection, told: ToldDay, session: FloorSession, plan: DayPlan, syllabus: Syllabus) -> None:
-    """Write each set as an event, and what they come to: nobody saw the form, so it counts as work and meets no gate."""
+def _write_told(
+    db: Connection, told: ToldDay, session: FloorSession, plan: DayPlan, syllabus: Syllabus
+) -> None:
+    """Write each set as an event, and what they come to: nobody saw the form, so it counts as work and meets
+    no gate.
+    """
     for block in told.blocks:
         if block.number >= len(plan.blocks):
             raise Refused(422, "That session has no such block.")
@@ -239,12 +282,21 @@ def _write_told(db: Connection, told: ToldDay, session: FloorSession, plan: DayP
             continue
         setting, events = planned.dose.dial.setting if planned.dose.dial else None, []
         for n, value in enumerate(block.values):
-            what = FloorEvent(kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE, setting=setting)
+            what = FloorEvent(
+                kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE, setting=setting
+            )
             if problem := event_problem(session, what):
                 raise Refused(422, f"{planned.title}: {problem}")
             # a moment apart, so that they stay in their order
-            event = KeptEvent(id=uuid5(told.id, f"{block.number} {n}"), at=told.at + timedelta(milliseconds=n), what=what, struck_at=None)
+            event = KeptEvent(
+                id=uuid5(told.id, f"{block.number} {n}"),
+                at=told.at + timedelta(milliseconds=n),
+                what=what,
+                struck_at=None,
+            )
             floor.add_event(db, id=event.id, session=told.id, at=event.at, what=what)
             events.append(event)
-        made = evidence_of_block(session.sheet, events, block.number, session=told.id, syllabus=syllabus, seen=False)
+        made = evidence_of_block(
+            session.sheet, events, block.number, session=told.id, syllabus=syllabus, seen=False
+        )
         floor.put_evidence(db, made.pieces, trainee=session.trainee, session=told.id, source="self")

@@ -37,7 +37,9 @@ YAML = "application/yaml"
 
 @dataclass(frozen=True, kw_only=True)
 class SyllabusPage:
-    """The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each pillar is called."""
+    """The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each
+    pillar is called.
+    """
 
     own: bool
     version: UUID | None
@@ -83,10 +85,11 @@ class TraineeEffects:
 
 @dataclass(frozen=True, kw_only=True)
 class SyllabusTrial:
-    """A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which trainees.
+    """A syllabus tried out and not kept: every problem with its line, gaps, and what changes for which
+    trainees.
 
-    `content` and `effects` stand only where there is no problem, `effects` only where they were asked for; `excerpts` repeats
-    the lines that problems name.
+    `content` and `effects` stand only where there is no problem, `effects` only where they were asked for;
+    `excerpts` repeats the lines that problems name.
     """
 
     problems: tuple[LineProblem, ...]
@@ -109,7 +112,9 @@ def _edited(house: House, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _trial(db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False) -> SyllabusTrial:
+def _trial(
+    db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False
+) -> SyllabusTrial:
     rows = text.splitlines()
     problems = read.problems[:PROBLEMS_NAMED]
     return SyllabusTrial(
@@ -128,7 +133,9 @@ def _effects(db: Connection, before: House, after: House) -> tuple[TraineeEffect
     loaded, found = load_cases(db, [t.id for t in trainees.every(db)], before, on=before.today), []
     for id, one in loaded.items():
         schools = one.case.arrangement.schools
-        was, now = (judge_case(replace(one.case, syllabus=house.by(schools))).standing for house in (before, after))
+        was, now = (
+            judge_case(replace(one.case, syllabus=house.by(schools))).standing for house in (before, after)
+        )
         if changes := find_effects(was, now):
             found.append(TraineeEffects(trainee=id, name=one.trainee.name, changes=tuple(changes)))
     return tuple(sorted(found, key=lambda t: t.name.lower()))
@@ -154,7 +161,9 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 
 @router.post("/try")
 def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
-    """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for which trainees."""
+    """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for
+    which trainees.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         text = _edited(house, wanted.edits)
@@ -169,7 +178,11 @@ def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
         if any(v.id == new.id for v in versions):
             return {"id": new.id}
         if (versions[0].id if versions else None) != new.base:
-            raise Refused(409, "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again, then keep them.")
+            raise Refused(
+                409,
+                "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again,"
+                " then keep them.",
+            )
         text = _edited(load_house(db), new.edits)
         _sound(text)
         syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
@@ -221,12 +234,16 @@ def export(app: TheApp, coach: SignedIn) -> Response:
         house = load_house(db)
         name = f"syllabus-{house.today}.yaml"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(whole_text(house.syllabus_as_written).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers)
+    return Response(
+        whole_text(house.syllabus_as_written).encode(), media_type=f"{YAML}; charset=utf-8", headers=headers
+    )
 
 
 @router.post(".yaml")
 def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None) -> SyllabusTrial:
-    """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new version."""
+    """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new
+    version.
+    """
     try:
         text = file.file.read().decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -241,6 +258,10 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | Non
         if kept and keep:
             # what was read is written in our own order, so that lines and comments of any editor do no harm
             syllabi.add(
-                db, id=keep, at=datetime.now(UTC), text=write(read.content) if read.content else "", note=f"From {file.filename or 'a file'}"[:200]
+                db,
+                id=keep,
+                at=datetime.now(UTC),
+                text=write(read.content) if read.content else "",
+                note=f"From {file.filename or 'a file'}"[:200],
             )
     return found

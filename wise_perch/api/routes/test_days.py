@@ -25,7 +25,9 @@ SHOWN = 10
 
 
 class Choice(BaseModel):
-    """One test for one trainee. `subject`: the drill, where the test is run for one (the first there is without)."""
+    """One test for one trainee. `subject`: the drill, where the test is run for one (the first there is
+    without).
+    """
 
     model_config = ConfigDict(extra="forbid")
     trainee: UUID
@@ -50,7 +52,9 @@ class NewTestDay(Choices):
 
 @dataclass(frozen=True, kw_only=True)
 class TurnSaid:
-    """One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it has to wait."""
+    """One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it
+    has to wait.
+    """
 
     trainee: UUID
     name: str
@@ -65,7 +69,9 @@ class TurnSaid:
 
 @dataclass(frozen=True, kw_only=True)
 class TestDayPage:
-    """A test day: its turns in their order, and the minutes of each day. `id` is None for one that is only looked at."""
+    """A test day: its turns in their order, and the minutes of each day. `id` is None for one that is only
+    looked at.
+    """
 
     id: UUID | None
     at: datetime | None

@@ -60,7 +60,8 @@ class GoalToChoose:
 
 @dataclass(frozen=True, kw_only=True)
 class TraineePage:
-    """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest first.
+    """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest
+    first.
 
     `shares`: what rungs of the push line put on this trainee's hands, by drill.
     """
@@ -107,7 +108,9 @@ def add(new: NewTrainee, app: TheApp, coach: SignedIn) -> Trainee:
 def change(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> Trainee:
     """Change a trainee's details."""
     with transaction(app.pool, coach=coach) as db:
-        return trainees.change(db, id=id, name=details.name, stepping_side=details.stepping_side, note=details.note)
+        return trainees.change(
+            db, id=id, name=details.name, stepping_side=details.stepping_side, note=details.note
+        )
 
 
 @router.get("/trainees/{id}")

@@ -1,4 +1,6 @@
-"""Laying a test out as the sheet of one run: tries in a row, and ladders through the settings that can be made."""
+"""Laying a test out as the sheet of one run: tries in a row, and ladders through the settings that can be
+made.
+"""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -20,12 +22,15 @@ def lay_out(
 ) -> Sheet:
     """Lay a test out as the sheet of one run.
 
-    Args: `subject` the drill it is run for, where the test has several; `rungs` the settings that can be made, by mode, from
-    easy to hard (every notch where a mode is left out); `starts` the setting a mode begins at, by mode; `early_below` the
-    coach's own figure for going over to counting; `first_side` where both sides are tested.
+    Args: `subject` the drill it is run for, where the test has several; `rungs` the settings that can be
+    made, by mode, from easy to hard (every notch where a mode is left out); `starts` the setting a mode
+    begins at, by mode; `early_below` the coach's own figure for going over to counting; `first_side` where
+    both sides are tested.
     """
     both = test.sides or bool(subject and subject.gate.each_side)
-    sides: tuple[Side | None, ...] = (first_side, Side.LEFT if first_side == Side.RIGHT else Side.RIGHT) if both else (None,)
+    sides: tuple[Side | None, ...] = (
+        (first_side, Side.LEFT if first_side == Side.RIGHT else Side.RIGHT) if both else (None,)
+    )
     laid = _Laid()
     climbs: dict[str, _Climb] = {}
     # the last mode first, so that a ladder knows where it leads
@@ -37,10 +42,19 @@ def lay_out(
             climbs[mode.mode] = climb
             laid.enter[mode.mode] = climb.begin((starts or {}).get(mode.mode, mode.ladder.start.value))
         else:
-            laid.steps |= dict(_plain(mode, sides, early_below, enough=int(test.usual_tries.value) * len(sides)))
+            laid.steps |= dict(
+                _plain(mode, sides, early_below, enough=int(test.usual_tries.value) * len(sides))
+            )
             laid.enter[mode.mode] = f"{mode.mode} 1"
     tries = {m.mode: int(m.tries.value) * len(sides) for m in test.modes}
-    return Sheet(first=laid.enter[test.modes[0].mode], steps=laid.steps, enter=laid.enter, ends=laid.ends, tries=tries, stacks=laid.stacks)
+    return Sheet(
+        first=laid.enter[test.modes[0].mode],
+        steps=laid.steps,
+        enter=laid.enter,
+        ends=laid.ends,
+        tries=tries,
+        stacks=laid.stacks,
+    )
 
 
 @dataclass(slots=True)
@@ -53,8 +67,12 @@ class _Laid:
     stacks: dict[str, str] = field(default_factory=dict)
 
 
-def _plain(mode: Mode, sides: Sequence[Side | None], early_below: float | None, *, enough: int) -> Iterator[tuple[str, Step]]:
-    """Tries one like the other; an early end of one may lead to another mode while there are tries left here."""
+def _plain(
+    mode: Mode, sides: Sequence[Side | None], early_below: float | None, *, enough: int
+) -> Iterator[tuple[str, Step]]:
+    """Tries one like the other; an early end of one may lead to another mode while there are tries left
+    here.
+    """
     count = int(mode.tries.value) * len(sides)
     change = f"{mode.change.to} 1" if mode.change else ""
     for n in range(1, count + 1):
@@ -62,7 +80,16 @@ def _plain(mode: Mode, sides: Sequence[Side | None], early_below: float | None, 
         if mode.early and n < count:
             below = mode.early.below.value if early_below is None else early_below
             ways.insert(0, Way(to=f"{mode.early.to} 1", below=below))
-        yield f"{mode.mode} {n}", Step(mode=mode.mode, ways=tuple(ways), side=sides[(n - 1) % len(sides)], change=change, whole=n > enough)
+        yield (
+            f"{mode.mode} {n}",
+            Step(
+                mode=mode.mode,
+                ways=tuple(ways),
+                side=sides[(n - 1) % len(sides)],
+                change=change,
+                whole=n > enough,
+            ),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +103,9 @@ class _Climb:
     laid: _Laid
 
     def begin(self, level: float) -> str:
-        """Lay out every place that can follow from beginning at the rung nearest to `level` (in doubt the easier one)."""
+        """Lay out every place that can follow from beginning at the rung nearest to `level` (in doubt the
+        easier one).
+        """
         start = min(range(len(self.rungs)), key=lambda n: (round(abs(self.rungs[n].level - level), 6), n))
         name = f"{self.mode.mode} from {level_name(self.rungs[start].level)}"
         if name not in self.laid.steps:
@@ -94,7 +123,9 @@ class _Climb:
         high = level_name(self.rungs[missed].level) if missed < len(self.rungs) else "none"
         return f"{self.mode.mode} passed {low} missed {high}"
 
-    def _lay(self, name: str, passed: int, missed: int, levels: Sequence[int], todo: list[tuple[int, int]]) -> None:
+    def _lay(
+        self, name: str, passed: int, missed: int, levels: Sequence[int], todo: list[tuple[int, int]]
+    ) -> None:
         ways = []
         for n in levels:
             for mark in self.mode.marks:
@@ -123,7 +154,10 @@ class _Climb:
         if passed < 0:
             why = f"Missed at {words(missed)}, and nothing easier is left to try."
         elif missed >= len(self.rungs) and passed < len(self.rungs) - 1:
-            why = f"Passed at {words(passed)}; the next that can be made, {words(passed + 1)}, is more than a step of {self.ladder.step.value:g} cm away."
+            why = (
+                f"Passed at {words(passed)}; the next that can be made, {words(passed + 1)}, is more than a"
+                f" step of {self.ladder.step.value:g} cm away."
+            )
         elif missed >= len(self.rungs):
             why = f"Passed at {words(passed)}, the hardest there is here."
         else:
@@ -137,10 +171,18 @@ class _Climb:
         last = len(self.rungs) - 1
         if passed < 0:
             # a miss before anything was passed goes back a whole step
-            return [max(n for n in range(missed) if n == 0 or self._apart(n, missed) >= self.ladder.step.value - 1e-9)]
+            return [
+                max(
+                    n
+                    for n in range(missed)
+                    if n == 0 or self._apart(n, missed) >= self.ladder.step.value - 1e-9
+                )
+            ]
         if missed <= last:
             return [(passed + missed) // 2]
-        within = [n for n in range(passed + 1, last + 1) if self._apart(passed, n) <= self.ladder.step.value + 1e-9]
+        within = [
+            n for n in range(passed + 1, last + 1) if self._apart(passed, n) <= self.ladder.step.value + 1e-9
+        ]
         if not within and not self.ladder.strict:
             within = [passed + 1]
         return list(dict.fromkeys([within[-1], within[0]])) if within else []
@@ -158,5 +200,8 @@ class _Climb:
         if passed < 0:
             return f"Missed at {self._words(missed)}: easier first."
         if missed <= last:
-            return f"Passed at {self._words(passed)}, missed at {self._words(missed)}: one in between, or end here."
+            return (
+                f"Passed at {self._words(passed)}, missed at {self._words(missed)}: one in between, or end"
+                " here."
+            )
         return f"Passed at {self._words(passed)}."

@@ -1,4 +1,6 @@
-"""A test made ready for one trainee: its sheet by the coach's kit and settings, and by what is known of the trainee."""
+"""A test made ready for one trainee: its sheet by the coach's kit and settings, and by what is known of the
+trainee.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -21,7 +23,9 @@ class NotRun(Exception):
 
 @dataclass(frozen=True, kw_only=True)
 class Subject:
-    """A drill a test can be run for. `dial`: its setting is written down with the run. `upright`: the right way up."""
+    """A drill a test can be run for. `dial`: its setting is written down with the run. `upright`: the right
+    way up.
+    """
 
     drill: str
     title: str
@@ -46,7 +50,8 @@ class ReadyTest:
 
 
 def make_ready(case: JudgedCase, *, test: str, subject: str = "", begin: float | None = None) -> ReadyTest:
-    """Make a test ready: settings that the kit makes, beginning where the trainee's own limits and nerve say, or at `begin`.
+    """Make a test ready: settings that the kit makes, beginning where the trainee's own limits and nerve say,
+    or at `begin`.
 
     Raises: NotRun for a test or drill that is not there.
     """
@@ -113,19 +118,30 @@ def why_held_back(test: Test, case: JudgedCase, *, upright: bool) -> str:
 def drill_set_up(ready: ReadyTest, syllabus: Syllabus) -> Drill | None:
     """The drill a test is set up as: the tested one, or the one whose position it takes."""
     test, drills = ready.test, syllabus.drills
-    names = [ready.subject_name, syllabus.mechanics.test_drills.get(test.test, ""), *test.drills.values(), *test.subjects]
+    names = [
+        ready.subject_name,
+        syllabus.mechanics.test_drills.get(test.test, ""),
+        *test.drills.values(),
+        *test.subjects,
+    ]
     return next((drills[name] for name in names if name in drills), None)
 
 
-def settings_at_begin(ready: ReadyTest, dial: Mapping[str, float], chosen: Mapping[str, float]) -> dict[str, float]:
-    """The settings a test begins with: its own, the first step of its ladder, and what else was chosen for the drill."""
+def settings_at_begin(
+    ready: ReadyTest, dial: Mapping[str, float], chosen: Mapping[str, float]
+) -> dict[str, float]:
+    """The settings a test begins with: its own, the first step of its ladder, and what else was chosen for
+    the drill.
+    """
     ladder, first = ready.test.modes[0].ladder, ready.sheet.steps[ready.sheet.first]
     begins = {**dial, **({ladder.dial: first.levels[0]} if ladder and first.levels else {})}
     return {**(dict(chosen) if begins else {}), **begins}
 
 
 def usual_rest(test: Test, case: JudgedCase, last: int | None) -> int:
-    """The rest as it was the last time; before there was one, as the coach has it for the open floor or as the test says, s."""
+    """The rest as it was the last time; before there was one, as the coach has it for the open floor or as
+    the test says, s.
+    """
     if last is not None:
         return last
     return round(case.rest_s if test.due_after_days else test.rest_usual_s.value)

@@ -24,7 +24,9 @@ class RememberedLimit:
     old: bool
 
 
-def remember_limits(pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date) -> tuple[RememberedLimit, ...]:
+def remember_limits(
+    pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date
+) -> tuple[RememberedLimit, ...]:
     """Give the newest limit of every drill that a ladder tests, in the order of the tests."""
     found = []
     for test in syllabus.tests.values():
@@ -32,13 +34,19 @@ def remember_limits(pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date)
             if mode.ladder is None:
                 continue
             for drill in [test.drills[mode.mode]] if mode.mode in test.drills else list(test.subjects):
-                newest = max((p for p in pieces if p.drill == drill and p.mode == REMEMBERED and p.day <= on), key=lambda p: p.day, default=None)
+                newest = max(
+                    (p for p in pieces if p.drill == drill and p.mode == REMEMBERED and p.day <= on),
+                    key=lambda p: p.day,
+                    default=None,
+                )
                 if newest and drill in syllabus.drills:
                     found.append(_limit(newest, test, mode.mode, mode.title, mode.ladder, syllabus, on))
     return tuple(found)
 
 
-def _limit(newest: Evidence, test: Test, mode: str, said: str, ladder: Ladder, syllabus: Syllabus, on: date) -> RememberedLimit:
+def _limit(
+    newest: Evidence, test: Test, mode: str, said: str, ladder: Ladder, syllabus: Syllabus, on: date
+) -> RememberedLimit:
     to_floor = newest.value == 0 and ladder.dial.endswith("height")
     return RememberedLimit(
         drill=newest.drill,
@@ -53,7 +61,9 @@ def _limit(newest: Evidence, test: Test, mode: str, said: str, ladder: Ladder, s
     )
 
 
-def begin_at(test: Test, remembered: Sequence[RememberedLimit], *, drill: str, confidence: int | None, shy_up_to: float) -> dict[str, float]:
+def begin_at(
+    test: Test, remembered: Sequence[RememberedLimit], *, drill: str, confidence: int | None, shy_up_to: float
+) -> dict[str, float]:
     """Where each ladder of a test begins: a step easier than the limit remembered, or where the test says.
 
     With a confidence of `shy_up_to` or less (1 to 5) and no limit yet, it begins at the setting for the shy.

@@ -15,7 +15,9 @@ ENOUGH = "enough"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Way:
-    """Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level` restrict it."""
+    """Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level`
+    restrict it.
+    """
 
     to: str
     outcome: str | None = None
@@ -25,10 +27,11 @@ class Way:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
-    """What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells what led here.
+    """What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells
+    what led here.
 
-    `change`: where the run goes on when the coach goes over to the next way of measuring by hand. `whole`: what is there
-    already is a whole result, so ending here is no stopping.
+    `change`: where the run goes on when the coach goes over to the next way of measuring by hand. `whole`:
+    what is there already is a whole result, so ending here is no stopping.
     """
 
     mode: str
@@ -42,7 +45,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sheet:
-    """A test laid out for one run. `steps` by name; `enter` says where each mode begins; `ends` why a run is over.
+    """A test laid out for one run. `steps` by name; `enter` says where each mode begins; `ends` why a run is
+    over.
 
     `tries`: the most in each mode. `stacks`: what makes each height, by the height as `level_name` writes it.
     """
@@ -72,8 +76,8 @@ class Now:
 def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
     """Say what comes now after these tries, in their order.
 
-    A try made in another mode than the sheet expected (the coach's choice, or a correction made later) moves the run there;
-    no try is ever left out of the count.
+    A try made in another mode than the sheet expected (the coach's choice, or a correction made later) moves
+    the run there; no try is ever left out of the count.
     """
     at, made = sheet.first, Counter[str]()
     mode_before = ""
@@ -81,7 +85,11 @@ def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
         mode = tried.mode or sheet.steps[sheet.first].mode
         if at in sheet.ends or sheet.steps[at].mode != mode:
             by_hand = "" if at in sheet.ends else sheet.steps[at].change
-            at = by_hand if by_hand in sheet.steps and sheet.steps[by_hand].mode == mode else sheet.enter.get(mode, at)
+            at = (
+                by_hand
+                if by_hand in sheet.steps and sheet.steps[by_hand].mode == mode
+                else sheet.enter.get(mode, at)
+            )
         made[mode] += 1
         mode_before = mode
         if at in sheet.ends:
@@ -93,15 +101,26 @@ def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
     if at in sheet.ends:
         return Now(step=None, over=sheet.ends[at], number=len(tries), of=len(tries), switched=False)
     step = sheet.steps[at]
-    return Now(step=step, over="", number=made[step.mode] + 1, of=sheet.tries[step.mode], switched=bool(tries) and step.mode != mode_before)
+    return Now(
+        step=step,
+        over="",
+        number=made[step.mode] + 1,
+        of=sheet.tries[step.mode],
+        switched=bool(tries) and step.mode != mode_before,
+    )
 
 
 def _next(step: Step, tried: Try) -> str:
     fitting = [
-        w for w in step.ways if w.outcome in (None, tried.outcome) and (w.below is None or (tried.value is not None and tried.value < w.below))
+        w
+        for w in step.ways
+        if w.outcome in (None, tried.outcome)
+        and (w.below is None or (tried.value is not None and tried.value < w.below))
     ]
     # a setting that is not on the sheet is read as the nearest that is
-    return min(fitting, key=lambda w: 0 if w.level is None or tried.level is None else abs(w.level - tried.level)).to
+    return min(
+        fitting, key=lambda w: 0 if w.level is None or tried.level is None else abs(w.level - tried.level)
+    ).to
 
 
 def level_name(level: float) -> str:

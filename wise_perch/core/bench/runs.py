@@ -32,7 +32,10 @@ class OutOfUse(Exception):
 
     def __init__(self) -> None:
         """Say so in the words that everybody gets."""
-        super().__init__("The test or the drill of this run is no longer in use; its tries are kept, and an export has them.")
+        super().__init__(
+            "The test or the drill of this run is no longer in use; its tries are kept, and an export has"
+            " them."
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,7 +57,8 @@ class ScoredRun:
 class RunOutcome:
     """What an ended run leads to: headline, advice, and what it moved.
 
-    `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself points to.
+    `now`: what to work on now, as every other place says it; `work_on`: the drills that the test itself
+    points to.
     """
 
     title: str
@@ -66,10 +70,12 @@ class RunOutcome:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedRun:
-    """A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended it.
+    """A run as the Bench shows it. `outcome` stands once the run has ended; `pain_advice` where pain ended
+    it.
 
-    `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the newest earlier run
-    that compares (same test, drill and way of measuring). `lines`: what the tries of each mode are held against.
+    `now`: what comes next by its sheet. `in_body`: settings in the trainee's own body units. `before`: the
+    newest earlier run that compares (same test, drill and way of measuring). `lines`: what the tries of each
+    mode are held against.
     """
 
     scored: ScoredRun
@@ -100,7 +106,14 @@ def test_of(run: Run, syllabus: Syllabus) -> tuple[Test, Drill | None]:
     return test, subject
 
 
-def score_run(run: Run, syllabus: Syllabus, *, day: date, proven: Mapping[str, bool] | None = None, rates: Rates | None = None) -> ScoredRun:
+def score_run(
+    run: Run,
+    syllabus: Syllabus,
+    *,
+    day: date,
+    proven: Mapping[str, bool] | None = None,
+    rates: Rates | None = None,
+) -> ScoredRun:
     """Score a run; a run still going is scored on what it has. Raises OutOfUse."""
     test, subject = test_of(run, syllabus)
     facts = RunFacts(
@@ -124,10 +137,13 @@ def score_runs(runs: Sequence[Run], syllabus: Syllabus, *, day_of: DayOf) -> tup
     return tuple(score_run(r, syllabus, day=day_of(r.started_at)) for r in fit)
 
 
-def judge_run(run: Run, case: Case, *, sheet: Sheet | None, others: Sequence[Run], day_of: DayOf) -> JudgedRun:
+def judge_run(
+    run: Run, case: Case, *, sheet: Sheet | None, others: Sequence[Run], day_of: DayOf
+) -> JudgedRun:
     """Judge a run with what was known about its trainee on its day, and say what it moved on the wall bars.
 
-    Args: `case` on the run's day; `sheet` that the run follows; `others` the newest runs of the same test. Raises OutOfUse.
+    Args: `case` on the run's day; `sheet` that the run follows; `others` the newest runs of the same test.
+    Raises OutOfUse.
     """
     before = judge_case(replace(case, runs=[r for r in case.runs or () if r.run != run.id]))
     after = judge_case(case)
@@ -159,7 +175,9 @@ def judge_run(run: Run, case: Case, *, sheet: Sheet | None, others: Sequence[Run
 
 def lines_of(test: Test, subject: Drill | None, syllabus: Syllabus) -> dict[str, float]:
     """What the tries of each mode are held against: its own line, or the gate of the drill it speaks for."""
-    found = {m.mode: line_of(m, syllabus.drills.get(test.drills.get(m.mode, "")) or subject) for m in test.modes}
+    found = {
+        m.mode: line_of(m, syllabus.drills.get(test.drills.get(m.mode, "")) or subject) for m in test.modes
+    }
     return {name: line for name, line in found.items() if line is not None}
 
 
@@ -174,9 +192,17 @@ def say_levels_in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str
     return {level_name(level): said for level in sorted(levels) if (said := in_rulers(level, own))}
 
 
-def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: JudgedCase) -> RunOutcome:
+def _outcome(
+    result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: JudgedCase
+) -> RunOutcome:
     if not result.verdict.n:
-        return RunOutcome(title="No try was made.", advice="There is nothing to decide from this run.", now=None, work_on=(), changes=())
+        return RunOutcome(
+            title="No try was made.",
+            advice="There is nothing to decide from this run.",
+            now=None,
+            work_on=(),
+            changes=(),
+        )
     text = test.decisions[result.verdict.decision]
     return RunOutcome(
         title=text.title,
@@ -188,7 +214,9 @@ def _outcome(result: ScoredRun, test: Test, subject: Drill | None, before: Stand
 
 
 def drills_to_work_on(text: DecisionText, subject: Drill | None, case: JudgedCase) -> list[str]:
-    """The drills a decision names, with the tested drill and those ahead of it put in; retired ones left out."""
+    """The drills a decision names, with the tested drill and those ahead of it put in; retired ones
+    left out.
+    """
     found: list[str] = []
     for name in text.work_on:
         if name == "subject":

@@ -13,7 +13,9 @@ LIVE_KEYS = frozenset({" ", "PageDown", "PageUp", "z", "p", "c", "l", "x", "t", 
 
 def find_test_faults(test: Test) -> list[str]:
     """List what is wrong with a test; empty if it is sound."""
-    return [f"{test.test}: {what}" for what in (*_scoring_faults(test), *_mode_faults(test), *_rest_faults(test))]
+    return [
+        f"{test.test}: {what}" for what in (*_scoring_faults(test), *_mode_faults(test), *_rest_faults(test))
+    ]
 
 
 def _scoring_faults(test: Test) -> Iterator[str]:
@@ -53,7 +55,9 @@ def _mark_faults(mode: Mode) -> Iterator[str]:
         yield f"{mode.mode} has no outcome."
     if mode.takes != "mark" and not any(m.figure for m in mode.marks):
         yield f"{mode.mode} takes a figure, and no outcome keeps it."
-    if mode.ladder and (not all(m.passed is not None for m in mode.marks) or not any(m.passed for m in mode.marks)):
+    if mode.ladder and (
+        not all(m.passed is not None for m in mode.marks) or not any(m.passed for m in mode.marks)
+    ):
         yield f"{mode.mode} goes by passes and misses, so each outcome is one of them."
     if mode.takes == "window" and mode.window_s is None:
         yield f"{mode.mode} counts in a window and says none."

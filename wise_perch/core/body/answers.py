@@ -1,4 +1,6 @@
-"""What a model answers: a pose with its figures, or a named reason why there is none. Never a number that is not one."""
+"""What a model answers: a pose with its figures, or a named reason why there is none. Never a number that is
+not one.
+"""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -23,7 +25,8 @@ class Fault:
 class Answers:
     """A model's answer for every setting of a dial, arrays of one shape.
 
-    `figures` by name, with the unit at the name's end; they hold only where `feasible`. `faults` in the order they are asked.
+    `figures` by name, with the unit at the name's end; they hold only where `feasible`. `faults` in the order
+    they are asked.
     """
 
     pose: Pose
@@ -44,25 +47,37 @@ class Answers:
         for fault in self.faults:
             if np.broadcast_to(fault.where, self.feasible.shape)[index]:
                 return Infeasible(because=fault.because(index))
-        joints = {name: (float(p.x[index]), float(p.z[index])) for name, p in _spread(self.pose.joints, self.feasible.shape).items()}
+        joints = {
+            name: (float(p.x[index]), float(p.z[index]))
+            for name, p in _spread(self.pose.joints, self.feasible.shape).items()
+        }
         centres = {str(s): self.pose.centre_of(s) for s in self.pose.segments}
         whole = self.pose.centre()
         spread = _spread({**centres, "whole": whole}, self.feasible.shape)
         return Answer(
             joints=joints,
-            centres={name: (float(p.x[index]), float(p.z[index])) for name, p in spread.items() if name != "whole"},
+            centres={
+                name: (float(p.x[index]), float(p.z[index])) for name, p in spread.items() if name != "whole"
+            },
             centre=(float(spread["whole"].x[index]), float(spread["whole"].z[index])),
-            figures={name: float(np.broadcast_to(v, self.feasible.shape)[index]) for name, v in self.figures.items()},
+            figures={
+                name: float(np.broadcast_to(v, self.feasible.shape)[index])
+                for name, v in self.figures.items()
+            },
         )
 
 
 def _spread(named: Mapping[str, Points], shape: tuple[int, ...]) -> Mapping[str, Points]:
-    return {name: Points(np.broadcast_to(p.x, shape), np.broadcast_to(p.z, shape)) for name, p in named.items()}
+    return {
+        name: Points(np.broadcast_to(p.x, shape), np.broadcast_to(p.z, shape)) for name, p in named.items()
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answer:
-    """One setting worked out: joints and segment centres as (x, z) in m, the centre of mass held up, and the figures."""
+    """One setting worked out: joints and segment centres as (x, z) in m, the centre of mass held up, and the
+    figures.
+    """
 
     joints: Mapping[str, tuple[float, float]]
     centres: Mapping[str, tuple[float, float]]

@@ -21,7 +21,8 @@ def rulers_of(intake: Intake, profile: Profile | None) -> Mapping[str, float]:
 
 
 def in_rulers(cm: float, own: Mapping[str, float]) -> str:
-    """A distance in the body unit that fits it best: "about 6 hands", "about 2 and a half feet"; empty if none fits.
+    """A distance in the body unit that fits it best: "about 6 hands", "about 2 and a half feet"; empty if
+    none fits.
 
     Counts come in halves; of the units that are near enough the nearest is taken.
     """

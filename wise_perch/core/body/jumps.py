@@ -1,4 +1,6 @@
-"""Jumps in share: neighbours on a line whose hand shares lie far apart for this body, and the settings in between."""
+"""Jumps in share: neighbours on a line whose hand shares lie far apart for this body, and the settings in
+between.
+"""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -38,7 +40,9 @@ class Jump:
     between: tuple[Between, ...]
 
 
-def find_jumps(syllabus: Syllabus, body: Body, *, set_to: Callable[[Drill], Mapping[str, float]]) -> tuple[Jump, ...]:
+def find_jumps(
+    syllabus: Syllabus, body: Body, *, set_to: Callable[[Drill], Mapping[str, float]]
+) -> tuple[Jump, ...]:
     """Find neighbours of a group of levers that lie further apart in share than the data allows.
 
     Args: `set_to` the dial settings a drill is done at now (its tested limit, else where it starts).
@@ -46,20 +50,30 @@ def find_jumps(syllabus: Syllabus, body: Body, *, set_to: Callable[[Drill], Mapp
     mechanics, found = syllabus.mechanics, []
     for line in syllabus.lines:
         for upper in (d for rung in line.rungs for d in rung):
-            asked = dict.fromkeys(w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of)
+            asked = dict.fromkeys(
+                w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of
+            )
             for lower in (syllabus.drills[w] for w in asked if syllabus.line_of.get(w) == line.line):
                 if jump := _jump(mechanics, body, lower, upper, set_to):
                     found.append(jump)
     return tuple(found)
 
 
-def _jump(mechanics: Mechanics, body: Body, lower: Drill, upper: Drill, set_to: Callable[[Drill], Mapping[str, float]]) -> Jump | None:
+def _jump(
+    mechanics: Mechanics,
+    body: Body,
+    lower: Drill,
+    upper: Drill,
+    set_to: Callable[[Drill], Mapping[str, float]],
+) -> Jump | None:
     lever = mechanics.of_drill(lower.drill, lower.family)
     if lever is None or not lever.group or lever.currency is None:
         return None
     above = _share_above(mechanics, body, upper, set_to)
     here = settings_for(lever, body, set_to(lower))
-    _, low = sweep_dial(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
+    _, low = sweep_dial(
+        lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]])
+    )
     if above is None or not low.size or above - float(low[0]) <= mechanics.jump.value:
         return None
     between = _between(lever, body, here, float(low[0]), above, step=lever.currency.step.value)
@@ -69,26 +83,38 @@ def _jump(mechanics: Mechanics, body: Body, lower: Drill, upper: Drill, set_to: 
         lower_share=float(low[0]),
         upper_share=above,
         between=between,
-        sentence=f"From {lower.title} ({_said(lever, here)}: {say_share(float(low[0]))}) to {upper.title} ({say_share(above)}) "
-        f"is {(above - float(low[0])) * 100:.0f} points of body weight at once.",
+        sentence=(
+            f"From {lower.title} ({_said(lever, here)}: {say_share(float(low[0]))}) to {upper.title}"
+            f" ({say_share(above)}) is {(above - float(low[0])) * 100:.0f} points of body weight at once."
+        ),
     )
 
 
-def _share_above(mechanics: Mechanics, body: Body, upper: Drill, set_to: Callable[[Drill], Mapping[str, float]]) -> float | None:
+def _share_above(
+    mechanics: Mechanics, body: Body, upper: Drill, set_to: Callable[[Drill], Mapping[str, float]]
+) -> float | None:
     if fixed := next((x for x in mechanics.fixed_loads if upper.drill in x.drills), None):
         return fixed.share.value
     lever = mechanics.of_drill(upper.drill, upper.family)
     if lever is None or not lever.group:
         return None
     here = settings_for(lever, body, set_to(upper))
-    _, share = sweep_dial(lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]]))
+    _, share = sweep_dial(
+        lever, body, dial=lever.knobs[0].knob, settings=here, at=np.array([here[lever.knobs[0].knob]])
+    )
     return float(share[0]) if share.size else None
 
 
-def _between(lever: Lever, body: Body, here: Mapping[str, float], low: float, high: float, *, step: float) -> tuple[Between, ...]:
-    """Settings of the lever's first knob, the others as they stand, in even steps of share from `low` to `high`."""
+def _between(
+    lever: Lever, body: Body, here: Mapping[str, float], low: float, high: float, *, step: float
+) -> tuple[Between, ...]:
+    """Settings of the lever's first knob, the others as they stand, in even steps of share from `low` to
+    `high`.
+    """
     knob = lever.knobs[0]
-    at, share = sweep_dial(lever, body, dial=knob.knob, settings=here, at=np.linspace(knob.least, knob.most, SETTINGS))
+    at, share = sweep_dial(
+        lever, body, dial=knob.knob, settings=here, at=np.linspace(knob.least, knob.most, SETTINGS)
+    )
     # nearer feet: the share grows as the setting falls, so that it is read from the far end
     rising, order = np.maximum.accumulate(share[::-1]), at[::-1]
     count = min(MOST_BETWEEN, max(1, round((high - low) / step) - 1))
@@ -105,4 +131,6 @@ def _between(lever: Lever, body: Body, here: Mapping[str, float], low: float, hi
 
 
 def _said(lever: Lever, settings: Mapping[str, float]) -> str:
-    return ", ".join(f"{k.title.lower()} {settings[k.knob]:g} {'°' if k.unit == 'deg' else 'cm'}" for k in lever.knobs)
+    return ", ".join(
+        f"{k.title.lower()} {settings[k.knob]:g} {'°' if k.unit == 'deg' else 'cm'}" for k in lever.knobs
+    )

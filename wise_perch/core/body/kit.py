@@ -17,7 +17,9 @@ NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight",
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KitItem:
-    """Pieces of one kind and thickness. Plates are known by their mass and used by their thickness. `thickness_cm` each."""
+    """Pieces of one kind and thickness. Plates are known by their mass and used by their thickness.
+    `thickness_cm` each.
+    """
 
     kind: KitKind
     thickness_cm: float
@@ -40,19 +42,25 @@ class Stack:
     def made_of(self) -> str:
         """Its pieces alone: "two 3 cm pads + one 1.5 cm plate"."""
         return " + ".join(
-            f"{NUMBERS[n] if n < len(NUMBERS) else n} {item.thickness_cm:g} cm {item.kind if n == 1 else PLURALS[item.kind]}"
+            f"{NUMBERS[n] if n < len(NUMBERS) else n} {item.thickness_cm:g} cm"
+            f" {item.kind if n == 1 else PLURALS[item.kind]}"
             for item, n in self.pieces
         )
 
 
-def find_stacks(kit: Sequence[KitItem], *, most_cm: float, most_pieces: int = MOST_PIECES) -> Mapping[int, Stack]:
-    """Every height up to `most_cm` that pieces of the kit make, by whole millimetres; each by the fewest pieces.
+def find_stacks(
+    kit: Sequence[KitItem], *, most_cm: float, most_pieces: int = MOST_PIECES
+) -> Mapping[int, Stack]:
+    """Every height up to `most_cm` that pieces of the kit make, by whole millimetres; each by the fewest
+    pieces.
 
-    A bounded subset sum: item by item, each height keeps its best stack. Of two stacks with as many pieces the one with
-    fewer different sorts is kept, then the one with the thicker pieces first in the kit's order.
+    A bounded subset sum: item by item, each height keeps its best stack. Of two stacks with as many pieces
+    the one with fewer different sorts is kept, then the one with the thicker pieces first in the kit's order.
     """
     limit = round(most_cm * MM)
-    sorts = sorted((i for i in kit if i.count > 0 and i.thickness_cm > 0), key=lambda i: (-i.thickness_cm, i.kind))
+    sorts = sorted(
+        (i for i in kit if i.count > 0 and i.thickness_cm > 0), key=lambda i: (-i.thickness_cm, i.kind)
+    )
     # height in mm -> (pieces, sorts, how many of each sort)
     best: dict[int, tuple[int, int, tuple[int, ...]]] = {0: (0, 0, ())}
     for item in sorts:
@@ -81,7 +89,9 @@ def _better(a: tuple[int, int, tuple[int, ...]], b: tuple[int, int, tuple[int, .
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Found:
-    """What the kit makes of a wanted height: exactly, or the nearest lower and higher stacks (None where there is none)."""
+    """What the kit makes of a wanted height: exactly, or the nearest lower and higher stacks (None where
+    there is none).
+    """
 
     exact: Stack | None
     lower: Stack | None
@@ -96,19 +106,24 @@ def find_stack(kit: Sequence[KitItem], *, height_cm: float, most_pieces: int = M
     if wanted in made:
         return Found(exact=made[wanted], lower=None, higher=None)
     below, above = [h for h in made if h < wanted], [h for h in made if h > wanted]
-    return Found(exact=None, lower=made[max(below)] if below else None, higher=made[min(above)] if above else None)
+    return Found(
+        exact=None, lower=made[max(below)] if below else None, higher=made[min(above)] if above else None
+    )
 
 
 def pair_stacks(kit: Sequence[KitItem]) -> tuple[KitItem, ...]:
     """The kit for one hand when both hands stand raised alike: half of every sort."""
-    return tuple(KitItem(kind=i.kind, thickness_cm=i.thickness_cm, count=i.count // 2) for i in kit if i.count >= 2)
+    return tuple(
+        KitItem(kind=i.kind, thickness_cm=i.thickness_cm, count=i.count // 2) for i in kit if i.count >= 2
+    )
 
 
 def rungs_of_kit(ladder: Ladder, kit: Sequence[KitItem]) -> tuple[Rung, ...]:
     """The settings of a ladder that this kit really makes, from easy to hard.
 
-    Each notch is taken at the nearest reachable height, if one lies within half a notch; the floor needs nothing. Below the
-    floor both hands stand raised by equal stacks. Without kit of the right kinds every notch stands, to be made by eye.
+    Each notch is taken at the nearest reachable height, if one lies within half a notch; the floor needs
+    nothing. Below the floor both hands stand raised by equal stacks. Without kit of the right kinds every
+    notch stands, to be made by eye.
     """
     under = [i for i in kit if i.kind in ladder.stacks]
     hands = pair_stacks([i for i in kit if i.kind in ladder.hand_stacks])

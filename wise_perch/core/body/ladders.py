@@ -17,13 +17,17 @@ from wise_perch.core.trade.mechanics import Knob, Lever
 SETTINGS = 200
 """So many settings of a dial are worked out for a ladder."""
 NEAR_CM, NEAR_NOTCHES = 1.0, 2
-"""A stack of the coach's kit no farther from a wanted height than this and so many notches is taken instead of it. Ours."""
+"""A stack of the coach's kit no farther from a wanted height than this and so many notches is taken instead
+of it. Ours.
+"""
 HARDLY = 0.25
 """Settings within this share of a step of each other are hardly two. Ours."""
 MOST_STEPS = 14
 """A ladder of more steps than this is walked with wider ones. Ours."""
 FIRM_CM = 10.0
-"""For a surface that few pieces make: so far from an even step something firm is still worth more than the step. Ours."""
+"""For a surface that few pieces make: so far from an even step something firm is still worth more than the
+step. Ours.
+"""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +42,9 @@ class Tested:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LadderStep:
-    """One step: the dial's `setting`, the currency's `value` there, and what makes it out of the coach's kit."""
+    """One step: the dial's `setting`, the currency's `value` there, and what makes it out of the
+    coach's kit.
+    """
 
     setting: float
     value: float
@@ -57,7 +63,9 @@ class SettingsLadder:
     because: str = ""
 
 
-def sweep_dial(lever: Lever, body: Body, *, dial: str, settings: Mapping[str, float], at: Numbers) -> tuple[Numbers, Numbers]:
+def sweep_dial(
+    lever: Lever, body: Body, *, dial: str, settings: Mapping[str, float], at: Numbers
+) -> tuple[Numbers, Numbers]:
     """Work the currency out for many settings of one dial, the other knobs standing.
 
     Returns: the settings that can be, and the currency there, both of one length.
@@ -66,7 +74,11 @@ def sweep_dial(lever: Lever, body: Body, *, dial: str, settings: Mapping[str, fl
         return np.array([]), np.array([])
     found = solve_model(lever.views[0].model, body, {**settings, dial: at})
     value = np.broadcast_to(found.figures[lever.currency.figure], at.shape)
-    fits = found.feasible if lever.currency.most is None else found.feasible & (value <= lever.currency.most.value)
+    fits = (
+        found.feasible
+        if lever.currency.most is None
+        else found.feasible & (value <= lever.currency.most.value)
+    )
     return at[fits], value[fits]
 
 
@@ -82,23 +94,35 @@ def lay_out_ladder(
 ) -> SettingsLadder:
     """Lay out a dial's settings in steps of like difficulty.
 
-    Args: `settings` of the other knobs, in their units; `stands`: where the dial stands now, which is a step of
-    the ladder and marked as the next to work at; without it that is the one after the tested one.
-    Each step is rounded to the knob's notch and worked out again there, so that its value is the true one.
+    Args: `settings` of the other knobs, in their units; `stands`: where the dial stands now, which is a step
+    of the ladder and marked as the next to work at; without it that is the one after the tested one. Each
+    step is rounded to the knob's notch and worked out again there, so that its value is the true one.
     """
     knob, currency = lever.knob(dial.name), lever.currency
     if knob is None or currency is None:
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because="This dial has no model.")
-    at, value = sweep_dial(lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS))
+    at, value = sweep_dial(
+        lever, body, dial=dial.name, settings=settings, at=np.linspace(knob.least, knob.most, SETTINGS)
+    )
     if not at.size:
-        reason = solve_model(lever.views[0].model, body, {**settings, dial.name: np.array([knob.start_at(body.stature * CM)])}).at(0)
+        reason = solve_model(
+            lever.views[0].model, body, {**settings, dial.name: np.array([knob.start_at(body.stature * CM)])}
+        ).at(0)
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because=getattr(reason, "because", ""))
     up = _harder_up(dial)
-    wanted = _even(at[:: 1 if up else -1], value[:: 1 if up else -1], step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0))
+    wanted = _even(
+        at[:: 1 if up else -1],
+        value[:: 1 if up else -1],
+        step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0),
+    )
     rounded = list(dict.fromkeys(_made(float(x), knob, kit) for x in wanted))
-    chosen = np.array(_with_setting(_with_setting(rounded, tested.setting if tested else None, knob), stands, knob))
+    chosen = np.array(
+        _with_setting(_with_setting(rounded, tested.setting if tested else None, knob), stands, knob)
+    )
     settings_kept, values = sweep_dial(lever, body, dial=dial.name, settings=settings, at=chosen)
-    following = _nearest(settings_kept, stands) if stands is not None else _following(settings_kept, tested, up=up)
+    following = (
+        _nearest(settings_kept, stands) if stands is not None else _following(settings_kept, tested, up=up)
+    )
     near = _nearest(settings_kept, tested.setting) if tested else None
     return SettingsLadder(
         dial=dial.name,
@@ -123,7 +147,8 @@ def _harder_up(dial: Dial) -> bool:
 def _even(at: Numbers, value: Numbers, *, step: float) -> Numbers:
     """Settings from easy to hard, each `step` of the currency from the one before; the ends belong to it.
 
-    Difficulty is what changes from the easy end on; where it stands still or turns back, nothing is gained there.
+    Difficulty is what changes from the easy end on; where it stands still or turns back, nothing is gained
+    there.
     """
     gone = np.maximum.accumulate(np.abs(value - value[0]))
     steps = min(MOST_STEPS, max(1, round(float(gone[-1]) / step)))
@@ -145,7 +170,8 @@ def _following(settings: Numbers, tested: Tested | None, *, up: bool) -> int | N
 
 
 def _with_setting(settings: list[float], setting: float | None, knob: Knob) -> list[float]:
-    """A tested setting, or the present one, stands on the ladder as it was: in place of a neighbour that is hardly another, else between its neighbours.
+    """A tested setting, or the present one, stands on the ladder as it was: in place of a neighbour that is
+    hardly another, else between its neighbours.
 
     Where it took the place of one half a step away, the next step would be half as wide again as all others.
     """
@@ -160,10 +186,16 @@ def _with_setting(settings: list[float], setting: float | None, knob: Knob) -> l
 
 
 def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
-    """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the notch."""
+    """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the
+    notch.
+    """
     pieces, sign = _pieces(setting, knob, kit)
     reach = FIRM_CM if knob.stack_pieces else NEAR_CM + NEAR_NOTCHES * knob.notch
-    found = find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)) if pieces and abs(setting) >= NEAR_CM else None
+    found = (
+        find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob))
+        if pieces and abs(setting) >= NEAR_CM
+        else None
+    )
     heights = [s.height_cm for s in (found.exact, found.lower, found.higher) if s] if found else []
     near = min((h for h in heights), key=lambda h: (abs(h - abs(setting)), h), default=None)
     return sign * near if near is not None and abs(near - abs(setting)) <= reach else knob.on_notch(setting)
@@ -183,12 +215,19 @@ def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequenc
 def stack_for(setting: float, knob: Knob, kit: Sequence[KitItem]) -> str:
     """What makes a height out of the coach's kit; empty where nothing makes it to the millimetre."""
     pieces, sign = _pieces(setting, knob, kit)
-    found = find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact if pieces and setting else None
+    found = (
+        find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact
+        if pieces and setting
+        else None
+    )
     return "" if found is None else found.text if sign > 0 else f"under each hand {found.text}"
 
 
-def hardest_clean(pieces: Sequence[Evidence], *, drills: Sequence[str], dial: Dial, on: date, stale_after_days: float) -> Tested | None:
-    """The hardest setting of a dial that went clean in some drill: from sets made at a setting, and from limits tests left.
+def hardest_clean(
+    pieces: Sequence[Evidence], *, drills: Sequence[str], dial: Dial, on: date, stale_after_days: float
+) -> Tested | None:
+    """The hardest setting of a dial that went clean in some drill: from sets made at a setting, and from
+    limits tests left.
 
     What is not yet stale counts before what is.
     """
@@ -201,6 +240,10 @@ def hardest_clean(pieces: Sequence[Evidence], *, drills: Sequence[str], dial: Di
         setting = piece.value if remembered else piece.dial.get(dial.name)
         if setting is None or (not remembered and piece.value <= 0):
             continue
-        words = "limit of the test" if remembered else f"{say_amount(piece.value, piece.measure, piece.n)} clean"
-        found.append(Tested(setting=setting, words=words, day=piece.day, old=(on - piece.day).days > stale_after_days))
+        words = (
+            "limit of the test" if remembered else f"{say_amount(piece.value, piece.measure, piece.n)} clean"
+        )
+        found.append(
+            Tested(setting=setting, words=words, day=piece.day, old=(on - piece.day).days > stale_after_days)
+        )
     return max(found, key=lambda t: (not t.old, up * t.setting, t.day), default=None)

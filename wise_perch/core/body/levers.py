@@ -35,7 +35,11 @@ def _braced(body: Body, settings: Settings) -> Answers:
     lean = np.pi / 2 - _angle(settings, "body-to-floor-angle")
     long = body.arm + body.trunk + body.leg + body.part("ankle-to-toes")
     found = wall_hold(body, facing="chest", hands_to_wall=long * np.sin(lean))
-    return Answers(pose=found.pose, figures={**found.figures, "hands_to_wall_cm": long * np.sin(lean) * CM}, faults=found.faults)
+    return Answers(
+        pose=found.pose,
+        figures={**found.figures, "hands_to_wall_cm": long * np.sin(lean) * CM},
+        faults=found.faults,
+    )
 
 
 def _standing(body: Body, _: Settings) -> Answers:
@@ -48,24 +52,38 @@ def _standing(body: Body, _: Settings) -> Answers:
         "under_limit_deg": -float(np.degrees(stands.under)),
         "share": 1.0,
     }
-    return Answers(pose=straight_pose(body, np.zeros(1)), figures={name: np.array([v]) for name, v in figures.items()})
+    return Answers(
+        pose=straight_pose(body, np.zeros(1)), figures={name: np.array([v]) for name, v in figures.items()}
+    )
 
 
 MODELS: Mapping[str, Callable[[Body, Settings], Answers]] = {
     "handstand": _standing,
-    "pike-bottom": lambda b, s: pike_bottom(b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")),
-    "pike-top": lambda b, s: pike_top(b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")),
-    "knees-on-bench": lambda b, s: knees_on_bench(b, hands_to_knees=in_metres(s, "hands-to-knees"), surface=in_metres(s, "surface-height")),
+    "pike-bottom": lambda b, s: pike_bottom(
+        b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")
+    ),
+    "pike-top": lambda b, s: pike_top(
+        b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")
+    ),
+    "knees-on-bench": lambda b, s: knees_on_bench(
+        b, hands_to_knees=in_metres(s, "hands-to-knees"), surface=in_metres(s, "surface-height")
+    ),
     "hips-over-hands": lambda b, s: hips_over_hands(b, surface=in_metres(s, "surface-height")),
     "right-angle": lambda b, _: right_angle(b),
     "push-up": lambda b, s: push_up(b, hands=in_metres(s, "hands-height"), feet=in_metres(s, "feet-height")),
-    "push-up-knees": lambda b, s: push_up(b, hands=in_metres(s, "hands-height"), feet=in_metres(s, "feet-height"), knees=True),
+    "push-up-knees": lambda b, s: push_up(
+        b, hands=in_metres(s, "hands-height"), feet=in_metres(s, "feet-height"), knees=True
+    ),
     "push-travel": lambda b, s: push_travel(b, pad=in_metres(s, "pad-height")),
     "wall-back": lambda b, s: wall_hold(b, facing="back", hands_to_wall=in_metres(s, "hands-to-wall")),
     "wall-chest": lambda b, s: wall_hold(b, facing="chest", hands_to_wall=in_metres(s, "hands-to-wall")),
     "braced-lean": _braced,
-    "press": lambda b, s: press(b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=in_metres(s, "surface-height")),
-    "press-to-target": lambda b, s: press_to_target(b, target=in_metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]),
+    "press": lambda b, s: press(
+        b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=in_metres(s, "surface-height")
+    ),
+    "press-to-target": lambda b, s: press_to_target(
+        b, target=in_metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]
+    ),
     "ball-lean": lambda b, s: ball_lean(b, ball_to_toes=in_metres(s, "ball-to-toes")),
 }
 """Every model by its name: knob settings in cm and degrees, scalars or arrays that broadcast."""
@@ -98,4 +116,6 @@ def own_body(profile: Profile | None) -> Body | None:
     """The body an intake describes; None while stature is unknown. Raises UnlikelyBody."""
     if profile is None or profile.stature_cm is None:
         return None
-    return made_body(stature_cm=profile.stature_cm, mass_kg=profile.mass_kg or MASSLESS_KG, own_cm=profile.lengths_cm)
+    return made_body(
+        stature_cm=profile.stature_cm, mass_kg=profile.mass_kg or MASSLESS_KG, own_cm=profile.lengths_cm
+    )

@@ -1,4 +1,6 @@
-"""Hand-load: the share of body weight on the hands times the seconds it is carried, in body-weight seconds."""
+"""Hand-load: the share of body weight on the hands times the seconds it is carried, in body-weight
+seconds.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -14,19 +16,30 @@ from wise_perch.core.trade.words import say_share
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HandLoad:
-    """What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how it was worked out."""
+    """What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how
+    it was worked out.
+    """
 
     share: float
     seconds: float
     because: str
 
 
-def share_of(mechanics: Mechanics, drill: Drill, body: Body | None, dial: Mapping[str, float]) -> tuple[float, str] | None:
+def share_of(
+    mechanics: Mechanics, drill: Drill, body: Body | None, dial: Mapping[str, float]
+) -> tuple[float, str] | None:
     """The share of body weight on the hands in a drill at its dial settings, and where it comes from.
 
-    None where no model knows the drill, its setting can not be, or the trainee's size is not known.
+    None where no model knows the drill, its setting cannot be, or the trainee's size is not known.
     """
-    fixed = next((x for x in mechanics.fixed_loads if drill.drill in x.drills or (drill.family and drill.family in x.drills)), None)
+    fixed = next(
+        (
+            x
+            for x in mechanics.fixed_loads
+            if drill.drill in x.drills or (drill.family and drill.family in x.drills)
+        ),
+        None,
+    )
     if fixed:
         return fixed.share.value, "all of the weight"
     lever = mechanics.of_drill(drill.drill, drill.family)
@@ -39,11 +52,17 @@ def share_of(mechanics: Mechanics, drill: Drill, body: Body | None, dial: Mappin
     if not isinstance(found, Answer):
         return None
     guessed = [k.title.lower() for k in lever.knobs if k.knob not in dial]
-    return found.figures["share"], f"{lever.title.lower()}, model" + (f"; {' and '.join(guessed)} as usual" if guessed else "")
+    return found.figures["share"], f"{lever.title.lower()}, model" + (
+        f"; {' and '.join(guessed)} as usual" if guessed else ""
+    )
 
 
-def seconds_of(mechanics: Mechanics, *, measure: Measure, value: float, window_s: float | None) -> float | None:
-    """How long the hands carried, s: a hold's seconds, reps at the usual pace, a whole window of touches; None for what is no work."""
+def seconds_of(
+    mechanics: Mechanics, *, measure: Measure, value: float, window_s: float | None
+) -> float | None:
+    """How long the hands carried, s: a hold's seconds, reps at the usual pace, a whole window of touches;
+    None for what is no work.
+    """
     if measure is Measure.TOUCHES:
         return window_s
     if MEASURE_UNITS[measure] == "s":
@@ -51,9 +70,22 @@ def seconds_of(mechanics: Mechanics, *, measure: Measure, value: float, window_s
     return value * mechanics.rep_s.value if measure is Measure.REPS else None
 
 
-def hand_load(mechanics: Mechanics, share: tuple[float, str] | None, *, measure: Measure, value: float, window_s: float | None) -> HandLoad | None:
-    """The hand-load of one set or try, or None where it is not known. `share`: as `share_of` gives it for the drill and its dial."""
+def hand_load(
+    mechanics: Mechanics,
+    share: tuple[float, str] | None,
+    *,
+    measure: Measure,
+    value: float,
+    window_s: float | None,
+) -> HandLoad | None:
+    """The hand-load of one set or try, or None where it is not known. `share`: as `share_of` gives it for the
+    drill and its dial.
+    """
     seconds = seconds_of(mechanics, measure=measure, value=value, window_s=window_s)
     if not seconds or share is None:
         return None
-    return HandLoad(share=share[0], seconds=share[0] * seconds, because=f"{say_share(share[0])} x {seconds:g} s ({share[1]})")
+    return HandLoad(
+        share=share[0],
+        seconds=share[0] * seconds,
+        because=f"{say_share(share[0])} x {seconds:g} s ({share[1]})",
+    )

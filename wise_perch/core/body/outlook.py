@@ -29,9 +29,11 @@ class Reps:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FirstRep:
-    """How near a first rep is. `low` and `high`: the band of the estimate in `unit`, `needed` what the rep asks.
+    """How near a first rep is. `low` and `high`: the band of the estimate in `unit`, `needed` what the rep
+    asks.
 
-    `reached`: the whole band (True), some of it (None) or none (False) is enough. `gains`: the ways to close what is left, the cheapest first.
+    `reached`: the whole band (True), some of it (None) or none (False) is enough. `gains`: the ways to close
+    what is left, the cheapest first.
     """
 
     goal: str
@@ -58,7 +60,9 @@ def brzycki(share: float, reps: int) -> float:
 
 
 def wall_push_up(done: Sequence[Reps], mechanics: Mechanics) -> FirstRep | None:
-    """The strict wall handstand push-up from reps at a share; the best set counts. None without a set of at most so many reps."""
+    """The strict wall handstand push-up from reps at a share; the best set counts. None without a set of at
+    most so many reps.
+    """
     figures = mechanics.outlook
     usable = [r for r in done if 1 <= r.reps <= figures.most_reps.value]
     if not usable:
@@ -75,8 +79,11 @@ def wall_push_up(done: Sequence[Reps], mechanics: Mechanics) -> FirstRep | None:
         high=high,
         needed=1.0,
         reached=_reached(low, high, 1.0),
-        sentence=f"{best.reps} clean at {say_share(best.share)} ({best.words}) make {say_share(estimates[0])} to {say_share(estimates[1])} for one rep; "
-        f"with the model's doubt {say_share(low)} to {say_share(high)}, and the rep asks 100 %.",
+        sentence=(
+            f"{best.reps} clean at {say_share(best.share)} ({best.words}) make {say_share(estimates[0])} to"
+            f" {say_share(estimates[1])} for one rep; with the model's doubt {say_share(low)} to"
+            f" {say_share(high)}, and the rep asks 100 %."
+        ),
         gains=tuple(_push_gains(best, estimates[0])),
         model=f"model, ± {error * POINT:.0f} points",
         sources=(EPLEY, BRZYCKI),
@@ -91,8 +98,12 @@ def _reached(low: float, high: float, needed: float) -> bool | None:
 
 def _push_gains(best: Reps, estimate: float) -> list[str]:
     if estimate >= 1:
-        return ["By the lower of the two formulas it is there: try it onto a stack of pads first, under the head."]
-    more = next((r for r in range(best.reps + 1, 37) if min(epley(best.share, r), brzycki(best.share, r)) >= 1), None)
+        return [
+            "By the lower of the two formulas it is there: try it onto a stack of pads first, under the head."
+        ]
+    more = next(
+        (r for r in range(best.reps + 1, 37) if min(epley(best.share, r), brzycki(best.share, r)) >= 1), None
+    )
     needed = max(1 / (1 + best.reps / 30), (37 - best.reps) / 36) if best.reps > 1 else 1.0
     found = [
         f"The same {best.reps} reps at {say_share(needed)} instead of {say_share(best.share)}: "
@@ -111,10 +122,14 @@ class PressTested:
     day: date
 
 
-def straddle_press(body: Body, tested: PressTested | None, mechanics: Mechanics, *, fold_deg: float, straddle_deg: float) -> FirstRep | None:
-    """The straddle press from the floor: the moment shown at the tested surface against the one the floor asks.
+def straddle_press(
+    body: Body, tested: PressTested | None, mechanics: Mechanics, *, fold_deg: float, straddle_deg: float
+) -> FirstRep | None:
+    """The straddle press from the floor: the moment shown at the tested surface against the one the floor
+    asks.
 
-    Args: `fold_deg` the trainee's fold, whose doubt makes the band. None without a tested surface or where the model has no answer.
+    Args: `fold_deg` the trainee's fold, whose doubt makes the band. None without a tested surface or where
+    the model has no answer.
     """
     if tested is None:
         return None
@@ -132,8 +147,11 @@ def straddle_press(body: Body, tested: PressTested | None, mechanics: Mechanics,
         high=shown[2],
         needed=needed,
         reached=True if tested.surface_cm <= 0 else _reached(shown[0], shown[2], needed),
-        sentence=f"A clean press from {tested.surface_cm:g} cm takes about {shown[1]:.0f} N m at the shoulders "
-        f"({shown[0]:.0f} to {shown[2]:.0f} for a fold of {fold_deg:g}° ± {doubt:g}°); from the floor it takes {needed:.0f}.",
+        sentence=(
+            f"A clean press from {tested.surface_cm:g} cm takes about {shown[1]:.0f} N m at the shoulders"
+            f" ({shown[0]:.0f} to {shown[2]:.0f} for a fold of {fold_deg:g}° ± {doubt:g}°); from the floor it"
+            f" takes {needed:.0f}."
+        ),
         gains=tuple(_press_gains(body, fold_deg, straddle_deg, tested.surface_cm, shown[1], needed)),
         model=f"model, fold ± {doubt:g}°",
         sources=("Statics of the press at toe-off, mid-hand balance; our own conventions",),
@@ -145,16 +163,28 @@ def _moment(body: Body, fold: float, straddle: float, surface: float) -> float |
     return found.figures["shoulder_moment_nm"] if isinstance(found, Answer) else None
 
 
-def _moments(body: Body, fold: float, straddle: float, surface: float, doubt: float) -> tuple[float, float, float] | None:
-    """The least, middle and most moment for a fold in doubt; where one end can not be, the middle stands for it."""
+def _moments(
+    body: Body, fold: float, straddle: float, surface: float, doubt: float
+) -> tuple[float, float, float] | None:
+    """The least, middle and most moment for a fold in doubt; where one end cannot be, the middle stands for
+    it.
+    """
     middle = _moment(body, fold, straddle, surface)
     if middle is None:
         return None
-    ends = [m if m is not None else middle for m in (_moment(body, fold - doubt, straddle, surface), _moment(body, fold + doubt, straddle, surface))]
+    ends = [
+        m if m is not None else middle
+        for m in (
+            _moment(body, fold - doubt, straddle, surface),
+            _moment(body, fold + doubt, straddle, surface),
+        )
+    ]
     return min(ends), middle, max(ends)
 
 
-def _press_gains(body: Body, fold: float, straddle: float, surface: float, shown: float, needed: float) -> list[str]:
+def _press_gains(
+    body: Body, fold: float, straddle: float, surface: float, shown: float, needed: float
+) -> list[str]:
     short = needed - shown
     if short <= 0:
         return ["The floor asks no more than what was shown: try it, with a spotter."]
@@ -163,11 +193,20 @@ def _press_gains(body: Body, fold: float, straddle: float, surface: float, shown
     if degree is not None and degree < needed:
         enough = _fold_for(body, fold, straddle, shown)
         saved = f"A degree of fold saves {needed - degree:.1f} N m on the floor"
-        found.append(f"{saved}: {fold - enough:.0f}° deeper would do it with the strength there is." if enough is not None else f"{saved}.")
+        found.append(
+            f"{saved}: {fold - enough:.0f}° deeper would do it with the strength there is."
+            if enough is not None
+            else f"{saved}."
+        )
     lower = _moment(body, fold, straddle, max(0.0, surface - 1))
     if lower is not None and surface > 0:
-        found.append(f"A centimetre lower asks {lower - shown:.1f} N m more: surface by surface from {surface:g} cm.")
-    found.append(f"By strength alone {short:.0f} N m more at the shoulders ({say_share(short / needed)} of what the floor takes).")
+        found.append(
+            f"A centimetre lower asks {lower - shown:.1f} N m more: surface by surface from {surface:g} cm."
+        )
+    found.append(
+        f"By strength alone {short:.0f} N m more at the shoulders ({say_share(short / needed)} of what the"
+        " floor takes)."
+    )
     return found
 
 

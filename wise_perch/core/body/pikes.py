@@ -1,4 +1,6 @@
-"""Pikes: hips up, hands and feet on the floor or the feet raised. Vertical reactions, centre of pressure at the wrist."""
+"""Pikes: hips up, hands and feet on the floor or the feet raised. Vertical reactions, centre of pressure at
+the wrist.
+"""
 
 import numpy as np
 import numpy.typing as npt
@@ -10,13 +12,16 @@ from wise_perch.core.body.segments import CM, Body
 
 Settings = npt.ArrayLike
 NEAREST = 0.01
-"""Nobody sets the feet nearer to the line of the hands than this, m; straight above them there is no lever at all. Ours."""
+"""Nobody sets the feet nearer to the line of the hands than this, m; straight above them there is no lever at
+all. Ours.
+"""
 
 
 def pike_top(body: Body, *, hands_to_feet: Settings, surface: Settings) -> Answers:
     """Pike with straight arms: arms and trunk one line, legs another, the foot upright on its ball.
 
-    Args: `hands_to_feet` wrist to the ball of the foot along the floor, m; `surface` what the feet stand on above the floor, m.
+    Args: `hands_to_feet` wrist to the ball of the foot along the floor, m; `surface` what the feet stand on
+    above the floor, m.
     Returns: `share` of body weight on the hands, `hip_angle_deg` between trunk and legs, moments in N m.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_feet, float), np.asarray(surface, float))
@@ -24,31 +29,50 @@ def pike_top(body: Body, *, hands_to_feet: Settings, surface: Settings) -> Answe
     wrist = make_points(np.zeros_like(distance), 0.0)
     upper = body.arm + body.trunk
     hip, far, near = _hips_up(wrist, ankle, upper, body.leg)
-    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
+    joints = with_ear(
+        body,
+        _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)},
+    )
     pose = Pose(body, joints)
     figures = {**_figures(pose, distance), "reach_cm": _farthest(body, height, upper=upper, ahead=0.0) * CM}
-    faults = (*_reach(body, height, far=far, near=near, upper=upper, ahead=0.0), *_held(figures["share"], distance))
+    faults = (
+        *_reach(body, height, far=far, near=near, upper=upper, ahead=0.0),
+        *_held(figures["share"], distance),
+    )
     return Answers(pose=pose, figures=figures, faults=faults)
 
 
 def pike_bottom(body: Body, *, hands_to_feet: Settings, surface: Settings) -> Answers:
-    """Pike push-up at its lowest: the crown just above the floor, a forearm ahead of the hands, arms folded between.
+    """Pike push-up at its lowest: the crown just above the floor, a forearm ahead of the hands, arms folded
+    between.
 
-    The head carries nothing. Arguments and figures as for `pike_top`; `share` is the common currency of the push line.
+    The head carries nothing. Arguments and figures as for `pike_top`; `share` is the common currency of the
+    push line.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_feet, float), np.asarray(surface, float))
     ankle = make_points(distance, height + body.part("ankle-to-ball"))
-    wrist, crown = make_points(np.zeros_like(distance), 0.0), make_points(np.full_like(distance, -body.forearm), 0.0)
+    wrist, crown = (
+        make_points(np.zeros_like(distance), 0.0),
+        make_points(np.full_like(distance, -body.forearm), 0.0),
+    )
     upper = body.head + body.trunk
     hip, far, near = _hips_up(crown, ankle, upper, body.leg)
     shoulder = crown.toward(hip, body.head / upper)
     arms, cramped = _folded_arm(body, wrist, shoulder)
     joints = with_ear(body, arms | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
     pose = Pose(body, joints)
-    figures = {**_figures(pose, distance), "reach_cm": _farthest(body, height, upper=upper, ahead=body.forearm) * CM}
+    figures = {
+        **_figures(pose, distance),
+        "reach_cm": _farthest(body, height, upper=upper, ahead=body.forearm) * CM,
+    }
     faults = (
         *_reach(body, height, far=far, near=near, upper=upper, ahead=body.forearm),
-        Fault(where=cramped, because=lambda _: "out of reach: with the head this far ahead the arms do not come down to the hands"),
+        Fault(
+            where=cramped,
+            because=lambda _: (
+                "out of reach: with the head this far ahead the arms do not come down to the hands"
+            ),
+        ),
         *_held(figures["share"], distance),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
@@ -60,22 +84,36 @@ def hips_over_hands(body: Body, *, surface: Settings) -> Answers:
     rise = body.arm + body.trunk - (height + body.part("ankle-to-ball"))
     too_low, too_high = rise > body.leg, rise < -body.leg
     distance = unit_root(body.leg**2 - rise**2)
-    wrist, hip = make_points(np.zeros_like(distance), 0.0), make_points(np.zeros_like(distance), body.arm + body.trunk)
+    wrist, hip = (
+        make_points(np.zeros_like(distance), 0.0),
+        make_points(np.zeros_like(distance), body.arm + body.trunk),
+    )
     ankle = make_points(distance, height + body.part("ankle-to-ball"))
-    joints = with_ear(body, _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
+    joints = with_ear(
+        body,
+        _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)},
+    )
     pose = Pose(body, joints)
     least = body.arm + body.trunk - body.leg - body.part("ankle-to-ball")
     away = np.maximum(distance, 1e-9)
     faults = (
         Fault(
-            where=too_low, because=lambda _: f"too low for straight legs with the hips over the hands: the surface is at least {least * CM:.0f} cm"
+            where=too_low,
+            because=lambda _: (
+                "too low for straight legs with the hips over the hands: the surface is at least"
+                f" {least * CM:.0f} cm"
+            ),
         ),
         Fault(
             where=too_high | (distance <= 1e-9),
             because=lambda _: f"too high: the feet come at most {(least + 2 * body.leg) * CM:.0f} cm up",
         ),
     )
-    return Answers(pose=pose, figures={**_figures(pose, away), "hands_to_feet_cm": distance * CM, "surface_cm": height * CM}, faults=faults)
+    return Answers(
+        pose=pose,
+        figures={**_figures(pose, away), "hands_to_feet_cm": distance * CM, "surface_cm": height * CM},
+        faults=faults,
+    )
 
 
 def right_angle(body: Body) -> Answers:
@@ -85,11 +123,14 @@ def right_angle(body: Body) -> Answers:
     """
     box = body.arm + body.trunk - body.part("ankle-to-ball")
     found = hips_over_hands(body, surface=np.array([box]))
-    return Answers(pose=found.pose, figures={**found.figures, "box_cm": np.array([box * CM])}, faults=found.faults)
+    return Answers(
+        pose=found.pose, figures={**found.figures, "box_cm": np.array([box * CM])}, faults=found.faults
+    )
 
 
 def knees_on_bench(body: Body, *, hands_to_knees: Settings, surface: Settings) -> Answers:
-    """Pike with the knees on a bench: the thigh is the second link and the lower legs lie on the bench and carry themselves.
+    """Pike with the knees on a bench: the thigh is the second link and the lower legs lie on the bench and
+    carry themselves.
 
     Args: `hands_to_knees` along the floor and `surface` the bench's height, m.
     """
@@ -100,21 +141,35 @@ def knees_on_bench(body: Body, *, hands_to_knees: Settings, surface: Settings) -
     hip, far, near = _hips_up(wrist, knee, upper, body.thigh)
     ankle = make_points(distance + body.shank, knee.z)
     ball = make_points(ankle.x + body.part("ankle-to-ball"), knee.z)
-    joints = with_ear(body, _arms_in_line(body, wrist, hip) | {"hip": hip, "knee": knee, "ankle": ankle, "ball": ball})
+    joints = with_ear(
+        body, _arms_in_line(body, wrist, hip) | {"hip": hip, "knee": knee, "ankle": ankle, "ball": ball}
+    )
     pose = Pose(body, joints, carried=("shank", "foot"))
     most = unit_root((upper + body.thigh) ** 2 - knee.z**2)
     least = unit_root((upper - body.thigh) ** 2 - knee.z**2)
     figures = _figures(pose, distance)
     faults = (
-        Fault(where=far, because=lambda i: f"out of reach: knees at most {np.atleast_1d(most)[i] * CM:.0f} cm from the hands"),
-        Fault(where=near, because=lambda i: f"too near to fold: knees at least {np.atleast_1d(least)[i] * CM:.0f} cm from the hands"),
+        Fault(
+            where=far,
+            because=lambda i: (
+                f"out of reach: knees at most {np.atleast_1d(most)[i] * CM:.0f} cm from the hands"
+            ),
+        ),
+        Fault(
+            where=near,
+            because=lambda i: (
+                f"too near to fold: knees at least {np.atleast_1d(least)[i] * CM:.0f} cm from the hands"
+            ),
+        ),
         *_held(figures["share"], distance),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
 
 
 def _figures(pose: Pose, distance: Numbers) -> dict[str, Numbers]:
-    """The share on the hands, and what it makes of the joints: share x weight x horizontal distance from the wrist."""
+    """The share on the hands, and what it makes of the joints: share x weight x horizontal distance from the
+    wrist.
+    """
     body, joints = pose.body, pose.joints
     share = pose.mass() / body.mass_kg * (distance - pose.centre().x) / np.maximum(distance, NEAREST)
     trunk = np.arctan2(joints["shoulder"].z - joints["hip"].z, joints["shoulder"].x - joints["hip"].x)
@@ -135,16 +190,27 @@ def _hips_up(start: Points, end: Points, first: float, second: float) -> tuple[P
     apart = np.maximum(np.hypot(dx, dz), 1e-12)
     along = (apart**2 + first**2 - second**2) / (2 * apart)
     aside = unit_root(first**2 - along**2)
-    # of the two sides of the line from hands to feet the left one is the higher while the feet lie behind the hands
-    hip = make_points(start.x + (along * dx - aside * dz) / apart, start.z + (along * dz + aside * dx) / apart)
+    # of the two sides of the line from hands to feet the left one is the higher while the feet lie behind the
+    # hands
+    hip = make_points(
+        start.x + (along * dx - aside * dz) / apart, start.z + (along * dz + aside * dx) / apart
+    )
     return hip, np.asarray(apart > first + second), np.asarray((apart < abs(first - second)) | (dx <= 0))
 
 
 def _held(share: Numbers, distance: Numbers) -> tuple[Fault, ...]:
-    """Where hands and feet can not hold the weight between them."""
+    """Where hands and feet cannot hold the weight between them."""
     return (
-        Fault(where=np.asarray(distance < NEAREST), because=lambda _: "too near: straight above the hands the feet have no lever"),
-        Fault(where=np.asarray(share < 0), because=lambda _: "no balance: the weight hangs behind the feet, so that the hands would have to pull"),
+        Fault(
+            where=np.asarray(distance < NEAREST),
+            because=lambda _: "too near: straight above the hands the feet have no lever",
+        ),
+        Fault(
+            where=np.asarray(share < 0),
+            because=lambda _: (
+                "no balance: the weight hangs behind the feet, so that the hands would have to pull"
+            ),
+        ),
     )
 
 
@@ -153,18 +219,29 @@ def _farthest(body: Body, height: Numbers, *, upper: float, ahead: float) -> Num
     return unit_root((upper + body.leg) ** 2 - (height + body.part("ankle-to-ball")) ** 2) - ahead
 
 
-def _reach(body: Body, height: Numbers, *, far: Flags, near: Flags, upper: float, ahead: float) -> tuple[Fault, ...]:
+def _reach(
+    body: Body, height: Numbers, *, far: Flags, near: Flags, upper: float, ahead: float
+) -> tuple[Fault, ...]:
     up = height + body.part("ankle-to-ball")
     most = _farthest(body, height, upper=upper, ahead=ahead)
     least = np.maximum(unit_root((upper - body.leg) ** 2 - up**2) - ahead, 0.0)
 
     def too_far(index: int) -> str:
         limit = float(np.atleast_1d(most)[index]) * CM
-        return f"out of reach: feet at most {limit:.0f} cm from the hands" if limit > 0 else "out of reach: the feet stand too high"
+        return (
+            f"out of reach: feet at most {limit:.0f} cm from the hands"
+            if limit > 0
+            else "out of reach: the feet stand too high"
+        )
 
     return (
         Fault(where=far, because=too_far),
-        Fault(where=near, because=lambda i: f"too near to fold: feet at least {float(np.atleast_1d(least)[i]) * CM:.0f} cm from the hands"),
+        Fault(
+            where=near,
+            because=lambda i: (
+                f"too near to fold: feet at least {float(np.atleast_1d(least)[i]) * CM:.0f} cm from the hands"
+            ),
+        ),
     )
 
 
@@ -188,7 +265,9 @@ def _folded_arm(body: Body, wrist: Points, shoulder: Points) -> tuple[dict[str, 
     apart = np.maximum(np.hypot(dx, dz), 1e-12)
     along = (apart**2 + body.forearm**2 - body.upper_arm**2) / (2 * apart)
     aside = unit_root(body.forearm**2 - along**2)
-    elbow = make_points(wrist.x + (along * dx + aside * dz) / apart, wrist.z + (along * dz - aside * dx) / apart)
+    elbow = make_points(
+        wrist.x + (along * dx + aside * dz) / apart, wrist.z + (along * dz - aside * dx) / apart
+    )
     cramped = np.asarray((apart > body.arm) | (apart < abs(body.forearm - body.upper_arm)))
     fingertips = make_points(wrist.x - body.hand, wrist.z)
     return {"wrist": wrist, "fingertips": fingertips, "elbow": elbow, "shoulder": shoulder}, cramped

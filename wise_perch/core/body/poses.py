@@ -44,7 +44,9 @@ SPANS: Mapping[Segment, tuple[str, str]] = {
 
 @dataclass(frozen=True, slots=True)
 class Pose:
-    """A body in a pose, or in one pose for each setting of a dial. Joints by name; `carried` segments lie on something."""
+    """A body in a pose, or in one pose for each setting of a dial. Joints by name; `carried` segments lie on
+    something.
+    """
 
     body: Body
     joints: Mapping[str, Points]
@@ -73,7 +75,8 @@ class Pose:
         centres = [self.centre_of(s) for s in chosen]
         total = sum(masses)
         return make_points(
-            sum(m * c.x for m, c in zip(masses, centres, strict=True)) / total, sum(m * c.z for m, c in zip(masses, centres, strict=True)) / total
+            sum(m * c.x for m, c in zip(masses, centres, strict=True)) / total,
+            sum(m * c.z for m, c in zip(masses, centres, strict=True)) / total,
         )
 
     def weight_moment(self, about: Points, segments: Sequence[Segment]) -> Numbers:
@@ -81,7 +84,9 @@ class Pose:
 
         g Σ mᵢ (x_point - xᵢ).
         """
-        return np.asarray(sum(G * self.body.mass(s) * (about.x - self.centre_of(s).x) for s in segments), float)
+        return np.asarray(
+            sum(G * self.body.mass(s) * (about.x - self.centre_of(s).x) for s in segments), float
+        )
 
 
 def with_ear(body: Body, joints: dict[str, Points]) -> dict[str, Points]:

@@ -1,4 +1,6 @@
-"""The press at toe-off: straight arms lean until the weight stands over the middle of the hand and the toes go light."""
+"""The press at toe-off: straight arms lean until the weight stands over the middle of the hand and the toes
+go light.
+"""
 
 import numpy as np
 import numpy.typing as npt
@@ -23,12 +25,15 @@ CARRIED: tuple[Segment, ...] = ("trunk", "head", "thigh", "shank", "foot")
 def press(body: Body, *, fold: npt.ArrayLike, straddle: npt.ArrayLike, surface: npt.ArrayLike) -> Answers:
     """The press at toe-off.
 
-    Args: `fold` the sagittal angle between trunk and thighs, rad (0 folded flat); `straddle` half the angle between the legs,
-    rad; `surface` what the toes leave, m above the floor.
-    Returns: `lean_deg` of the arms, `shoulder_ahead_cm` of the wrist, `shoulder_moment_nm` = g Σ mᵢ (x_shoulder - xᵢ) over
-    trunk, head and legs, `true_fold_deg` (its cosine is cos fold · cos straddle), `share` 1: all on the hands.
+    Args: `fold` the sagittal angle between trunk and thighs, rad (0 folded flat); `straddle` half the angle
+    between the legs, rad; `surface` what the toes leave, m above the floor.
+    Returns: `lean_deg` of the arms, `shoulder_ahead_cm` of the wrist, `shoulder_moment_nm` = g Σ mᵢ
+    (x_shoulder - xᵢ) over trunk, head and legs, `true_fold_deg` (its cosine is cos fold · cos straddle),
+    `share` 1: all on the hands.
     """
-    p, b, h = np.broadcast_arrays(np.asarray(fold, float), np.asarray(straddle, float), np.asarray(surface, float))
+    p, b, h = np.broadcast_arrays(
+        np.asarray(fold, float), np.asarray(straddle, float), np.asarray(surface, float)
+    )
     low, shut = _least_lean(body, p, b, h)
     lean, light, heavy = _balance(body, p, b, h, low)
     pose, trunk, no_root = _pose(body, p, b, h, lean)
@@ -43,19 +48,35 @@ def press(body: Body, *, fold: npt.ArrayLike, straddle: npt.ArrayLike, surface: 
     opened = np.asarray(lean + trunk < 0)
     free = no_root | light | opened
     faults = (
-        Fault(where=np.asarray(shut), because=lambda _: "out of reach: folded so far, the toes do not come down to it with straight arms"),
+        Fault(
+            where=np.asarray(shut),
+            because=lambda _: (
+                "out of reach: folded so far, the toes do not come down to it with straight arms"
+            ),
+        ),
         Fault(
             where=np.asarray(free & (h > 0)),
-            because=lambda i: f"the surface is too high for this fold: the feet hang free of it. {_highest(body, p, b, i)}",
+            because=lambda i: (
+                f"the surface is too high for this fold: the feet hang free of it. {_highest(body, p, b, i)}"
+            ),
         ),
-        Fault(where=np.asarray(free), because=lambda _: "folded so far, the feet are off the floor before the weight comes over the hands"),
-        Fault(where=heavy, because=lambda _: "no balance: the weight does not come over the hands before the arms give way"),
+        Fault(
+            where=np.asarray(free),
+            because=lambda _: (
+                "folded so far, the feet are off the floor before the weight comes over the hands"
+            ),
+        ),
+        Fault(
+            where=heavy,
+            because=lambda _: "no balance: the weight does not come over the hands before the arms give way",
+        ),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
 
 
 def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLike) -> Answers:
-    """The stalder's way to a target: the toes `target` m behind the wrists on the floor, the weight over the middle of the hand.
+    """The stalder's way to a target: the toes `target` m behind the wrists on the floor, the weight over the
+    middle of the hand.
 
     The fold that puts them there is found and given as `fold_deg`; the other figures as for `press`.
     """
@@ -66,16 +87,24 @@ def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLik
     behind = -grid.pose.joints["toes"].x
     if not usable.any():
         found = press(body, fold=np.full_like(wanted, FOLDS[0]), straddle=wide, surface=0.0)
-        return Answers(pose=found.pose, figures={**found.figures, "fold_deg": np.full_like(wanted, np.degrees(FOLDS[0]))}, faults=found.faults)
+        return Answers(
+            pose=found.pose,
+            figures={**found.figures, "fold_deg": np.full_like(wanted, np.degrees(FOLDS[0]))},
+            faults=found.faults,
+        )
     reach, folds = behind[usable], FOLDS[usable]
     order = np.argsort(reach)
     fold = np.interp(wanted, reach[order], folds[order])
     found = press(body, fold=fold, straddle=wide, surface=0.0)
     nearest, farthest = float(reach.min()), float(reach.max())
     faults = (
-        Fault(where=np.asarray(wanted < nearest - 1e-9), because=lambda _: f"too near: a target at least {nearest * CM:.0f} cm behind the hands"),
         Fault(
-            where=np.asarray(wanted > farthest + 1e-9), because=lambda _: f"out of reach: a target at most {farthest * CM:.0f} cm behind the hands"
+            where=np.asarray(wanted < nearest - 1e-9),
+            because=lambda _: f"too near: a target at least {nearest * CM:.0f} cm behind the hands",
+        ),
+        Fault(
+            where=np.asarray(wanted > farthest + 1e-9),
+            because=lambda _: f"out of reach: a target at most {farthest * CM:.0f} cm behind the hands",
         ),
         *found.faults,
     )
@@ -96,7 +125,8 @@ def _least_lean(body: Body, p: Numbers, b: Numbers, h: Numbers) -> tuple[Numbers
 
 
 def _trunk(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Numbers, Flags]:
-    """The trunk's angle back from vertical, the toes behind the shoulder, rad; and where the surface lies above all reach.
+    """The trunk's angle back from vertical, the toes behind the shoulder, rad; and where the surface lies
+    above all reach.
 
     (trunk - K cos p) cos t - K sin p sin t = h - arm cos a.
     """
@@ -136,7 +166,9 @@ def _pose(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tupl
 
 
 def _balance(body: Body, p: Numbers, b: Numbers, h: Numbers, low: Numbers) -> tuple[Numbers, Flags, Flags]:
-    """The lean at which the weight stands over the middle of the hand, by halving; where it is past it at once, where never."""
+    """The lean at which the weight stands over the middle of the hand, by halving; where it is past it at
+    once, where never.
+    """
     middle = body.part("mid-hand")
 
     def short(lean: Numbers) -> Numbers:
@@ -152,7 +184,9 @@ def _balance(body: Body, p: Numbers, b: Numbers, h: Numbers, low: Numbers) -> tu
 
 
 def _weight_at(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> Numbers:
-    """Where the centre of mass lies ahead of the wrist, m: the x of the pose alone, since this is asked most."""
+    """Where the centre of mass lies ahead of the wrist, m: the x of the pose alone, since this is asked
+    most.
+    """
     trunk, _ = _trunk(body, p, b, h, lean)
     arm, back, leg = _weights(body)
     seen = np.sin(trunk - p) * np.cos(b)
@@ -170,7 +204,11 @@ def _weights(body: Body) -> tuple[tuple[float, float], float, float]:
     upper = share("upper-arm") * (body.arm - MASS_SHARES["upper-arm"].centre * body.upper_arm)
     beyond = 1 - share("hand") - share("forearm") - share("upper-arm")
     thigh, shank, foot = share("thigh"), share("shank"), share("foot")
-    back = share("trunk") * MASS_SHARES["trunk"].centre * body.trunk - share("head") * body.part("ear") + (thigh + shank + foot) * body.trunk
+    back = (
+        share("trunk") * MASS_SHARES["trunk"].centre * body.trunk
+        - share("head") * body.part("ear")
+        + (thigh + shank + foot) * body.trunk
+    )
     leg = (
         thigh * MASS_SHARES["thigh"].centre * body.thigh
         + shank * (body.thigh + MASS_SHARES["shank"].centre * body.shank)

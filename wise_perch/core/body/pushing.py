@@ -1,4 +1,6 @@
-"""The push: the push-up that checks the model, the travel of a handstand push-up, and a lean with the feet on a ball."""
+"""The push: the push-up that checks the model, the travel of a handstand push-up, and a lean with the feet on
+a ball.
+"""
 
 import numpy as np
 import numpy.typing as npt
@@ -10,10 +12,11 @@ from wise_perch.core.body.segments import CM, Body
 
 
 def push_up(body: Body, *, hands: npt.ArrayLike, feet: npt.ArrayLike, knees: bool = False) -> Answers:
-    """The top of a push-up: straight from shoulder to ankle, arms square to the body, the hands' force along the arm.
+    """The top of a push-up: straight from shoulder to ankle, arms square to the body, the hands' force along
+    the arm.
 
-    Args: `hands` and `feet` heights above the floor, m; with `knees` the body is straight to the knee, which stands at the
-    height of `feet`, and the lower legs lie on the floor and carry themselves.
+    Args: `hands` and `feet` heights above the floor, m; with `knees` the body is straight to the knee, which
+    stands at the height of `feet`, and the lower legs lie on the floor and carry themselves.
     Returns: `share` on the hands = (x_pivot - x_com) / (x_pivot + (z_hand - z_pivot) tan s), `slope_deg`.
     """
     hand, foot = np.broadcast_arrays(np.asarray(hands, float), np.asarray(feet, float))
@@ -31,11 +34,18 @@ def push_up(body: Body, *, hands: npt.ArrayLike, feet: npt.ArrayLike, knees: boo
     share = pose.mass() / body.mass_kg * (touches - pose.centre().x) / np.where(lever == 0, 1.0, lever)
     # beyond upright there is no push-up any more; below -45° the hands stand deeper than anybody puts them
     steep = np.asarray((np.abs(wanted) > 1) | (np.abs(slope) > np.radians(75)))
-    faults = (Fault(where=steep, because=lambda _: "out of reach: hands and feet are too far apart in height for a straight body"),)
+    faults = (
+        Fault(
+            where=steep,
+            because=lambda _: "out of reach: hands and feet are too far apart in height for a straight body",
+        ),
+    )
     return Answers(pose=pose, figures={"share": share, "slope_deg": np.degrees(slope)}, faults=faults)
 
 
-def _push_joints(body: Body, *, hand: Numbers, slope: Numbers, length: float, knees: bool) -> dict[str, Points]:
+def _push_joints(
+    body: Body, *, hand: Numbers, slope: Numbers, length: float, knees: bool
+) -> dict[str, Points]:
     wrist = make_points(np.zeros_like(hand), hand)
     shoulder = make_points(body.arm * np.sin(slope), hand + body.arm * np.cos(slope))
 
@@ -64,7 +74,8 @@ def push_travel(body: Body, *, pad: npt.ArrayLike) -> Answers:
     """A handstand push-up onto a pad, its lowest point: the crown on the pad, the arms folded over the hands.
 
     Args: `pad` height above the floor under the hands, m; negative is a deficit.
-    Returns: `travel_cm`, `share_of_full` (of the floor's range, no shrug), `work_j` = m g x rise of the centre of mass, `share` 1.
+    Returns: `travel_cm`, `share_of_full` (of the floor's range, no shrug), `work_j` = m g x rise of the
+    centre of mass, `share` 1.
     """
     height = np.asarray(pad, float)
     low = body.head + height
@@ -77,16 +88,35 @@ def push_travel(body: Body, *, pad: npt.ArrayLike) -> Answers:
     full = body.full_travel
     none = np.full(height.shape, full <= 0)
     faults = (
-        Fault(where=none, because=lambda _: "with these lengths the crown rests before the arms have bent: measure arm and shoulder to crown again"),
-        Fault(where=np.asarray(travel <= 0), because=lambda _: f"no range left: a pad lower than {full * CM:.1f} cm"),
-        Fault(where=np.asarray(low < short), because=lambda _: f"deeper than the arms fold: at least {least:.1f} cm"),
+        Fault(
+            where=none,
+            because=lambda _: (
+                "with these lengths the crown rests before the arms have bent: measure arm and shoulder to"
+                " crown again"
+            ),
+        ),
+        Fault(
+            where=np.asarray(travel <= 0),
+            because=lambda _: f"no range left: a pad lower than {full * CM:.1f} cm",
+        ),
+        Fault(
+            where=np.asarray(low < short),
+            because=lambda _: f"deeper than the arms fold: at least {least:.1f} cm",
+        ),
     )
-    figures = {"travel_cm": travel * CM, "share_of_full": travel / (full if full > 0 else 1.0), "work_j": work, "share": np.ones_like(height)}
+    figures = {
+        "travel_cm": travel * CM,
+        "share_of_full": travel / (full if full > 0 else 1.0),
+        "work_j": work,
+        "share": np.ones_like(height),
+    }
     return Answers(pose=pose, figures=figures, faults=faults)
 
 
 def _folded_handstand(body: Body, shoulder: Numbers) -> Pose:
-    """A handstand with the shoulders at a height straight over the wrists, m, the elbow between them to the side."""
+    """A handstand with the shoulders at a height straight over the wrists, m, the elbow between them to the
+    side.
+    """
     zero = np.zeros_like(shoulder)
     elbow = (body.forearm**2 + shoulder**2 - body.upper_arm**2) / (2 * np.where(shoulder == 0, 1.0, shoulder))
     aside = unit_root(body.forearm**2 - elbow**2)
@@ -110,7 +140,12 @@ def ball_lean(body: Body, *, ball_to_toes: npt.ArrayLike) -> Answers:
     up_the_leg = np.asarray(ball_to_toes, float)
     zero = np.zeros_like(up_the_leg)
     far = body.trunk + body.leg + body.part("ankle-to-toes")
-    along = {"shoulder": 0.0, "hip": body.trunk, "knee": body.trunk + body.thigh, "ankle": body.trunk + body.leg}
+    along = {
+        "shoulder": 0.0,
+        "hip": body.trunk,
+        "knee": body.trunk + body.thigh,
+        "ankle": body.trunk + body.leg,
+    }
     joints = {name: make_points(zero + at, body.arm) for name, at in along.items()}
     joints |= {
         "wrist": make_points(zero, 0.0),
@@ -126,6 +161,9 @@ def ball_lean(body: Body, *, ball_to_toes: npt.ArrayLike) -> Answers:
     share = (support - centre) / np.where(support == 0, 1.0, support)
     most = (far - float(np.atleast_1d(centre)[0])) * CM
     faults = (
-        Fault(where=np.asarray(support <= centre), because=lambda _: f"the body would tip off its hands: ball at most {most:.0f} cm from the toes"),
+        Fault(
+            where=np.asarray(support <= centre),
+            because=lambda _: f"the body would tip off its hands: ball at most {most:.0f} cm from the toes",
+        ),
     )
     return Answers(pose=pose, figures={"share": share}, faults=faults)

@@ -1,4 +1,6 @@
-"""What stands around a body in a drawing of a lever: floor, boxes, pads, wall, ball, and the distance that is dialled."""
+"""What stands around a body in a drawing of a lever: floor, boxes, pads, wall, ball, and the distance that is
+dialled.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -45,7 +47,9 @@ class Span:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Room:
-    """What stands around the body. `floor`: its height, m, below the hands where they stand raised; `wall`: where it is, m."""
+    """What stands around the body. `floor`: its height, m, below the hands where they stand raised; `wall`:
+    where it is, m.
+    """
 
     floor: float = 0.0
     boxes: tuple[Box, ...] = ()
@@ -62,8 +66,12 @@ class JointLabel:
     words: str
 
 
-def furnish_room(lever: Lever, answer: Answer, settings: Mapping[str, float], in_body: Mapping[str, str]) -> Room:
-    """Put what the lever's data names around a solved position. `in_body`: settings in the trainee's own lengths, by knob."""
+def furnish_room(
+    lever: Lever, answer: Answer, settings: Mapping[str, float], in_body: Mapping[str, str]
+) -> Room:
+    """Put what the lever's data names around a solved position. `in_body`: settings in the trainee's own
+    lengths, by knob.
+    """
     boxes: list[Box] = []
     floor, wall, ball, span = 0.0, None, None, None
     for piece in lever.surroundings:
@@ -82,7 +90,9 @@ def furnish_room(lever: Lever, answer: Answer, settings: Mapping[str, float], in
         if piece.measured:
             own = in_body.get(piece.measure, "")
             words = f"{piece.measured} {settings[piece.measure]:g} cm" + (f" · {own}" if own else "")
-            ends = sorted((0.0, wall if piece.kind == "wall" and wall is not None else answer.joints[piece.at][0]))
+            ends = sorted(
+                (0.0, wall if piece.kind == "wall" and wall is not None else answer.joints[piece.at][0])
+            )
             span = Span(start=ends[0], end=ends[1], words=words)
     return Room(floor=floor, boxes=tuple(boxes), wall=wall, ball=ball, span=span)
 
@@ -91,7 +101,9 @@ SHARE_ON_HANDS = "share"
 """The figure that says what the hands carry."""
 
 
-def label_joints(mechanics: Mechanics, lever: Lever, figures: Sequence[FigureShown]) -> tuple[JointLabel, ...]:
+def label_joints(
+    mechanics: Mechanics, lever: Lever, figures: Sequence[FigureShown]
+) -> tuple[JointLabel, ...]:
     """The figures that stand at a joint in a drawing, by the data of what they are."""
     found = []
     for f in figures:
@@ -108,7 +120,9 @@ def fingers_point(answer: Answer) -> int:
 
 def _measure(piece: Surrounding, settings: Mapping[str, float], answer: Answer) -> float:
     """The height or distance a piece stands for, m: a knob's setting, or a figure in cm."""
-    return (settings[piece.measure] if piece.measure in settings else answer.figures.get(piece.measure, 0.0)) / CM
+    return (
+        settings[piece.measure] if piece.measure in settings else answer.figures.get(piece.measure, 0.0)
+    ) / CM
 
 
 def _box(piece: Surrounding, answer: Answer, height: float) -> list[Box]:
@@ -123,6 +137,15 @@ def _pads(piece: Surrounding, height: float) -> list[Box]:
     """Pads under the head, or, below zero, what raises the hands."""
     words = f"{abs(height) * CM:g} cm"
     if height > 0:
-        return [Box(start=-piece.ahead_cm / CM, end=piece.behind_cm / CM, top=height, bottom=0.0, words=words, soft=True)]
+        return [
+            Box(
+                start=-piece.ahead_cm / CM,
+                end=piece.behind_cm / CM,
+                top=height,
+                bottom=0.0,
+                words=words,
+                soft=True,
+            )
+        ]
     start, end = -piece.hands_ahead_cm / CM, piece.hands_behind_cm / CM
     return [Box(start=start, end=end, top=0.0, bottom=height, words=words)] if height < 0 else []

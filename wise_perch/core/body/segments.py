@@ -10,7 +10,9 @@ Segment = Literal["hand", "forearm", "upper-arm", "trunk", "head", "thigh", "sha
 CM = 100.0
 """Centimetres in a metre."""
 HARDLY = (0.5, 2.0)
-"""Beyond these times its usual share no body has a length, and angles of a hand wider than its body would have none. Ours."""
+"""Beyond these times its usual share no body has a length, and angles of a hand wider than its body would
+have none. Ours.
+"""
 
 
 def _total(*parts: str) -> float:
@@ -35,7 +37,9 @@ class UnlikelyBody(ValueError):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Body:
-    """One body. Lengths in m, `mass_kg` of the whole; `measured` names the lengths that are the trainee's own."""
+    """One body. Lengths in m, `mass_kg` of the whole; `measured` names the lengths that are the trainee's
+    own.
+    """
 
     stature: float
     mass_kg: float
@@ -66,7 +70,9 @@ class Body:
         return self.arm - self.head
 
     def part(self, name: str) -> float:
-        """One of our own small lengths, such as the finger pads' reach, m; it grows with the length it belongs to."""
+        """One of our own small lengths, such as the finger pads' reach, m; it grows with the length it
+        belongs to.
+        """
         ours = OURS[name]
         base = {"hand": self.hand, "foot": self.foot, "head": self.head, "stature": self.stature}[ours.of]
         usual = 1.0 if ours.of == "stature" else LENGTH_SHARES[ours.of].value
@@ -79,15 +85,19 @@ class Body:
 
 
 def make_body(*, stature_cm: float, mass_kg: float, own_cm: Mapping[str, float] | None = None) -> Body:
-    """Build a body from stature and mass; lengths in `own_cm` (by the intake's names, cm) override the estimates.
+    """Build a body from stature and mass; lengths in `own_cm` (by the intake's names, cm) override the
+    estimates.
 
-    An arm is measured from the shoulder to the middle fingertip, a leg from the hip joint to the floor: what is known of their
-    parts is kept and the rest divided as the handbook divides it. Raises UnlikelyBody.
+    An arm is measured from the shoulder to the middle fingertip, a leg from the hip joint to the floor: what
+    is known of their parts is kept and the rest divided as the handbook divides it. Raises UnlikelyBody.
     """
     for name, cm in (own_cm or {}).items():
         least, most = (stature_cm * TOTALS[name] * factor for factor in HARDLY)
         if not least <= cm <= most:
-            raise UnlikelyBody(f"{name.capitalize().replace('-', ' ')} of {cm:g} cm is no length for {stature_cm:g} cm of stature.")
+            raise UnlikelyBody(
+                f"{name.capitalize().replace('-', ' ')} of {cm:g} cm is no length for {stature_cm:g} cm of"
+                " stature."
+            )
     stature = stature_cm / CM
     own = {name: cm / CM for name, cm in (own_cm or {}).items()}
     usual = {name: share.value * stature for name, share in LENGTH_SHARES.items()}
@@ -118,5 +128,8 @@ def _arm(own: Mapping[str, float], usual: Mapping[str, float], hand: float) -> t
     to_wrist = own["arm"] - hand
     forearm = own.get("forearm", to_wrist * usual["forearm"] / (usual["forearm"] + usual["upper-arm"]))
     if to_wrist - forearm <= 0 or forearm <= 0:
-        raise UnlikelyBody(f"An arm of {own['arm'] * CM:g} cm does not hold a hand of {hand * CM:.1f} cm and a forearm of {forearm * CM:.1f} cm.")
+        raise UnlikelyBody(
+            f"An arm of {own['arm'] * CM:g} cm does not hold a hand of {hand * CM:.1f} cm and a forearm of"
+            f" {forearm * CM:.1f} cm."
+        )
     return to_wrist - forearm, forearm

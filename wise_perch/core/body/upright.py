@@ -45,7 +45,9 @@ def straight_pose(body: Body, lean: npt.ArrayLike, *, heel: float = 0.0) -> Pose
 
 def straight_answer(body: Body, *, lean: float) -> Answer:
     """A straight handstand at a lean toward the fingers, rad, as one pose."""
-    found = Answers(pose=straight_pose(body, np.array([lean])), figures={"lean_deg": np.degrees(np.array([lean]))}).at(0)
+    found = Answers(
+        pose=straight_pose(body, np.array([lean])), figures={"lean_deg": np.degrees(np.array([lean]))}
+    ).at(0)
     assert isinstance(found, Answer), "a straight handstand has no faults"
     return found
 
@@ -54,8 +56,9 @@ def straight_answer(body: Body, *, lean: float) -> Answer:
 class Handstand:
     """What a straight handstand is as a body that tips about the wrist.
 
-    `com_height` of the whole body over the wrist, m; `inertia` about the wrist without the hands, kg m²; `rate` its natural rate
-    √(m g c / I), 1/s; `over` and `under` the lean at which the weight stands over the finger pads and over the heel of the hand, rad.
+    `com_height` of the whole body over the wrist, m; `inertia` about the wrist without the hands, kg m²;
+    `rate` its natural rate √(m g c / I), 1/s; `over` and `under` the lean at which the weight stands over the
+    finger pads and over the heel of the hand, rad.
     """
 
     com_height: float
@@ -96,8 +99,8 @@ def _inertia(pose: Pose, segment: Segment) -> float:
 class Save:
     """Whether a lean with its speed can still be caught by the hands, and how.
 
-    `at`: where the weight is heading, m ahead of the wrist (the extrapolated centre of mass); `least` and `most`: the hand's base.
-    `side`: over, under, or saveable.
+    `at`: where the weight is heading, m ahead of the wrist (the extrapolated centre of mass); `least` and
+    `most`: the hand's base. `side`: over, under, or saveable.
     """
 
     at: float
@@ -113,15 +116,34 @@ class Save:
 
 
 def judge_save(body: Body, *, lean: float, lean_rate: float) -> Save:
-    """Say whether a handstand can be saved. Args: `lean` rad from vertical toward the fingers, `lean_rate` rad/s."""
+    """Say whether a handstand can be saved. Args: `lean` rad from vertical toward the fingers, `lean_rate`
+    rad/s.
+    """
     stands = handstand(body)
-    at = stands.com_height * float(np.sin(lean)) + stands.com_height * float(np.cos(lean)) * lean_rate / stands.rate
+    at = (
+        stands.com_height * float(np.sin(lean))
+        + stands.com_height * float(np.cos(lean)) * lean_rate / stands.rate
+    )
     least, most, middle = -body.part("hand-heel"), body.part("finger-pads"), body.part("mid-hand")
     if at > most:
-        return Save(at=at, least=least, most=most, side="over", advice="Past the finger pads: no finger press brings it back. Step or turn out.")
+        return Save(
+            at=at,
+            least=least,
+            most=most,
+            side="over",
+            advice="Past the finger pads: no finger press brings it back. Step or turn out.",
+        )
     if at < least:
-        return Save(at=at, least=least, most=most, side="under", advice="Behind the heel of the hand: the feet come back down to the start side.")
-    return Save(at=at, least=least, most=most, side="saveable", advice=_fingers(at, middle, body.part("finger-pads")))
+        return Save(
+            at=at,
+            least=least,
+            most=most,
+            side="under",
+            advice="Behind the heel of the hand: the feet come back down to the start side.",
+        )
+    return Save(
+        at=at, least=least, most=most, side="saveable", advice=_fingers(at, middle, body.part("finger-pads"))
+    )
 
 
 def _fingers(at: float, middle: float, pads: float) -> str:
@@ -138,7 +160,8 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
     """A straight hold against a wall without friction.
 
     Args: `facing` back (heels touch) or chest (toe tips touch); `hands_to_wall` wrist to wall, m.
-    Returns: `lean_deg` from vertical, `wall_force_n`, `float_limit_cm` (see `float_limit`), `share` on the hands: the whole weight.
+    Returns: `lean_deg` from vertical, `wall_force_n`, `float_limit_cm` (see `float_limit`), `share` on the
+    hands: the whole weight.
     """
     distance = np.asarray(hands_to_wall, float)
     length, behind = _contact(body, facing)
@@ -151,10 +174,16 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
     force = body.mass_kg * G * ahead / np.where(np.abs(height) < 1e-9, 1.0, height)
     most = long * CM
     faults = (
-        Fault(where=np.asarray(distance >= long), because=lambda _: f"out of reach: hands at most {most:.0f} cm from the wall"),
+        Fault(
+            where=np.asarray(distance >= long),
+            because=lambda _: f"out of reach: hands at most {most:.0f} cm from the wall",
+        ),
         Fault(
             where=np.asarray(force < 0),
-            because=lambda _: f"too near: the weight hangs away from the wall; hands at least {_nearest(body, facing) * CM:.1f} cm out",
+            because=lambda _: (
+                "too near: the weight hangs away from the wall; hands at least"
+                f" {_nearest(body, facing) * CM:.1f} cm out"
+            ),
         ),
     )
     figures: dict[str, Numbers] = {
@@ -169,7 +198,8 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
 def float_limit(body: Body, *, facing: Facing) -> float:
     """The farthest from the wall, m, at which the hands alone can take the feet off it.
 
-    Back to the wall the weight must stand over the finger pads at most, chest to the wall over the heel of the hand.
+    Back to the wall the weight must stand over the finger pads at most, chest to the wall over the heel of
+    the hand.
     """
     edge = body.part("finger-pads") if facing == "back" else body.part("hand-heel")
     return _distance_at(body, facing, edge)

@@ -44,8 +44,12 @@ def say_figure(note: FigureNote, value: float) -> str:
     return f"{round(value * factor, decimals) + 0.0:.{decimals}f}{unit}"
 
 
-def show_figures(mechanics: Mechanics, lever: Lever, figures: Mapping[str, float], *, mass_known: bool) -> tuple[FigureShown, ...]:
-    """A model's figures, the lever's currency first and then in the order of the data, without those that would need a mass nobody entered."""
+def show_figures(
+    mechanics: Mechanics, lever: Lever, figures: Mapping[str, float], *, mass_known: bool
+) -> tuple[FigureShown, ...]:
+    """A model's figures, the lever's currency first and then in the order of the data, without those that
+    would need a mass nobody entered.
+    """
     first = lever.currency.figure if lever.currency else ""
     found = [
         FigureShown(figure=name, title=note.title, value=figures[name], words=say_figure(note, figures[name]))
@@ -62,12 +66,22 @@ def value_said(note: FigureNote, value: float, *, mass_known: bool) -> str:
     return say_figure(note, value)
 
 
-def setup_lines(mechanics: Mechanics, lever: Lever, body: Body, settings: Mapping[str, float]) -> tuple[str, ...]:
-    """What a coach sets up for this body, at these settings where some are given; or why the setting can not be."""
+def setup_lines(
+    mechanics: Mechanics, lever: Lever, body: Body, settings: Mapping[str, float]
+) -> tuple[str, ...]:
+    """What a coach sets up for this body, at these settings where some are given; or why the setting cannot
+    be.
+    """
     stands = settings_for(lever, body, settings)
     found = solve_one(lever.views[0].model, body, stands)
     if isinstance(found, Infeasible):
-        return (f"This setting is {found.because}." if found.because.startswith("out") else f"Not at this setting: {found.because}.",)
+        return (
+            (
+                f"This setting is {found.because}."
+                if found.because.startswith("out")
+                else f"Not at this setting: {found.because}."
+            ),
+        )
 
     def value(name: str) -> str:
         knob = lever.knob(name)

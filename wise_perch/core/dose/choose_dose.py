@@ -1,4 +1,6 @@
-"""How much of a drill on one day: the rules of the trade on what a trainee has done, each figure with its reason."""
+"""How much of a drill on one day: the rules of the trade on what a trainee has done, each figure with its
+reason.
+"""
 
 from dataclasses import replace
 
@@ -21,7 +23,9 @@ def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
     found = _by_measure(drill, dose_rule(drill, case), case)
     set_to = {**settings_in_use(drill, case), **({found.dial.dial: found.dial.setting} if found.dial else {})}
     share = share_of(case.syllabus.mechanics, drill, case.body, set_to)
-    return replace(found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, case))
+    return replace(
+        found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, case)
+    )
 
 
 def _by_measure(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
@@ -75,8 +79,14 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         rest_s=rest,
         dial=set_to,
         because=(
-            Because(text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.", origin=asked.origin),
-            Because(text=f"Rest {rest:g} s between them. {rule.words}".strip(), origin=between.origin if between else rules.least_rest_s.origin),
+            Because(
+                text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.",
+                origin=asked.origin,
+            ),
+            Because(
+                text=f"Rest {rest:g} s between them. {rule.words}".strip(),
+                origin=between.origin if between else rules.least_rest_s.origin,
+            ),
             *(set_to.because if set_to else ()),
         ),
     )
@@ -100,7 +110,8 @@ def stretch_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         rest_s=rules.least_rest_s.value / 2,
         because=(
             Because(
-                text=f"{rules.stretch_s.value:g} s at a time; {rule.words[:1].lower() + rule.words[1:]}".rstrip("; "),
+                text=f"{rules.stretch_s.value:g} s at a time"
+                + (f"; {rule.words[:1].lower()}{rule.words[1:]}" if rule.words else ""),
                 origin=rule.said or rules.stretch_s.origin,
             ),
         ),
@@ -134,12 +145,16 @@ def distance_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
 
 
 def _load(found: DayDose, share: float | None, case: JudgedCase) -> float:
-    """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is carried."""
+    """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is
+    carried.
+    """
     if share is None or found.way == "stretch":
         return 0.0
     if found.measure in (Measure.RATE, Measure.DISTANCE):
         seconds: float | None = found.work_s
     else:
-        seconds = seconds_of(case.syllabus.mechanics, measure=found.measure, value=found.each, window_s=found.window_s)
+        seconds = seconds_of(
+            case.syllabus.mechanics, measure=found.measure, value=found.each, window_s=found.window_s
+        )
     then = found.then.each if found.then else 0.0
     return share * (seconds or 0.0) * found.sides + then

@@ -13,13 +13,27 @@ from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.marks import at_setting
 from wise_perch.core.trainee.wall import State
 
-Way = Literal["hold", "reps", "lowering", "singles", "links", "minute", "staircase", "rounds", "touches", "stretch", "distance"]
+Way = Literal[
+    "hold",
+    "reps",
+    "lowering",
+    "singles",
+    "links",
+    "minute",
+    "staircase",
+    "rounds",
+    "touches",
+    "stretch",
+    "distance",
+]
 """How a dose is worked on the floor. Its measure says what is written down."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Then:
-    """What follows each set at once, as the wall hold of a strength round: `each` in the unit of its measure."""
+    """What follows each set at once, as the wall hold of a strength round: `each` in the unit of its
+    measure.
+    """
 
     drill: str
     title: str
@@ -36,11 +50,12 @@ class Then:
 class DayDose:
     """A drill's dose on one day.
 
-    `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single try); `first` is asked
-    of the first set where a gate is within reach. `work_s` and `rest_s` a set, both sides of it; `every_minute`: one set each
-    minute. `mode` and `window_s`: how it is written down. `share` of body weight on the hands, and `load_s` a set in
-    body-weight seconds, where known. `place`: where it is set up, in words: the dial's setting, or a distance that is
-    no dial. `amount`, `each_words` and `first_words` say the dose, each set and the first one.
+    `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single
+    try); `first` is asked of the first set where a gate is within reach. `work_s` and `rest_s` a set, both
+    sides of it; `every_minute`: one set each minute. `mode` and `window_s`: how it is written down. `share`
+    of body weight on the hands, and `load_s` a set in body-weight seconds, where known. `place`: where it is
+    set up, in words: the dial's setting, or a distance that is no dial. `amount`, `each_words` and
+    `first_words` say the dose, each set and the first one.
     """
 
     drill: str
@@ -70,7 +85,9 @@ class DayDose:
     def __post_init__(self) -> None:
         """Say the dose, so that nobody else has to."""
         object.__setattr__(self, "each_words", say_amount(self.each, self.measure))
-        object.__setattr__(self, "first_words", "" if self.first is None else say_amount(self.first, self.measure))
+        object.__setattr__(
+            self, "first_words", "" if self.first is None else say_amount(self.first, self.measure)
+        )
         object.__setattr__(self, "amount", self._say())
         if self.dial is not None:
             object.__setattr__(self, "place", self.dial.words)
@@ -92,7 +109,11 @@ class DayDose:
             case "singles":
                 return f"{self.sets} {'try' if self.sets == 1 else 'singles'}{side}"
             case "minute":
-                what = f"{self.each:g} {'rep' if self.each == 1 else 'reps'}" if self.measure is Measure.REPS else f"one of {each}"
+                what = (
+                    f"{self.each:g} {'rep' if self.each == 1 else 'reps'}"
+                    if self.measure is Measure.REPS
+                    else f"one of {each}"
+                )
                 return f"{self.sets} min, {what} each minute"
             case "rounds" if self.then:
                 return f"{self.sets} rounds of {self.each:g} and {self.then.words}"
@@ -114,23 +135,33 @@ def sides_of(drill: Drill) -> int:
     return 2 if drill.gate.each_side else 1
 
 
-def gate_try(drill: Drill, best: Evidence | None, set_to: DialSetting | None, case: JudgedCase) -> tuple[float | None, tuple[Because, ...]]:
+def gate_try(
+    drill: Drill, best: Evidence | None, set_to: DialSetting | None, case: JudgedCase
+) -> tuple[float | None, tuple[Because, ...]]:
     """The first set asks for the gate where it is within reach, or waits for its second day."""
     gate, rules, stands = drill.gate, case.syllabus.sessions, case.drills[drill.drill]
     there = gate.at is None or (set_to is not None and gate.at.holds(set_to.setting))
     if gate.mode or not there:
         return None, ()
     if stands.state is State.MET:
-        by = f" by {say_day(stands.prove_by, case.on)}" if stands.prove_by and stands.prove_by >= case.on else ""
+        by = (
+            f" by {say_day(stands.prove_by, case.on)}"
+            if stands.prove_by and stands.prove_by >= case.on
+            else ""
+        )
         return gate.value, (
             Because(
-                text=f"The first one for the gate: a second clean day{by} makes it proven.", origin=case.syllabus.rules.proven_within_days.origin
+                text=f"The first one for the gate: a second clean day{by} makes it proven.",
+                origin=case.syllabus.rules.proven_within_days.origin,
             ),
         )
     if best and at_setting(best, gate) and best.value >= rules.gate_try_from.value * gate.value:
         return gate.value, (
             Because(
-                text=f"The first one for the gate, {say_amount(gate.value, gate.measure)}: it is within reach.", origin=rules.gate_try_from.origin
+                text=(
+                    f"The first one for the gate, {say_amount(gate.value, gate.measure)}: it is within reach."
+                ),
+                origin=rules.gate_try_from.origin,
             ),
         )
     return None, ()

@@ -1,4 +1,6 @@
-"""Doses of holds and floats: a share of the best recent clean one, or windows in which touches are counted."""
+"""Doses of holds and floats: a share of the best recent clean one, or windows in which touches are
+counted.
+"""
 
 from collections.abc import Sequence
 
@@ -13,7 +15,9 @@ from wise_perch.core.trainee.case import JudgedCase
 
 
 def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
-    """A hold: a share of the best recent clean one, or windows of touches for a float that is not held yet."""
+    """A hold: a share of the best recent clean one, or windows of touches for a float that is not held
+    yet.
+    """
     rules, gate = case.syllabus.sessions, drill.gate
     recent = case.recent(drill)
     best = best_piece(recent, gate)
@@ -24,7 +28,11 @@ def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     first, gate_why = gate_try(drill, best, set_to, case)
     sets = sets_of(rule, case)
     work = each * sides_of(drill)
-    rest = max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0, rules.rest_work_ratio.value * work)
+    rest = max(
+        rules.least_rest_s.value,
+        rule.rest_s.value if rule.rest_s else 0.0,
+        rules.rest_work_ratio.value * work,
+    )
     place, place_why = _float_place(drill, case)
     return DayDose(
         drill=drill.drill,
@@ -41,16 +49,36 @@ def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         rest_s=float(round(rest)),
         dial=set_to,
         place=place,
-        because=(*why, *gate_why, *(set_to.because if set_to else ()), *place_why, because_sets(sets, round(rest), rule)),
+        because=(
+            *why,
+            *gate_why,
+            *(set_to.because if set_to else ()),
+            *place_why,
+            because_sets(sets, round(rest), rule),
+        ),
     )
 
 
-def _hold_seconds(drill: Drill, rule: DoseRule, best: Evidence | None, case: JudgedCase) -> tuple[float, tuple[Because, ...]]:
-    """A share of the best recent clean hold, inside the drill's own range; without one a share of its gate."""
+def _hold_seconds(
+    drill: Drill, rule: DoseRule, best: Evidence | None, case: JudgedCase
+) -> tuple[float, tuple[Because, ...]]:
+    """A share of the best recent clean hold, inside the drill's own range; without one a share of its
+    gate.
+    """
     rules, gate = case.syllabus.sessions, drill.gate
     own = rule.each if rule.each and rule.unit in ("", "s") else None
     if best is None:
-        asked = own.least if own else max(3.0, round(rules.first_share.value * (drill.stages[0].value if _stage_in_seconds(drill) else gate.value)))
+        asked = (
+            own.least
+            if own
+            else max(
+                3.0,
+                round(
+                    rules.first_share.value
+                    * (drill.stages[0].value if _stage_in_seconds(drill) else gate.value)
+                ),
+            )
+        )
         text = f"No clean hold in {rules.recent_days.value:g} days: begin with {asked:g} s."
         return asked, (Because(text=text, origin=own.origin if own else rules.first_share.origin),)
     share = rules.hold_share.value
@@ -76,7 +104,11 @@ def _touches(drill: Drill, rule: DoseRule, recent: Sequence[Evidence], case: Jud
         return None
     rules = case.syllabus.sessions
     newest = max((p for p in recent if p.measure is Measure.TOUCHES), key=lambda p: p.day, default=None)
-    told = f"{newest.value:g} touches on {say_day(newest.day, case.on)}: " if newest else "Not held off the wall yet: "
+    told = (
+        f"{newest.value:g} touches on {say_day(newest.day, case.on)}: "
+        if newest
+        else "Not held off the wall yet: "
+    )
     sets = sets_of(rule, case)
     rest = max(rules.least_rest_s.value, stage.window_s)
     place, why = _float_place(drill, case)
@@ -93,7 +125,9 @@ def _touches(drill: Drill, rule: DoseRule, recent: Sequence[Evidence], case: Jud
         rest_s=rest,
         place=place,
         because=(
-            Because(text=f"{told}windows of {stage.window_s:g} s, fewer touches each time.", origin=stage.origin),
+            Because(
+                text=f"{told}windows of {stage.window_s:g} s, fewer touches each time.", origin=stage.origin
+            ),
             *why,
             because_sets(sets, rest, rule),
         ),

@@ -1,4 +1,6 @@
-"""One trainee's levers: what was tested, where drills are set up, what their size makes of it, and how near first reps are."""
+"""One trainee's levers: what was tested, where drills are set up, what their size makes of it, and how near
+first reps are.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -21,7 +23,9 @@ from wise_perch.core.trainee.case import JudgedCase
 
 @dataclass(frozen=True, kw_only=True)
 class SetUpDrill:
-    """A drill that a lever sets up: every knob as it is used now, and where its dial stands with the reason."""
+    """A drill that a lever sets up: every knob as it is used now, and where its dial stands with the
+    reason.
+    """
 
     drill: str
     title: str
@@ -35,14 +39,18 @@ class SetUpDrill:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ShareShown:
-    """What a rung puts on the hands, as it is said, and the setting it is for: "77 %", "hands to feet 95 cm"."""
+    """What a rung puts on the hands, as it is said, and the setting it is for: "77 %", "hands to feet
+    95 cm".
+    """
 
     share: str
     at: str
 
 
 def find_tested(drill: Drill, case: JudgedCase) -> Tested | None:
-    """The hardest setting of a drill that went clean, by the drill itself and those that differ only in their gate."""
+    """The hardest setting of a drill that went clean, by the drill itself and those that differ only in their
+    gate.
+    """
     if drill.dial is None:
         return None
     stale = case.syllabus.rules.stale_after_days.value
@@ -78,16 +86,22 @@ def say_settings(drill: Drill | None, settings: Mapping[str, float], case: Judge
     """Settings as they are said: "hands to feet 84 cm, surface 0 cm"."""
     lever = case.syllabus.mechanics.of_drill(drill.drill, drill.family) if drill else None
     knobs = [(lever.knob(name), value) for name, value in settings.items()] if lever else []
-    return ", ".join(f"{k.title.lower()} {value:g}{'°' if k.unit == 'deg' else ' cm'}" for k, value in knobs if k)
+    return ", ".join(
+        f"{k.title.lower()} {value:g}{'°' if k.unit == 'deg' else ' cm'}" for k, value in knobs if k
+    )
 
 
 def set_up_lines(drill: Drill | None, settings: Mapping[str, float], case: JudgedCase) -> tuple[str, ...]:
-    """What a trainee's own size makes of a drill's set-up at these settings; nothing while it is not known."""
+    """What a trainee's own size makes of a drill's set-up at these settings; nothing while it is not
+    known.
+    """
     mechanics = case.syllabus.mechanics
     lever = mechanics.of_drill(drill.drill, drill.family) if drill else None
     if lever is None or case.body is None:
         return ()
-    return setup_lines(mechanics, lever, case.body, {name: value for name, value in settings.items() if lever.knob(name)})
+    return setup_lines(
+        mechanics, lever, case.body, {name: value for name, value in settings.items() if lever.knob(name)}
+    )
 
 
 def settings_problem(lever: Lever, settings: Mapping[str, float]) -> str | None:
@@ -103,7 +117,11 @@ def settings_problem(lever: Lever, settings: Mapping[str, float]) -> str | None:
 
 def jumps_in_share(case: JudgedCase) -> tuple[Jump, ...]:
     """Where the next drill of a line is a jump in share for this trainee."""
-    return find_jumps(case.syllabus, case.body, set_to=lambda drill: settings_in_use(drill, case)) if case.body else ()
+    return (
+        find_jumps(case.syllabus, case.body, set_to=lambda drill: settings_in_use(drill, case))
+        if case.body
+        else ()
+    )
 
 
 def push_shares(case: JudgedCase) -> dict[str, ShareShown]:
@@ -117,12 +135,16 @@ def push_shares(case: JudgedCase) -> dict[str, ShareShown]:
             continue
         dial = set_dial(drill, case)
         if share := share_of(syllabus.mechanics, drill, case.body, settings_in_use(drill, case)):
-            found[drill.drill] = ShareShown(share=say_share(share[0]), at=dial.words if dial and lever and lever.group else "")
+            found[drill.drill] = ShareShown(
+                share=say_share(share[0]), at=dial.words if dial and lever and lever.group else ""
+            )
     return found
 
 
 def first_reps(case: JudgedCase) -> tuple[FirstRep, ...]:
-    """How near the first reps are, where there is evidence to say so; the fold as it was last set for a press."""
+    """How near the first reps are, where there is evidence to say so; the fold as it was last set for a
+    press.
+    """
     syllabus, body = case.syllabus, case.body
     if body is None:
         return ()
@@ -131,7 +153,11 @@ def first_reps(case: JudgedCase) -> tuple[FirstRep, ...]:
     if case.profile and case.profile.mass_kg:
         fold = _last_chosen(case, "fold", usual.fold_deg.value)
         straddle = _last_chosen(case, "straddle", usual.straddle_deg.value)
-        found.append(straddle_press(body, _press_tested(case), syllabus.mechanics, fold_deg=fold, straddle_deg=straddle))
+        found.append(
+            straddle_press(
+                body, _press_tested(case), syllabus.mechanics, fold_deg=fold, straddle_deg=straddle
+            )
+        )
     return tuple(x for x in found if x)
 
 
@@ -148,19 +174,29 @@ def _reps_done(case: JudgedCase, body: Body) -> list[Reps]:
     for piece in case.evidence:
         drill = syllabus.drills.get(piece.drill)
         fresh = 0 <= (case.on - piece.day).days <= syllabus.rules.stale_after_days.value
-        if drill is None or not fresh or piece.measure is not Measure.REPS or piece.form is not Form.CLEAN or piece.value < 1:
+        if (
+            drill is None
+            or not fresh
+            or piece.measure is not Measure.REPS
+            or piece.form is not Form.CLEAN
+            or piece.value < 1
+        ):
             continue
         lever = syllabus.mechanics.of_drill(drill.drill, drill.family)
         if lever is None or lever.group != "push" or not piece.dial:
             continue
         if share := share_of(syllabus.mechanics, drill, body, piece.dial):
             at = ", ".join(f"{name.replace('-', ' ')} {value:g} cm" for name, value in piece.dial.items())
-            done.append(Reps(reps=int(piece.value), share=share[0], words=f"{drill.title}, {at}", day=piece.day))
+            done.append(
+                Reps(reps=int(piece.value), share=share[0], words=f"{drill.title}, {at}", day=piece.day)
+            )
     return done
 
 
 def _press_tested(case: JudgedCase) -> PressTested | None:
-    drills = [d for d in case.syllabus.drills.values() if d.drill in case.syllabus.mechanics.outlook.press_drills]
+    drills = [
+        d for d in case.syllabus.drills.values() if d.drill in case.syllabus.mechanics.outlook.press_drills
+    ]
     found = [t for d in drills if (t := find_tested(d, case)) and not t.old]
     best = min(found, key=lambda t: t.setting, default=None)
     return None if best is None else PressTested(surface_cm=max(0.0, best.setting), day=best.day)

@@ -1,4 +1,6 @@
-"""What recent evidence says for a dose: the best clean piece, and which of a drill's dose rules holds for a trainee."""
+"""What recent evidence says for a dose: the best clean piece, and which of a drill's dose rules holds for a
+trainee.
+"""
 
 from collections.abc import Sequence
 
@@ -16,7 +18,9 @@ def clean_pieces(pieces: Sequence[Evidence], gate: Gate) -> list[Evidence]:
 
 def best_piece(pieces: Sequence[Evidence], gate: Gate) -> Evidence | None:
     """The best clean piece measured as the gate is, the newest of equals, whatever the setting."""
-    return max(clean_pieces(pieces, gate), key=lambda p: (-p.value if gate.fewer else p.value, p.day), default=None)
+    return max(
+        clean_pieces(pieces, gate), key=lambda p: (-p.value if gate.fewer else p.value, p.day), default=None
+    )
 
 
 def best_value(pieces: Sequence[Evidence], gate: Gate) -> float:
@@ -34,7 +38,9 @@ def dose_rule(drill: Drill, case: JudgedCase) -> DoseRule:
         if rule.then and rule.each and rule.then in case.syllabus.drills:
             ready = best_value(case.recent(drill), drill.gate) >= rule.each.least
             gate = case.syllabus.drills[rule.then].gate
-            held = any(is_enough(p.value, p.n, gate) for p in clean_pieces(case.by_drill.get(rule.then, ()), gate))
+            held = any(
+                is_enough(p.value, p.n, gate) for p in clean_pieces(case.by_drill.get(rule.then, ()), gate)
+            )
             if ready and held:
                 return rule
     return next((r for r in rules if not r.then), rules[0])

@@ -1,4 +1,6 @@
-"""Doses of reps and lowerings: first more reps, then the harder setting; by the minute, linked, in rounds, or up and down a staircase."""
+"""Doses of reps and lowerings: first more reps, then the harder setting; by the minute, linked, in rounds, or
+up and down a staircase.
+"""
 
 from collections.abc import Sequence
 
@@ -14,23 +16,31 @@ from wise_perch.core.trainee.case import JudgedCase
 
 
 def reps_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
-    """First more reps, then the harder setting; or by the minute, in rounds, linked, or up and down a staircase."""
+    """First more reps, then the harder setting; or by the minute, in rounds, linked, or up and down a
+    staircase.
+    """
     rules, gate = case.syllabus.sessions, drill.gate
     own = usual_reps(drill, rule, case)
     set_to = set_dial(drill, case)
     recent = case.recent(drill)
     each, why = _rep_count(drill, rule, own, recent, set_to, case)
-    first, gate_why = (None, ()) if rule.way in ("minute", "staircase") else gate_try(drill, best_piece(recent, gate), set_to, case)
+    first, gate_why = (
+        (None, ())
+        if rule.way in ("minute", "staircase")
+        else gate_try(drill, best_piece(recent, gate), set_to, case)
+    )
     way: Way = (
         "minute"
         if rule.way == "minute"
-        else "staircase"
-        if rule.way == "staircase"
-        else "links"
-        if rule.way == "links"
-        else "rounds"
-        if rule.then
-        else "reps"
+        else (
+            "staircase"
+            if rule.way == "staircase"
+            else "links"
+            if rule.way == "links"
+            else "rounds"
+            if rule.then
+            else "reps"
+        )
     )
     sets = sets_of(rule, case, reps=True)
     if way == "minute":
@@ -60,23 +70,37 @@ def _then(rule: DoseRule, case: JudgedCase) -> Then | None:
     second = case.syllabus.drills.get(rule.then)
     if second is None or rule.then_each is None:
         return None
-    return Then(drill=second.drill, title=second.title, each=rule.then_each.value, measure=second.gate.measure)
+    return Then(
+        drill=second.drill, title=second.title, each=rule.then_each.value, measure=second.gate.measure
+    )
 
 
 def _rep_count(
-    drill: Drill, rule: DoseRule, own: Range, recent: Sequence[Evidence], set_to: DialSetting | None, case: JudgedCase
+    drill: Drill,
+    rule: DoseRule,
+    own: Range,
+    recent: Sequence[Evidence],
+    set_to: DialSetting | None,
+    case: JudgedCase,
 ) -> tuple[float, tuple[Because, ...]]:
     """Reps a set: one more than the poorest clean set of the newest day at this setting, inside the range."""
     if rule.way == "links":
         return _links(own, recent, drill)
     here = [
-        p for p in recent if p.measure is Measure.REPS and (set_to is None or abs(p.dial.get(set_to.dial, set_to.setting) - set_to.setting) < 1e-6)
+        p
+        for p in recent
+        if p.measure is Measure.REPS
+        and (set_to is None or abs(p.dial.get(set_to.dial, set_to.setting) - set_to.setting) < 1e-6)
     ]
     text = f"{own.text} reps is this drill's range"
     if rule.way in ("staircase", "minute"):
         return own.least, (Because(text=f"{text}.", origin=own.origin),)
     if not here:
-        return own.least, (Because(text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin),)
+        return own.least, (
+            Because(
+                text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin
+            ),
+        )
     newest = [p for p in here if p.day == here[-1].day]
     day = say_day(here[-1].day, case.on)
     good = [p for p in newest if p.form is Form.CLEAN]
@@ -86,13 +110,21 @@ def _rep_count(
         more = (
             f"one more than on {day}"
             if each == least + 1
-            else f"as the range begins, after {least:g} on {day}"
-            if each > least + 1
-            else f"the top of the range, after {least:g} on {day}"
+            else (
+                f"as the range begins, after {least:g} on {day}"
+                if each > least + 1
+                else f"the top of the range, after {least:g} on {day}"
+            )
         )
-        return each, (Because(text=f"{text}; {more}: first more reps, then the harder setting.", origin=own.origin),)
+        return each, (
+            Because(text=f"{text}; {more}: first more reps, then the harder setting.", origin=own.origin),
+        )
     each = float(min(own.most, max(own.least, max((p.value for p in good), default=own.least))))
-    return each, (Because(text=f"{text}; not every set was clean on {day}, so it stays at {each:g}.", origin=own.origin),)
+    return each, (
+        Because(
+            text=f"{text}; not every set was clean on {day}, so it stays at {each:g}.", origin=own.origin
+        ),
+    )
 
 
 def _links(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float, tuple[Because, ...]]:
@@ -104,9 +136,17 @@ def _links(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float,
 
 
 def _by_the_minute(
-    drill: Drill, rule: DoseRule, each: float, set_to: DialSetting | None, recent: Sequence[Evidence], case: JudgedCase, why: tuple[Because, ...]
+    drill: Drill,
+    rule: DoseRule,
+    each: float,
+    set_to: DialSetting | None,
+    recent: Sequence[Evidence],
+    case: JudgedCase,
+    why: tuple[Because, ...],
 ) -> DayDose:
-    """One set each minute: the block grows by a minute, or the height goes lower and the block begins anew; never both."""
+    """One set each minute: the block grows by a minute, or the height goes lower and the block begins again;
+    never both.
+    """
     rules = case.syllabus.sessions
     minutes, reason = _minutes(set_to, recent, case)
     return DayDose(
@@ -121,12 +161,19 @@ def _by_the_minute(
         rest_s=max(0.0, 60.0 - each),
         every_minute=True,
         dial=set_to,
-        because=(*why, reason, *(set_to.because if set_to else ()), Because(text=rule.words, origin=rule.said or "")),
+        because=(
+            *why,
+            reason,
+            *(set_to.because if set_to else ()),
+            Because(text=rule.words, origin=rule.said or ""),
+        ),
     )
 
 
 def _minutes(set_to: DialSetting | None, recent: Sequence[Evidence], case: JudgedCase) -> tuple[int, Because]:
-    """How many minutes: one more than the newest clean block at the present setting, else as a new height begins."""
+    """How many minutes: one more than the newest clean block at the present setting, else as a new height
+    begins.
+    """
     rules = case.syllabus.sessions
     first, most = int(rules.minutes_first.value), int(rules.minutes_most.value)
     begin = Because(text=f"{first} minutes at a new height.", origin=rules.minutes_first.origin)
@@ -152,7 +199,12 @@ def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     rules, gate = case.syllabus.sessions, drill.gate
     set_to = set_dial(drill, case)
     recent = case.recent(drill)
-    why = (Because(text=f"{gate.value:g} s down in control is the gate; each one slow to the end.", origin=gate.origin),)
+    why = (
+        Because(
+            text=f"{gate.value:g} s down in control is the gate; each one slow to the end.",
+            origin=gate.origin,
+        ),
+    )
     if rule.way == "minute":
         return _by_the_minute(drill, rule, gate.value, set_to, recent, case, why)
     sets = sets_of(rule, case, reps=True)

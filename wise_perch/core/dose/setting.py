@@ -1,4 +1,5 @@
-"""Where a drill's dial stands: the one rule, by the coach's choice, the newest sets, a tested limit, or where beginners begin.
+"""Where a drill's dial stands: the one rule, by the coach's choice, the newest sets, a tested limit, or where
+beginners begin.
 
 Drill sheet, Levers, Bench, Plan, Floor, print and own page all show its answer and its reason.
 """
@@ -36,7 +37,9 @@ SAME = 1e-6
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SettingStep:
-    """One setting of a dial, what makes it out of the coach's kit, and how it is said: "hands to wall 40 cm"."""
+    """One setting of a dial, what makes it out of the coach's kit, and how it is said: "hands to wall
+    40 cm".
+    """
 
     setting: float
     stack: str = ""
@@ -45,10 +48,11 @@ class SettingStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DialSetting:
-    """A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why there.
+    """A dial set for one day: `steps` from easy to hard with the present one at `at`; `because` says why
+    there.
 
-    `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets tell.
-    `setting` is the present one in the dial's unit, `words` how it is said.
+    `in_body`: the setting in the trainee's own body units. `limit`: where the limit is by now, where sets
+    tell. `setting` is the present one in the dial's unit, `words` how it is said.
     """
 
     dial: str
@@ -64,7 +68,14 @@ class DialSetting:
     def __post_init__(self) -> None:
         """Say the present step. One from a file may stand nowhere; whoever takes it checks that."""
         steps = [
-            s if s.words else SettingStep(setting=s.setting, stack=s.stack, words=say_setting(self.dial, s.setting, self.unit)) for s in self.steps
+            (
+                s
+                if s.words
+                else SettingStep(
+                    setting=s.setting, stack=s.stack, words=say_setting(self.dial, s.setting, self.unit)
+                )
+            )
+            for s in self.steps
         ]
         object.__setattr__(self, "steps", tuple(steps))
         if 0 <= self.at < len(steps):
@@ -82,8 +93,8 @@ def say_setting(dial: str, setting: float, unit: str) -> str:
 def set_dial(drill: Drill, case: JudgedCase) -> DialSetting | None:
     """Set a drill's dial for the day; None for a drill without one, or whose settings nobody knows.
 
-    A coach's choice stands until newer sets, or a test at another setting; then the staircase goes on from there. Low
-    confidence and pain move it for the day.
+    A coach's choice stands until newer sets, or a test at another setting; then the staircase goes on from
+    there. Low confidence and pain move it for the day.
     """
     dial = drill.dial
     if dial is None:
@@ -114,28 +125,44 @@ def set_dial(drill: Drill, case: JudgedCase) -> DialSetting | None:
 
 
 def settings_in_use(drill: Drill, case: JudgedCase) -> dict[str, float]:
-    """Every setting a drill is done at now, by knob: its dial's by the one rule, its other knobs as they were last chosen."""
+    """Every setting a drill is done at now, by knob: its dial's by the one rule, its other knobs as they were
+    last chosen.
+    """
     chosen = case.chosen.get(drill.drill)
     others = dict(chosen.settings) if chosen else {}
     dialled = set_dial(drill, case)
     return {**others, **({dialled.dial: dialled.setting} if dialled else {})}
 
 
-def _estimate(dial: Dial, steps: Sequence[SettingStep], trials: Sequence[StaircaseSet]) -> DialEstimate | None:
+def _estimate(
+    dial: Dial, steps: Sequence[SettingStep], trials: Sequence[StaircaseSet]
+) -> DialEstimate | None:
     ends = [s.setting for s in steps]
     gap = (max(ends) - min(ends)) / (len(ends) - 1) if len(ends) > 1 else 0.0
-    return estimate_limit(trials, step=gap, least=min(ends), most=max(ends), harder_up=dial.harder not in FALLING) if gap > 0 else None
+    return (
+        estimate_limit(
+            trials, step=gap, least=min(ends), most=max(ends), harder_up=dial.harder not in FALLING
+        )
+        if gap > 0
+        else None
+    )
 
 
 def usual_reps(drill: Drill, rule: DoseRule, case: JudgedCase) -> Range:
-    """The range of reps a drill is worked in: its rule's own, else from a share of its gate up to where it is easy."""
+    """The range of reps a drill is worked in: its rule's own, else from a share of its gate up to where it is
+    easy.
+    """
     gate = drill.gate
     least = max(1.0, round(case.syllabus.sessions.least_reps_share.value * gate.value))
-    return rule.each or Range(least=least, most=gate.easy_from.value if gate.easy_from else gate.value, origin="ours")
+    return rule.each or Range(
+        least=least, most=gate.easy_from.value if gate.easy_from else gate.value, origin="ours"
+    )
 
 
 def _bounds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float, float]:
-    """What of a drill's measure, done clean, moves its dial a step harder, and below what a set counts as a miss."""
+    """What of a drill's measure, done clean, moves its dial a step harder, and below what a set counts as a
+    miss.
+    """
     gate, rules = drill.gate, case.syllabus.sessions
     if gate.measure is Measure.RATE or rule.way == "singles":
         return gate.value, 0.0
@@ -156,17 +183,29 @@ def _staircase_sets(drill: Drill, dial: Dial, rule: DoseRule, case: JudgedCase) 
     found = []
     for p in case.recent(drill):
         setting = p.value if p.mode == REMEMBERED else p.dial.get(dial.name)
-        if setting is None or (p.mode != REMEMBERED and (p.measure is not drill.gate.measure or p.measure is Measure.RATE)):
+        if setting is None or (
+            p.mode != REMEMBERED and (p.measure is not drill.gate.measure or p.measure is Measure.RATE)
+        ):
             continue
         # a tested limit is a setting that went, and says nothing about the next one
         miss = p.mode != REMEMBERED and (p.form is Form.LOST or p.value < least)
-        passed = False if miss else None if p.mode == REMEMBERED or p.form is not Form.CLEAN or p.value < enough else True
+        passed = (
+            False
+            if miss
+            else None
+            if p.mode == REMEMBERED or p.form is not Form.CLEAN or p.value < enough
+            else True
+        )
         found.append(StaircaseSet(setting=setting, passed=passed, day=p.day))
     return sorted(found, key=lambda t: (t.day, sign * t.setting))
 
 
-def _standing_choice(drill: Drill, dial: Dial, trials: Sequence[StaircaseSet], case: JudgedCase) -> ChosenSetting | None:
-    """The coach's choice, while no newer set stands; of sets of the same day those at its own setting came after it."""
+def _standing_choice(
+    drill: Drill, dial: Dial, trials: Sequence[StaircaseSet], case: JudgedCase
+) -> ChosenSetting | None:
+    """The coach's choice, while no newer set stands; of sets of the same day those at its own setting came
+    after it.
+    """
     chosen = case.chosen.get(drill.drill)
     if chosen is None or dial.name not in chosen.settings:
         return None
@@ -180,11 +219,16 @@ def _wanted(
 ) -> tuple[float | None, tuple[Because, ...]]:
     """The setting to begin from, before the newest sets have their say."""
     if chosen:
-        return chosen.settings[dial.name], (Because(text=f"As you set it on {say_day(chosen.day, case.on)}."),)
+        return chosen.settings[dial.name], (
+            Because(text=f"As you set it on {say_day(chosen.day, case.on)}."),
+        )
     if trials:
         return trials[-1].setting, (Because(text=f"Where it stood on {say_day(trials[-1].day, case.on)}."),)
     if dial.start:
-        text = f"Nothing recorded at a setting yet: {say_setting(dial.name, dial.start.value, dial.unit)} is where one begins."
+        text = (
+            f"Nothing recorded at a setting yet: {say_setting(dial.name, dial.start.value, dial.unit)} is"
+            " where one begins."
+        )
         return dial.start.value, (Because(text=text, origin=dial.start.origin),)
     if (end := gate_setting(drill.gate)) is not None:
         return end, (Because(text="Nothing recorded at a setting yet: this is the one its gate asks for."),)
@@ -192,16 +236,28 @@ def _wanted(
     knob = lever.knob(dial.name) if lever else None
     if knob is None or body is None:
         return None, ()
-    return knob.start_at(body.stature * CM), (Because(text="Nothing recorded at a setting yet: this is where it is usually set up.", origin="ours"),)
+    return knob.start_at(body.stature * CM), (
+        Because(text="Nothing recorded at a setting yet: this is where it is usually set up.", origin="ours"),
+    )
 
 
 def _after(
-    trials: Sequence[StaircaseSet], at: int, steps: Sequence[SettingStep], drill: Drill, dial: Dial, rule: DoseRule, case: JudgedCase
+    trials: Sequence[StaircaseSet],
+    at: int,
+    steps: Sequence[SettingStep],
+    drill: Drill,
+    dial: Dial,
+    rule: DoseRule,
+    case: JudgedCase,
 ) -> tuple[int, tuple[Because, ...]]:
     """Where the staircase goes after the newest day, never past the setting the gate is measured at."""
     last = trials[-1]
     newest = [t for t in trials if t.day == last.day and t.setting == last.setting]
-    way, day, there = find_direction(newest), say_day(last.day, case.on), f"{last.setting:g}{'°' if dial.unit == 'deg' else ' cm'}"
+    way, day, there = (
+        find_direction(newest),
+        say_day(last.day, case.on),
+        f"{last.setting:g}{'°' if dial.unit == 'deg' else ' cm'}",
+    )
     origin: Origin = case.syllabus.sessions.clean_to_step.origin
 
     def said(text: str) -> tuple[Because, ...]:
@@ -212,7 +268,10 @@ def _after(
         past = end is not None and sign * last.setting >= sign * end
         if past or at + 1 >= len(steps):
             return at, said(f"Enough, clean, at {there} on {day}: the setting its gate asks for stays.")
-        if rule.way == "minute" and _clean_minutes(drill, dial, last, case) < case.syllabus.sessions.minutes_most.value:
+        if (
+            rule.way == "minute"
+            and _clean_minutes(drill, dial, last, case) < case.syllabus.sessions.minutes_most.value
+        ):
             return at, said(f"The same height as on {day}: a minute more or a lower height, not both.")
         if end is not None and sign * steps[at + 1].setting > sign * end:
             return at, said(f"Enough, clean, at {there} on {day}: on to the gate's own setting.")
@@ -231,7 +290,12 @@ def _clean_minutes(drill: Drill, dial: Dial, last: StaircaseSet, case: JudgedCas
 
 
 def _for_the_shy(
-    at: int, because: tuple[Because, ...], steps: list[SettingStep], drill: Drill, dial: Dial, case: JudgedCase
+    at: int,
+    because: tuple[Because, ...],
+    steps: list[SettingStep],
+    drill: Drill,
+    dial: Dial,
+    case: JudgedCase,
 ) -> tuple[int, tuple[Because, ...]]:
     """Low confidence goes lower or farther out for the day, where it does not stand there already."""
     if dial.shy is None or not case.is_shy_of(drill):
@@ -242,15 +306,24 @@ def _for_the_shy(
     there = next((n for n, s in enumerate(steps) if abs(s.setting - dial.shy.value) < SAME), None)
     if there is None:
         there = next((n for n, s in enumerate(steps) if sign * s.setting > sign * dial.shy.value), len(steps))
-        steps.insert(there, SettingStep(setting=dial.shy.value, stack=_stack_of(drill, dial, dial.shy.value, case)))
+        steps.insert(
+            there, SettingStep(setting=dial.shy.value, stack=_stack_of(drill, dial, dial.shy.value, case))
+        )
     text = f"Confidence is low: {say_setting(dial.name, dial.shy.value, dial.unit)}."
     return there, (Because(text=text, origin=dial.shy.origin),)
 
 
 def _for_pain(
-    at: int, because: tuple[Because, ...], steps: Sequence[SettingStep], drill: Drill, dial: Dial, case: JudgedCase
+    at: int,
+    because: tuple[Because, ...],
+    steps: Sequence[SettingStep],
+    drill: Drill,
+    dial: Dial,
+    case: JudgedCase,
 ) -> tuple[int, tuple[Because, ...]]:
-    """A little pain of a joint that the drill loads takes it a step easier for the day, if that puts no more on the hands."""
+    """A little pain of a joint that the drill loads takes it a step easier for the day, if that puts no more
+    on the hands.
+    """
     ache, stops = case.ache_in(drill)
     if ache is None or stops or at == 0:
         return at, because
@@ -277,13 +350,19 @@ def _stack_of(drill: Drill, dial: Dial, setting: float, case: JudgedCase) -> str
 
 
 def _steps(drill: Drill, dial: Dial, case: JudgedCase, wanted: float) -> list[SettingStep]:
-    """The settings of a dial from easy to hard: by the model of this body where there is one, else in the dial's own steps."""
+    """The settings of a dial from easy to hard: by the model of this body where there is one, else in the
+    dial's own steps.
+    """
     lever = _lever_of(drill, case)
     knob = lever.knob(dial.name) if lever else None
     found: list[SettingStep] = []
     if lever and knob and case.body and lever.currency:
         chosen = case.chosen.get(drill.drill)
-        others = {name: value for name, value in chosen.settings.items() if lever.knob(name) and name != dial.name} if chosen else {}
+        others = (
+            {name: value for name, value in chosen.settings.items() if lever.knob(name) and name != dial.name}
+            if chosen
+            else {}
+        )
         laid = laid_out(lever, case.body, dial, tuple(sorted(others.items())), case.kit)
         found = [SettingStep(setting=s.setting, stack=s.stack) for s in laid.steps]
     if not found:
@@ -302,13 +381,17 @@ def _steps(drill: Drill, dial: Dial, case: JudgedCase, wanted: float) -> list[Se
 
 
 @lru_cache(maxsize=512)
-def laid_out(lever: Lever, body: Body, dial: Dial, others: tuple[tuple[str, float], ...], kit: tuple[KitItem, ...]) -> SettingsLadder:
+def laid_out(
+    lever: Lever, body: Body, dial: Dial, others: tuple[tuple[str, float], ...], kit: tuple[KitItem, ...]
+) -> SettingsLadder:
     """A dial's ladder for a body, worked out once for the same body, kit and other settings."""
     return lay_out_ladder(lever, body, dial=dial, settings=settings_for(lever, body, dict(others)), kit=kit)
 
 
 def float_distance(drill: Drill, case: JudgedCase) -> tuple[float, float] | None:
-    """For a float: the hands' distance from the wall to begin at, and the greatest at which the hands alone lift off, cm."""
+    """For a float: the hands' distance from the wall to begin at, and the greatest at which the hands alone
+    lift off, cm.
+    """
     rules = case.syllabus.sessions
     lever = case.syllabus.mechanics.of_drill(drill.drill, drill.family)
     if drill.drill not in rules.floats or lever is None or case.body is None:

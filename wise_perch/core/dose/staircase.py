@@ -1,4 +1,6 @@
-"""A dial as a staircase: a few clean reps go one step harder, a miss one step easier; and where the limit is by now."""
+"""A dial as a staircase: a few clean reps go one step harder, a miss one step easier; and where the limit is
+by now.
+"""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -14,7 +16,9 @@ BAND = (0.1, 0.9)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StaircaseSet:
-    """What was done at one setting on one day: enough clean reps (True), a miss (False), or neither (None)."""
+    """What was done at one setting on one day: enough clean reps (True), a miss (False), or neither
+    (None).
+    """
 
     setting: float
     passed: bool | None
@@ -31,11 +35,13 @@ class DialEstimate:
     n: int
 
 
-def estimate_limit(trials: Iterable[StaircaseSet], *, step: float, least: float, most: float, harder_up: bool) -> DialEstimate | None:
+def estimate_limit(
+    trials: Iterable[StaircaseSet], *, step: float, least: float, most: float, harder_up: bool
+) -> DialEstimate | None:
     """Estimate the hardest setting that goes well half of the time.
 
-    A logistic curve over the setting, half a step wide, with every place of the dial as likely before the first set
-    (a flat prior); the posterior is summed on a grid. None without a pass or miss.
+    A logistic curve over the setting, half a step wide, with every place of the dial as likely before the
+    first set (a flat prior); the posterior is summed on a grid. None without a pass or miss.
 
     Args: `step`, `least`, `most` of the dial, in its unit; `harder_up`: a greater setting is harder.
     """
@@ -57,7 +63,8 @@ def estimate_limit(trials: Iterable[StaircaseSet], *, step: float, least: float,
 
 
 def find_direction(trials: Sequence[StaircaseSet]) -> int:
-    """Say which way the dial goes after the newest day's trials at its hardest setting: 1 harder, -1 easier, 0 stays.
+    """Say which way the dial goes after the newest day's trials at its hardest setting: 1 harder, -1 easier,
+    0 stays.
 
     A miss weighs more than a pass: nobody goes harder on a day with both.
     """

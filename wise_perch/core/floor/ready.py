@@ -29,7 +29,9 @@ class ReadySession:
 
 
 def make_session_ready(case: JudgedCase, kept: WeekPlan | None, *, day: date) -> ReadySession:
-    """The sheet of a day: by the kept plan where there is one, with its dials where they stand now; else planned for that day alone."""
+    """The sheet of a day: by the kept plan where there is one, with its dials where they stand now; else
+    planned for that day alone.
+    """
     plan = next((d for d in kept.days if d.day == day and d.blocks), None) if kept else None
     if plan is None:
         found = _plan_day_alone(case, day)
@@ -52,11 +54,15 @@ def _plan_day_alone(case: JudgedCase, day: date) -> DayPlan | str:
 
 
 def _closed_by_now(day: DayPlan, case: JudgedCase) -> str:
-    """What stands in a kept plan but is closed by now, as after an exit has gone stale or a caution was answered with yes."""
+    """What stands in a kept plan but is closed by now, as after an exit has gone stale or a caution was
+    answered with yes.
+    """
     for block in day.blocks:
         stands = case.drills.get(block.drill)
         if block.drill and (stands is None or not stands.open):
-            reason = "; ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
+            reason = (
+                "; ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
+            )
             return f"{block.title} is in the plan of this day and is closed now: {reason}."
     return ""
 
@@ -84,7 +90,9 @@ def sheet_problem(sheet: FloorSheet, syllabus: Syllabus) -> str | None:
 def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
     """Why something cannot have happened in a session; None where it can."""
     sheet = session.sheet
-    if what.kind in ("set", "choose", "skip", "next") and (what.slot is None or what.slot >= len(sheet.slots)):
+    if what.kind in ("set", "choose", "skip", "next") and (
+        what.slot is None or what.slot >= len(sheet.slots)
+    ):
         return "Which block of the session is this about?"
     if what.kind in ("set", "choose") and what.key not in sheet.variants:
         return "The sheet of this session has no such drill."
@@ -97,4 +105,6 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         return "This block has no sets; it is done or left out."
     if what.value is None or dose.way == "stretch":
         return None
-    return set_problem(dose.measure, value=what.value, n=1 if dose.measure is Measure.RATE else None, setting=what.setting)
+    return set_problem(
+        dose.measure, value=what.value, n=1 if dose.measure is Measure.RATE else None, setting=what.setting
+    )

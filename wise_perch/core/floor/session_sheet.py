@@ -1,7 +1,10 @@
-"""The sheet of a session: every block with the rung back, the rung ahead, what it could be swapped for, and something lighter."""
+"""The sheet of a session: every block with the rung back, the rung ahead, what it could be swapped for, and
+something lighter.
+"""
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import DayDose
@@ -36,15 +39,31 @@ class _Maker:
         """The variant a block was planned with; its key."""
         if block.dose is None:
             self.found[block.key] = Variant(
-                key=block.key, title=block.title, test=block.test, pillar=block.pillar, length_s=block.length_s, joints=block.joints,
-                about=block.about, cues=block.cues, cautions=block.cautions, because=block.because,
-            )  # fmt: skip
+                key=block.key,
+                title=block.title,
+                test=block.test,
+                pillar=block.pillar,
+                length_s=block.length_s,
+                joints=block.joints,
+                about=block.about,
+                cues=block.cues,
+                cautions=block.cautions,
+                because=block.because,
+            )
             return block.key
-        self._keep(block.key, self.syllabus.drills[block.drill], block.dose, because=block.because, joints=block.joints or None)
+        self._keep(
+            block.key,
+            self.syllabus.drills[block.drill],
+            block.dose,
+            because=block.because,
+            joints=block.joints or None,
+        )
         return block.key
 
     def easier(self, key: str) -> str:
-        """The same drill one setting easier, or with the fewest sets where its dial has nothing easier; empty where neither helps."""
+        """The same drill one setting easier, or with the fewest sets where its dial has nothing easier; empty
+        where neither helps.
+        """
         was = self.found[key]
         dialled = was.dose.dial if was.dose else None
         if was.dose is None or dialled is None or dialled.at == 0:
@@ -55,7 +74,13 @@ class _Maker:
         return made
 
     def _keep(
-        self, key: str, drill: Drill, dose: DayDose, *, because: tuple[Because, ...] | None = None, joints: tuple[str, ...] | None = None
+        self,
+        key: str,
+        drill: Drill,
+        dose: DayDose,
+        *,
+        because: tuple[Because, ...] | None = None,
+        joints: tuple[str, ...] | None = None,
     ) -> None:
         variant = Variant(
             key=key,
@@ -77,7 +102,11 @@ class _Maker:
 
     def _lighter(self, drill: Drill) -> tuple[str, str]:
         found = self.case.lighter_than(drill)
-        return (self.drill(found[0].drill), f"{found[0].title.lower()} in its place, {found[1]}") if found else ("", "")
+        return (
+            (self.drill(found[0].drill), f"{found[0].title.lower()} in its place, {found[1]}")
+            if found
+            else ("", "")
+        )
 
     def _shy(self, drill: Drill) -> str:
         """The drill at the setting for low confidence."""
@@ -87,10 +116,19 @@ class _Maker:
         if key not in self.found:
             dose = choose_dose(drill, replace(self.case, shy=True, chosen={}))
             self.found[key] = Variant(
-                key=key, title=drill.title, drill=drill.drill, pillar=self.syllabus.pillar_of[drill.drill], dose=dose, length_s=dose.length_s,
-                inverted=drill.drill in self.syllabus.inverted, joints=joints_of(self.syllabus, drill), about=drill.about, cues=drill.cues,
-                cautions=drill.cautions, because=dose.because,
-            )  # fmt: skip
+                key=key,
+                title=drill.title,
+                drill=drill.drill,
+                pillar=self.syllabus.pillar_of[drill.drill],
+                dose=dose,
+                length_s=dose.length_s,
+                inverted=drill.drill in self.syllabus.inverted,
+                joints=joints_of(self.syllabus, drill),
+                about=drill.about,
+                cues=drill.cues,
+                cautions=drill.cautions,
+                because=dose.because,
+            )
         return key
 
     def back(self, key: str, drill: str) -> str:
@@ -101,7 +139,9 @@ class _Maker:
         return self.easier(key)
 
     def may(self, name: str) -> bool:
-        """Whether a drill may be gone over to: it is open, and nothing leaves the wall in a session that showed no exit."""
+        """Whether a drill may be gone over to: it is open, and nothing leaves the wall in a session that
+        showed no exit.
+        """
         return self.every[name].open and (self.exits_shown or not self.syllabus.drills[name].away)
 
     def ahead(self, drill: str) -> tuple[str, str]:
@@ -116,7 +156,9 @@ class _Maker:
 
 
 def _toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
-    """The drills of the rungs next to a drill's own: upward of the next one only, downward of all, the nearest first."""
+    """The drills of the rungs next to a drill's own: upward of the next one only, downward of all, the
+    nearest first.
+    """
     line = next(line for line in syllabus.lines if line.line == syllabus.line_of[drill])
     own = next(n for n, rung in enumerate(line.rungs) if any(d.drill == drill for d in rung))
     rungs = line.rungs[own + 1 : own + 2] if up else tuple(reversed(line.rungs[:own]))
@@ -157,9 +199,27 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
 
 def _slot(block: Block, maker: _Maker) -> FloorSlot:
     key = maker.block(block)
-    where = {"phase": block.phase, "planned": key, "start_s": block.start_s, "length_s": block.length_s, "stands_out": block.stands_out}
+    where: dict[str, Any] = {
+        "phase": block.phase,
+        "planned": key,
+        "start_s": block.start_s,
+        "length_s": block.length_s,
+        "stands_out": block.stands_out,
+    }
     if block.kind != "work":
-        return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)  # type: ignore[arg-type]
+        return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)
     ahead, closed = maker.ahead(block.drill)
-    swaps = tuple(maker.drill(n) for n in [n for n in block.siblings if maker.may(n)][: int(maker.syllabus.sessions.weights.swaps.value)])
-    return FloorSlot(kind="work", **where, back=maker.back(key, block.drill), ahead=ahead, ahead_closed=closed, swaps=swaps)  # type: ignore[arg-type]
+    swaps = tuple(
+        maker.drill(n)
+        for n in [n for n in block.siblings if maker.may(n)][
+            : int(maker.syllabus.sessions.weights.swaps.value)
+        ]
+    )
+    return FloorSlot(
+        kind="work",
+        **where,
+        back=maker.back(key, block.drill),
+        ahead=ahead,
+        ahead_closed=closed,
+        swaps=swaps,
+    )

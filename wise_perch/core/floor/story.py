@@ -37,9 +37,11 @@ class NextTime:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Story:
-    """A session told: each block as planned and done, what it moved on the wall bars, and what changes next time.
+    """A session told: each block as planned and done, what it moved on the wall bars, and what changes next
+    time.
 
-    `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of its day.
+    `poor`: it was a poor day, which is recorded as such and is no failure. `load_s`: body-weight seconds of
+    its day.
     """
 
     blocks: tuple[SlotDone, ...]
@@ -50,7 +52,9 @@ class Story:
 
 
 def tell_story(session: FloorSession, case: Case, own: Sequence[Evidence]) -> Story:
-    """Tell a session by what was known before it and after it. `case` on its day; `own`: the sets that it came to."""
+    """Tell a session by what was known before it and after it. `case` on its day; `own`: the sets that it
+    came to.
+    """
     after = judge_case(case)
     before = judge_case(replace(case, sets=_without(case.sets, own)))
     tomorrow = judge_case(replace(case, on=session.day + timedelta(days=1)))
@@ -85,9 +89,16 @@ def _next_time(session: FloorSession, tomorrow: JudgedCase) -> Iterator[NextTime
             continue
         following = choose_dose(tomorrow.syllabus.drills[variant.drill], tomorrow)
         following = replace(following, sets=was.sets if was.least == following.least else following.sets)
-        now, then = (" ".join(filter(None, (d.amount, d.dial.words if d.dial else ""))) for d in (was, following))
+        now, then = (
+            " ".join(filter(None, (d.amount, d.dial.words if d.dial else ""))) for d in (was, following)
+        )
         if now != then:
-            yield NextTime(title=variant.title, now=now, next=then, because=following.because[0].text if following.because else "")
+            yield NextTime(
+                title=variant.title,
+                now=now,
+                next=then,
+                because=following.because[0].text if following.because else "",
+            )
 
 
 def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDone, ...]:
@@ -100,7 +111,9 @@ def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDo
         found.append(
             SlotDone(
                 title=variant.title,
-                planned=" ".join(filter(None, (planned.title if planned.title != variant.title else "", _planned(planned)))),
+                planned=" ".join(
+                    filter(None, (planned.title if planned.title != variant.title else "", _planned(planned)))
+                ),
                 done=_done(sheet, sets, state),
                 status=state.status,
                 why=state.why,
@@ -119,11 +132,15 @@ def _planned(variant: Variant) -> str:
 
 def _done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> str:
     if not sets:
-        return {"done": "done", "skipped": "left out", "dropped": "dropped", "waiting": "not begun"}[state.status]
+        return {"done": "done", "skipped": "left out", "dropped": "dropped", "waiting": "not begun"}[
+            state.status
+        ]
     keys = [k for k in dict.fromkeys(e.key for e in sets) if k in sheet.variants]
     said = [(sheet.variants[k], _figures(sheet.variants[k], [e for e in sets if e.key == k])) for k in keys]
     # where another drill took the block over, each says its own
-    return "; ".join(figures if len(said) == 1 else f"{variant.title.lower()} {figures}" for variant, figures in said)
+    return "; ".join(
+        figures if len(said) == 1 else f"{variant.title.lower()} {figures}" for variant, figures in said
+    )
 
 
 def _figures(variant: Variant, sets: Sequence[FloorEvent]) -> str:

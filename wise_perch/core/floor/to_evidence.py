@@ -1,4 +1,6 @@
-"""What a session comes to as evidence, whoever tells of it: sets one by one, single tries as k of n, floats as an average of three."""
+"""What a session comes to as evidence, whoever tells of it: sets one by one, single tries as k of n, floats
+as an average of three.
+"""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -31,19 +33,30 @@ class _Told:
     syllabus: Syllabus
 
     def form(self, event: KeptEvent) -> Form:
-        """The form of a set: as marked, clean where it was not; loose where nobody saw it, so that it counts as work and meets no gate."""
+        """The form of a set: as marked, clean where it was not; loose where nobody saw it, so that it counts
+        as work and meets no gate.
+        """
         return (event.what.form or Form.CLEAN) if self.seen else Form.LOOSE
 
 
 def evidence_of_block(
-    sheet: FloorSheet, events: Sequence[KeptEvent], slot: int, *, session: UUID, syllabus: Syllabus, seen: bool = True
+    sheet: FloorSheet,
+    events: Sequence[KeptEvent],
+    slot: int,
+    *,
+    session: UUID,
+    syllabus: Syllabus,
+    seen: bool = True,
 ) -> BlockEvidence:
-    """What one block comes to by what happened in it. `seen`: a coach saw it; what a trainee tells alone is loose.
+    """What one block comes to by what happened in it. `seen`: a coach saw it; what a trainee tells alone is
+    loose.
 
-    Ids follow from the events', or from the session and block where several sets come to one piece, so that doing it again
-    writes the same rows.
+    Ids follow from the events', or from the session and block where several sets come to one piece, so that
+    doing it again writes the same rows.
     """
-    confidence = next((e.what.confidence for e in events if e.what.kind == "ready" and e.struck_at is None), None)
+    confidence = next(
+        (e.what.confidence for e in events if e.what.kind == "ready" and e.struck_at is None), None
+    )
     told = _Told(confidence, seen, syllabus)
     sets = [e for e in events if e.what.kind == "set" and e.what.slot == slot]
     found: list[SessionPiece] = []
@@ -62,7 +75,9 @@ def evidence_of_block(
     return BlockEvidence(pieces=tuple(found), gone=tuple(gone))
 
 
-def _pieces(variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told) -> Iterable[SessionPiece]:
+def _pieces(
+    variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
+) -> Iterable[SessionPiece]:
     if not sets:
         return
     if dose.measure is Measure.RATE:
@@ -81,15 +96,29 @@ def _pieces(variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together
                 yield _then(dose, e, told)
 
 
-def _average(variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told) -> SessionPiece:
+def _average(
+    variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
+) -> SessionPiece:
     most = told.syllabus.drills[variant.drill].gate.value
     mean = sum(min(most, e.what.value or 0.0) for e in sets) / len(sets)
     forms = [e.what.form or Form.CLEAN for e in sets]
     worst = Form.LOST if Form.LOST in forms else Form.LOOSE if Form.LOOSE in forms else Form.CLEAN
-    return _piece(variant, dose, sets[-1], told, id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst)
+    return _piece(
+        variant, dose, sets[-1], told, id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst
+    )
 
 
-def _piece(variant: Variant, dose: DayDose, event: KeptEvent, told: _Told, *, id: UUID, value: float, n: int | None, form: Form) -> SessionPiece:
+def _piece(
+    variant: Variant,
+    dose: DayDose,
+    event: KeptEvent,
+    told: _Told,
+    *,
+    id: UUID,
+    value: float,
+    n: int | None,
+    form: Form,
+) -> SessionPiece:
     setting = event.what.setting
     return SessionPiece(
         id=id,

@@ -1,7 +1,7 @@
 """A session as it runs: the sheet it follows, and where it stands after what happened, step by step.
 
-The browser walks the same sheet in the same way (`live/floor.ts`), so that a session goes on without a server; a test holds
-the two against each other.
+The browser walks the same sheet in the same way (`live/floor.ts`), so that a session goes on without a
+server; a test holds the two against each other.
 """
 
 from collections.abc import Mapping, Sequence
@@ -22,7 +22,8 @@ Status = Literal["waiting", "done", "skipped", "dropped"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Variant:
-    """One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint and for low confidence.
+    """One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
+    and for low confidence.
 
     A test, or preparation without a drill, has no dose and takes `length_s`.
     """
@@ -47,7 +48,9 @@ class Variant:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorSlot:
-    """One block of the session: the variant planned, the rung back and ahead (empty where there is none, then `ahead_closed` says why), and swaps."""
+    """One block of the session: the variant planned, the rung back and ahead (empty where there is none, then
+    `ahead_closed` says why), and swaps.
+    """
 
     kind: SlotKind
     phase: str
@@ -63,7 +66,9 @@ class FloorSlot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Changes:
-    """The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to 5, pain 0 to 10."""
+    """The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to
+    5, pain 0 to 10.
+    """
 
     poor_energy: float
     good_energy: float
@@ -81,7 +86,9 @@ class Changes:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorSheet:
-    """What a session follows: its blocks in order, every variant by its key, and the rules by which it changes."""
+    """What a session follows: its blocks in order, every variant by its key, and the rules by which it
+    changes.
+    """
 
     day: date
     place: str
@@ -103,8 +110,9 @@ class Pain:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorEvent:
-    """One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant `key` at `setting`;
-    `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and `next` end a block; `pain`.
+    """One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant
+    `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
+    `next` end a block; `pain`.
 
     `value` in the unit of the dose's measure, 1 or 0 for a single; `then_value`: what followed in a round.
     """
@@ -125,7 +133,9 @@ class FloorEvent:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SlotNow:
-    """Where a block stands: its variant, how many sets it has and how many are done, its status, the dial's place, and what changed it."""
+    """Where a block stands: its variant, how many sets it has and how many are done, its status, the dial's
+    place, and what changed it.
+    """
 
     key: str
     sets: int
@@ -137,7 +147,9 @@ class SlotNow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorNow:
-    """Where a session stands: every block, which one is under way (None at the end), and the joints that must not be loaded any more."""
+    """Where a session stands: every block, which one is under way (None at the end), and the joints that must
+    not be loaded any more.
+    """
 
     slots: tuple[SlotNow, ...] = field(default=())
     present: int | None = None
@@ -145,7 +157,9 @@ class FloorNow:
 
 
 def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
-    """Say where a session stands after what happened. What names a block that is not there, or over, changes nothing."""
+    """Say where a session stands after what happened. What names a block that is not there, or over, changes
+    nothing.
+    """
     slots = [_begin(sheet, s.planned) for s in sheet.slots]
     # joints that must not be loaded any more today, each with the words that say so
     spared: dict[str, str] = {}
@@ -157,7 +171,9 @@ def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
                 slots = _hurt(sheet, slots, pain)
                 _remember(sheet, spared, pain)
             slots = [_spare(sheet, now, spared) for now in slots]
-        elif event.slot is not None and 0 <= event.slot < len(slots) and not _would_load(sheet, event, spared):
+        elif (
+            event.slot is not None and 0 <= event.slot < len(slots) and not _would_load(sheet, event, spared)
+        ):
             slots[event.slot] = _of_slot(sheet, slots[event.slot], event)
     present = next((n for n, s in enumerate(slots) if s.status == "waiting"), None)
     return FloorNow(slots=tuple(slots), present=present, spared=tuple(spared))
@@ -185,7 +201,12 @@ def _ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> li
         elif event.energy is not None and event.energy >= rules.good_energy and slot.ahead:
             found[n] = replace(found[n], why=rules.good)
         variant = sheet.variants[found[n].key]
-        if event.confidence is not None and event.confidence <= rules.low_confidence and variant.inverted and variant.shy:
+        if (
+            event.confidence is not None
+            and event.confidence <= rules.low_confidence
+            and variant.inverted
+            and variant.shy
+        ):
             found[n] = _begin(sheet, variant.shy, why=rules.shy, fewest=True)
     return found
 
@@ -219,7 +240,9 @@ def _would_load(sheet: FloorSheet, event: FloorEvent, spared: Mapping[str, str])
 
 
 def _hurt(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotNow]:
-    """Spare a joint in all that is left: from a level on, or where it is sharp, nothing that loads it; below that something lighter."""
+    """Spare a joint in all that is left: from a level on, or where it is sharp, nothing that loads it; below
+    that something lighter.
+    """
     rules = sheet.changes
     if pain.level <= 0 and not pain.sharp:
         return list(slots)
@@ -229,7 +252,9 @@ def _hurt(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotN
         variant = sheet.variants[now.key]
         if now.status != "waiting" or joint_kind(pain.joint) not in variant.joints:
             continue
-        elsewhere = any(k != n and s.status == "waiting" and s.key == variant.lighter for k, s in enumerate(found))
+        elsewhere = any(
+            k != n and s.status == "waiting" and s.key == variant.lighter for k, s in enumerate(found)
+        )
         if stop:
             found[n] = replace(now, status="dropped", why=f"{told}: {rules.much}")
         elif sheet.slots[n].kind == "prepare" and not variant.inverted:
@@ -237,7 +262,11 @@ def _hurt(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotN
         elif variant.lighter and not elsewhere:
             found[n] = _begin(sheet, variant.lighter, why=f"{told}: {variant.lighter_words}.", fewest=True)
         else:
-            spare = "what would be lighter stands in the session already" if variant.lighter else rules.none_lighter
+            spare = (
+                "what would be lighter stands in the session already"
+                if variant.lighter
+                else rules.none_lighter
+            )
             found[n] = replace(now, status="dropped", why=f"{told}: {spare}.")
     return found
 
@@ -253,11 +282,18 @@ def _of_slot(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> SlotNow:
         begun = _begin(sheet, event.key)
         return replace(begun, done=now.done, sets=max(now.done + 1, begun.sets), why=event.how)
     done = now.done + 1
-    return replace(now, done=done, at=_dial(sheet, now, event), status="done" if done >= now.sets and now.status == "waiting" else now.status)
+    return replace(
+        now,
+        done=done,
+        at=_dial(sheet, now, event),
+        status="done" if done >= now.sets and now.status == "waiting" else now.status,
+    )
 
 
 def _dial(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> int | None:
-    """The staircase within a session: enough clean reps one step harder, a miss one easier; elsewhere only a miss moves the dial."""
+    """The staircase within a session: enough clean reps one step harder, a miss one easier; elsewhere only a
+    miss moves the dial.
+    """
     dose = sheet.variants[now.key].dose
     if now.at is None or dose is None or dose.dial is None:
         return now.at

@@ -1,8 +1,17 @@
-"""The best of a few tries against the gate of the drill that was tested: seconds, reps, degrees or centimetres."""
+"""The best of a few tries against the gate of the drill that was tested: seconds, reps, degrees or
+centimetres.
+"""
 
 from collections.abc import Sequence
 
-from wise_perch.core.scoring.verdict import Row, RunFacts, Values, Verdict, evidence_of_run, verdict_without_tries
+from wise_perch.core.scoring.verdict import (
+    Row,
+    RunFacts,
+    Values,
+    Verdict,
+    evidence_of_run,
+    verdict_without_tries,
+)
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Form, Measure, Side, Try
 from wise_perch.core.trade.gates import Gate, say_amount
@@ -43,15 +52,26 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
         return verdict_without_tries(figures, mode.mode)
     decision, reasons = _decide(gate, mode.measure, result, taken, clean, known, sides=len(sides) > 1)
     rows = [
-        Row(title=f"best, {side}" if side else "best", figure="none clean" if v is None else say_amount(v, mode.measure)) for side, v in best.items()
+        Row(
+            title=f"best, {side}" if side else "best",
+            figure="none clean" if v is None else say_amount(v, mode.measure),
+        )
+        for side, v in best.items()
     ]
     if gate.measure is mode.measure:
         rows.append(Row(title="gate", figure=gate.text, beside=drill.title))
-    rows += [Row(title=name.replace("-", " "), figure=f"{setting:g}{_unit(drill)}", beside="as set up") for name, setting in known.dial.items()]
+    rows += [
+        Row(title=name.replace("-", " "), figure=f"{setting:g}{_unit(drill)}", beside="as set up")
+        for name, setting in known.dial.items()
+    ]
     return Verdict(
         n=len(tries),
         mode=mode.mode,
-        summary=f"{drill.title}: {say_amount(result, mode.measure)}" if result is not None else f"{drill.title}: none clean",
+        summary=(
+            f"{drill.title}: {say_amount(result, mode.measure)}"
+            if result is not None
+            else f"{drill.title}: none clean"
+        ),
         rows=tuple(rows),
         figures=figures,
         decision=decision,
@@ -66,7 +86,14 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
             ),
         ),
         pieces=tuple(
-            evidence_of_run(known, drill.drill, measure=mode.measure, value=t.value, form=t.form or Form.CLEAN, side=t.side)
+            evidence_of_run(
+                known,
+                drill.drill,
+                measure=mode.measure,
+                value=t.value,
+                form=t.form or Form.CLEAN,
+                side=t.side,
+            )
             for t in taken
             if t.value is not None
         ),
@@ -83,16 +110,32 @@ def _best(tries: Sequence[Try], *, fewer: bool) -> float | None:
 
 
 def _decide(
-    gate: Gate, measure: Measure, result: float | None, taken: Sequence[Try], clean: Sequence[Try], known: RunFacts, *, sides: bool
+    gate: Gate,
+    measure: Measure,
+    result: float | None,
+    taken: Sequence[Try],
+    clean: Sequence[Try],
+    known: RunFacts,
+    *,
+    sides: bool,
 ) -> tuple[str, list[str]]:
     title = known.subject.title if known.subject else ""
     if result is None:
         if taken and len(clean) < len(taken):
-            return "cleaner", ["No try was clean; loose and lost ones count as work done and not for the gate."]
-        return "on-the-way", ["There is no clean figure for each side yet." if sides else "No figure was taken."]
-    said = f"{title}: {say_amount(result, measure)} clean{' on the weaker side' if sides else ''}; the gate is {gate.text}."
+            return "cleaner", [
+                "No try was clean; loose and lost ones count as work done and not for the gate."
+            ]
+        return "on-the-way", [
+            "There is no clean figure for each side yet." if sides else "No figure was taken."
+        ]
+    said = (
+        f"{title}: {say_amount(result, measure)} clean{' on the weaker side' if sides else ''}; the gate is"
+        f" {gate.text}."
+    )
     if gate.measure is not measure:
-        return "on-the-way", [f"{title}: {say_amount(result, measure)}. Its gate is measured otherwise: {gate.text}."]
+        return "on-the-way", [
+            f"{title}: {say_amount(result, measure)}. Its gate is measured otherwise: {gate.text}."
+        ]
     met = result <= gate.value if gate.fewer else result >= gate.value
     if met and gate.at and not gate.at.holds(known.dial.get(gate.at.dial)):
         setting = known.dial.get(gate.at.dial)
@@ -102,7 +145,13 @@ def _decide(
         return "easy", [said, f"From {gate.easy_from.value:g} on it is easy and no longer worth its time."]
     if met:
         return "reached", [said]
-    behind = [t for t in taken if not t.clean and t.value is not None and (t.value <= gate.value if gate.fewer else t.value >= gate.value)]
+    behind = [
+        t
+        for t in taken
+        if not t.clean
+        and t.value is not None
+        and (t.value <= gate.value if gate.fewer else t.value >= gate.value)
+    ]
     if behind:
         return "cleaner", [said, "The figure was reached, but not clean."]
     return "on-the-way", [said]

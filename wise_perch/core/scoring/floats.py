@@ -1,4 +1,6 @@
-"""Floats at the wall: seconds off it up to a ceiling, or touches in a window, or a light foot. Three scales, never mixed."""
+"""Floats at the wall: seconds off it up to a ceiling, or touches in a window, or a light foot. Three scales,
+never mixed.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -6,11 +8,21 @@ from math import floor
 from statistics import mean, median_high
 from typing import Any
 
-from wise_perch.core.scoring.verdict import Row, RunFacts, Values, Verdict, evidence_of_run, verdict_without_tries, worst_form
+from wise_perch.core.scoring.verdict import (
+    Row,
+    RunFacts,
+    Values,
+    Verdict,
+    evidence_of_run,
+    verdict_without_tries,
+    worst_form,
+)
 from wise_perch.core.trade.evidence import Evidence, Measure, Try
 from wise_perch.core.trade.protocol import Mode, Test
 
-DECISIONS = frozenset({"reached", "longer-floats", "fewer-touches", "float-next", "leave-the-wall", "cleaner"})
+DECISIONS = frozenset(
+    {"reached", "longer-floats", "fewer-touches", "float-next", "leave-the-wall", "cleaner"}
+)
 RULES = frozenset({"gate_s", "touches_few"})
 DRILLS = frozenset({"float"})
 AVERAGE = "average of three"
@@ -31,8 +43,9 @@ class _Sorted:
 def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score a float. The way of measuring that the run ended in is the one that counts.
 
-    Seconds: each try is credited up to the ceiling, and the average of all three is the result. Touches: the middle one of
-    the windows (of two the worse), so that one lucky window is not a level. Light foot: the longest.
+    Seconds: each try is credited up to the ceiling, and the average of all three is the result. Touches: the
+    middle one of the windows (of two the worse), so that one lucky window is not a level. Light foot: the
+    longest.
     """
     ceiling = test.mode(SECONDS).ceiling
     found = _sort(tries, ceiling.value if ceiling else None)
@@ -55,7 +68,9 @@ def _sort(tries: Sequence[Try], ceiling: float | None) -> _Sorted:
 
 
 def _average(seconds: Sequence[float]) -> float:
-    """The mean in whole hundredths, rounded down: no average claims more than was held, and a file carries it exactly."""
+    """The mean in whole hundredths, rounded down: no average claims more than was held, and a file carries it
+    exactly.
+    """
     return floor(mean(seconds) * 100 + 1e-9) / 100
 
 
@@ -85,7 +100,9 @@ def _verdict(
     pieces: Sequence[Evidence],
 ) -> Verdict:
     before = figures["n"] - len(mine)
-    apart = "try was measured otherwise and stands" if before == 1 else "tries were measured otherwise and stand"
+    apart = (
+        "try was measured otherwise and stands" if before == 1 else "tries were measured otherwise and stand"
+    )
     said = [f"{before} earlier {apart} apart."] if before else []
     return Verdict(
         n=figures["n"],
@@ -97,22 +114,40 @@ def _verdict(
         reasons=(*reasons, *said),
         compared=(values,),
         pieces=tuple(pieces),
-        note="Seconds, touches and light-foot seconds are three scales and are never compared with one another.",
+        note=(
+            "Seconds, touches and light-foot seconds are three scales and are never compared with one"
+            " another."
+        ),
     )
 
 
-def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
+def _by_seconds(
+    test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]
+) -> Verdict:
     gate, average = test.rules["gate_s"].value, _average(found.seconds)
     full = len(found.seconds) >= mode.tries.value
     form = worst_form(mine)
-    said = f"{average:.1f} s on average over {len(found.seconds)} {'try' if len(found.seconds) == 1 else 'tries'}; the gate is {gate:g} s, average of three."
+    said = (
+        f"{average:.1f} s on average over {len(found.seconds)}"
+        f" {'try' if len(found.seconds) == 1 else 'tries'}; the gate is {gate:g} s, average of three."
+    )
     enough = full and average >= gate - 1e-9
     reasons = [said]
     if not full:
-        reasons.append(f"Only {len(found.seconds)} of {mode.tries.value:g} tries: an average of three needs all of them.")
+        reasons.append(
+            f"Only {len(found.seconds)} of {mode.tries.value:g} tries: an average of three needs all of them."
+        )
     if enough and form != "clean":
         reasons.append(f"At least one was {form.value}: it counts as work done and not for the gate.")
-    pieces = [evidence_of_run(known, test.drills["float"], measure=Measure.HOLD, value=average, form=form, mode=AVERAGE)] if full else []
+    pieces = (
+        [
+            evidence_of_run(
+                known, test.drills["float"], measure=Measure.HOLD, value=average, form=form, mode=AVERAGE
+            )
+        ]
+        if full
+        else []
+    )
     return _verdict(
         mode,
         mine,
@@ -120,7 +155,11 @@ def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
         summary=f"{average:.1f} s on average",
         rows=[
             Row(title="average", figure=f"{average:.1f} s", beside=f"gate {gate:g} s"),
-            Row(title="best", figure=f"{max(found.seconds):.1f} s", beside=f"{gate:g} s is the most that counts"),
+            Row(
+                title="best",
+                figure=f"{max(found.seconds):.1f} s",
+                beside=f"{gate:g} s is the most that counts",
+            ),
         ],
         decision=("reached" if form == "clean" else "cleaner") if enough else "longer-floats",
         reasons=reasons,
@@ -129,10 +168,15 @@ def _by_seconds(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
     )
 
 
-def _by_touches(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
+def _by_touches(
+    test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]
+) -> Verdict:
     few, middle = test.rules["touches_few"].value, median_high(found.touches)
     window = mode.window_s.value if mode.window_s else 0.0
-    said = f"{_touches(middle)} in {window:g} s is the middle one of {len(found.touches)} {'window' if len(found.touches) == 1 else 'windows'}."
+    said = (
+        f"{_touches(middle)} in {window:g} s is the middle one of {len(found.touches)}"
+        f" {'window' if len(found.touches) == 1 else 'windows'}."
+    )
     so = middle <= few
     then = (
         f"At {few:g} or fewer the next stage is measured in seconds again."
@@ -150,12 +194,29 @@ def _by_touches(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], kno
         ],
         decision="float-next" if so else "fewer-touches",
         reasons=[said, then],
-        values=Values(title=f"touches in {window:g} s", unit="touches", values=tuple(float(t) for t in found.touches), fewer=True, gate=few),
-        pieces=[evidence_of_run(known, test.drills["float"], measure=Measure.TOUCHES, value=float(middle), form=worst_form(mine), window_s=window)],
+        values=Values(
+            title=f"touches in {window:g} s",
+            unit="touches",
+            values=tuple(float(t) for t in found.touches),
+            fewer=True,
+            gate=few,
+        ),
+        pieces=[
+            evidence_of_run(
+                known,
+                test.drills["float"],
+                measure=Measure.TOUCHES,
+                value=float(middle),
+                form=worst_form(mine),
+                window_s=window,
+            )
+        ],
     )
 
 
-def _by_light_foot(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]) -> Verdict:
+def _by_light_foot(
+    test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]
+) -> Verdict:
     best = max(found.light)
     held = max(mine, key=lambda t: t.value or 0.0)
     return _verdict(
@@ -163,11 +224,22 @@ def _by_light_foot(test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], 
         mine,
         figures,
         summary=f"{best:.1f} s with a light foot",
-        rows=[Row(title="light foot", figure=f"{best:.1f} s", beside="the longest; a foot stayed at the wall")],
+        rows=[
+            Row(title="light foot", figure=f"{best:.1f} s", beside="the longest; a foot stayed at the wall")
+        ],
         decision="leave-the-wall",
         reasons=[f"The wall could not be left yet; the longest hold with a light foot was {best:.1f} s."],
         values=Values(title="light-foot seconds", unit="s", values=found.light),
-        pieces=[evidence_of_run(known, test.drills["float"], measure=Measure.HOLD, value=best, form=worst_form([held]), mode=LIGHT_FOOT)],
+        pieces=[
+            evidence_of_run(
+                known,
+                test.drills["float"],
+                measure=Measure.HOLD,
+                value=best,
+                form=worst_form([held]),
+                mode=LIGHT_FOOT,
+            )
+        ],
     )
 
 

@@ -5,10 +5,20 @@ from dataclasses import asdict, dataclass, fields
 from typing import Literal
 
 from wise_perch.core.scoring.rates import probability_at_least, two_sided_half, wilson_interval
-from wise_perch.core.scoring.verdict import Row, RunFacts, Share, Values, Verdict, evidence_of_run, percent, share_row, verdict_without_tries
+from wise_perch.core.scoring.verdict import (
+    Row,
+    RunFacts,
+    Share,
+    Values,
+    Verdict,
+    evidence_of_run,
+    share_row,
+    verdict_without_tries,
+)
 from wise_perch.core.trade.decision import Decision, Figure
 from wise_perch.core.trade.evidence import Evidence, Fell, Measure, Outcome, Try
 from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trade.words import say_share
 
 Level = Literal["intermediate", "beginner"]
 Pattern = Literal["over", "under"]
@@ -74,7 +84,9 @@ class FreeTriesScore:
 
 
 def counted_outcome(tried: Try, rules: FreeTriesRules) -> Outcome:
-    """Say what a try counts as: a held try shorter than a moment's balance is one that only passed through."""
+    """Say what a try counts as: a held try shorter than a moment's balance is one that only passed
+    through.
+    """
     if tried.outcome != Outcome.HELD or (tried.value or 0.0) >= rules.held_from_s.value:
         return Outcome(tried.outcome)
     return Outcome.OVERSHOT if tried.fell is Fell.OVER else Outcome.UNDERSHOT
@@ -121,10 +133,13 @@ def _fall_pattern(c: _Counts, rules: FreeTriesRules) -> Pattern | None:
     return "under" if c.under >= enough else None
 
 
-def score_free_tries(tries: Sequence[Try], rules: FreeTriesRules, context: FreeTriesContext | None = None) -> FreeTriesScore:
+def score_free_tries(
+    tries: Sequence[Try], rules: FreeTriesRules, context: FreeTriesContext | None = None
+) -> FreeTriesScore:
     """Score a run of free tries and decide what to work on.
 
-    Args: `tries` in any order, their numbers all different; `rules` the test's figures; `context` what else is known.
+    Args: `tries` in any order, their numbers all different; `rules` the test's figures; `context` what else
+    is known.
     Returns: every figure, the decision and the sentences behind it.
     Raises: ValueError if two tries carry the same number.
     """
@@ -167,29 +182,65 @@ def _is_intermediate(c: _Counts, rules: FreeTriesRules) -> bool:
     return c.n >= rules.full_tries.value and c.long / c.n >= rules.long_hold_share.value
 
 
-def _decide(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context: FreeTriesContext) -> tuple[Decision, tuple[str, ...]]:
-    """Look for the cause in the order a coach does: level, exits, entry, landings, balance, and then more of the same."""
+def _decide(
+    c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context: FreeTriesContext
+) -> tuple[Decision, tuple[str, ...]]:
+    """Look for the cause in the order a coach does: level, exits, entry, landings, balance, and then more of
+    the same.
+    """
     long = f"{c.long} of {c.n} tries lasted {rules.long_hold_s.value:g} s or longer"
     if c.n == 0:
-        return Decision("entry", ("No try was made, so nothing can be said beyond the first step: getting up.",)), ()
+        return (
+            Decision(
+                "entry", ("No try was made, so nothing can be said beyond the first step: getting up.",)
+            ),
+            (),
+        )
     if _is_intermediate(c, rules):
         p = probability_at_least(c.long, c.n, rate=rules.long_hold_share.value)
-        thin = f"The chance that the true rate is at least {percent(rules.long_hold_share.value)} is {p:.2f}; a second day makes it firmer."
-        return Decision(
-            "intermediate", (f"{long}; {rules.long_hold_share.value * 10:g} of 10 is the line between beginner and intermediate.", thin)
-        ), ()
+        thin = (
+            f"The chance that the true rate is at least {say_share(rules.long_hold_share.value)} is {p:.2f};"
+            " a second day makes it firmer."
+        )
+        return (
+            Decision(
+                "intermediate",
+                (
+                    (
+                        f"{long}; {rules.long_hold_share.value * 10:g} of 10 is the line between beginner and"
+                        " intermediate."
+                    ),
+                    thin,
+                ),
+            ),
+            (),
+        )
     first = f"{long}; intermediate takes {rules.long_hold_share.value * 10:g} of {rules.full_tries.value:g}."
 
     unchecked: list[str] = []
     if context.exits_proven is None:
         unchecked.append("exits")
     elif not context.exits_proven:
-        return Decision("exits", (first, "The free exit is not proven. Nobody practises on open floor before coming down on purpose is safe.")), ()
+        return (
+            Decision(
+                "exits",
+                (
+                    first,
+                    (
+                        "The free exit is not proven. Nobody practises on open floor before coming down on"
+                        " purpose is safe."
+                    ),
+                ),
+            ),
+            (),
+        )
 
     reached = c.held + c.overshot
     if reached / c.n < rules.reach_share_floor.value:
         because = (
-            f"{reached} of {c.n} tries reached vertical, fewer than {percent(rules.reach_share_floor.value)}: getting up comes before staying up."
+            f"{reached} of {c.n} tries reached vertical, fewer than"
+            f" {say_share(rules.reach_share_floor.value)}"
+            ": getting up comes before staying up."
         )
         return Decision("entry", (first, because)), tuple(unchecked)
 
@@ -198,7 +249,10 @@ def _decide(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context:
     else:
         soft, landings = context.soft_landings
         if soft / landings < rules.soft_landing_share.value:
-            because = f"{soft} of {landings} wall landings were soft; until {percent(rules.soft_landing_share.value)} are, kick-ups keep a block of their own."
+            because = (
+                f"{soft} of {landings} wall landings were soft; until"
+                f" {say_share(rules.soft_landing_share.value)} are, kick-ups keep a block of their own."
+            )
             return Decision("kick-up-block", (first, because)), tuple(unchecked)
 
     return _decide_balance(c, pattern, rules, first), tuple(unchecked)
@@ -209,14 +263,17 @@ def _decide_balance(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, 
     short = c.mean is None or c.mean < rules.mean_hold_floor_s.value
     mean = "no mean hold" if c.mean is None else f"a mean hold of {c.mean:.1f} s"
     if not few and not short:
-        because = f"{c.held} of {c.n} tries held, with {mean}: the balance is there and wants longer floats near the wall and more free tries."
+        because = (
+            f"{c.held} of {c.n} tries held, with {mean}: the balance is there and wants longer floats near"
+            " the wall and more free tries."
+        )
         return Decision("near-wall-float", (first, because))
     lack = (
         f"{c.held} of {c.n} tries held, with {mean}: "
         + " and ".join(
             part
             for part, so in (
-                (f"fewer than {percent(rules.held_share_floor.value)} held", few),
+                (f"fewer than {say_share(rules.held_share_floor.value)} held", few),
                 (f"the mean is below {rules.mean_hold_floor_s.value:g} s", short),
             )
             if so
@@ -228,14 +285,32 @@ def _decide_balance(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, 
         falls += f" (p = {two_sided_half(c.over, c.over + c.under):.2f})"
     match pattern:
         case "over":
-            return Decision("heel-float", (first, lack, f"{falls}: back-to-wall floats train the fingers that save the over side."))
+            return Decision(
+                "heel-float",
+                (first, lack, f"{falls}: back-to-wall floats train the fingers that save the over side."),
+            )
         case "under":
-            return Decision("toe-float", (first, lack, f"{falls}: chest-to-wall floats train the under side."))
+            return Decision(
+                "toe-float", (first, lack, f"{falls}: chest-to-wall floats train the under side.")
+            )
         case None:
-            return Decision("both-floats", (first, lack, f"{falls}, too few or too even to name a side: float on both."))
+            return Decision(
+                "both-floats", (first, lack, f"{falls}, too few or too even to name a side: float on both.")
+            )
 
 
-DECISIONS = frozenset({"intermediate", "exits", "entry", "kick-up-block", "heel-float", "toe-float", "both-floats", "near-wall-float"})
+DECISIONS = frozenset(
+    {
+        "intermediate",
+        "exits",
+        "entry",
+        "kick-up-block",
+        "heel-float",
+        "toe-float",
+        "both-floats",
+        "near-wall-float",
+    }
+)
 RULES = frozenset(f.name for f in fields(FreeTriesRules))
 DRILLS = frozenset({"reach", "best_hold", "long_holds"})
 
@@ -249,7 +324,11 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     """Score the tries and lay the score out for every door."""
     rules = rules_of(test)
     landings = known.rates.get(test.landings_drill)
-    s = score_free_tries(tries, rules, FreeTriesContext(exits_proven=known.proven.get(test.exits_drill), soft_landings=landings))
+    s = score_free_tries(
+        tries,
+        rules,
+        FreeTriesContext(exits_proven=known.proven.get(test.exits_drill), soft_landings=landings),
+    )
     if not s.n:
         return verdict_without_tries(asdict(s))
     c = _count(tries, rules)
@@ -258,7 +337,11 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     falls = s.falls_over + s.falls_under
     rows = [
         share_row("held", s.held, s.n),
-        Row(title="reached vertical", figure=f"{s.held + s.overshot} of {s.n}", beside=f"{s.overshot} passed over" if s.overshot else ""),
+        Row(
+            title="reached vertical",
+            figure=f"{s.held + s.overshot} of {s.n}",
+            beside=f"{s.overshot} passed over" if s.overshot else "",
+        ),
         share_row(f"{seconds} or more", c.long, s.n),
         Row(
             title="mean hold",
@@ -288,14 +371,16 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
             Values(title="seconds of held tries", unit="s", values=c.holds, gate=rules.long_hold_s.value),
         ),
         pieces=tuple(gate_evidence(tries, test, known)),
-        note=f"Ranges are Wilson 95 % intervals. Chance that the true rate of {seconds} holds is at least {gate * 10:g} of 10: "
-        f"{'below 0.01' if p < 0.005 else f'{p:.2f}'} (uniform prior).",
+        note=(
+            f"Ranges are Wilson 95 % intervals. Chance that the true rate of {seconds} holds is at least"
+            f" {gate * 10:g} of 10: {'below 0.01' if p < 0.005 else f'{p:.2f}'} (uniform prior)."
+        ),
     )
 
 
 def gate_evidence(tries: Sequence[Try], test: Test, known: RunFacts) -> list[Evidence]:
-    """Say what a run of free tries tells about the drills it measures: how often vertical was reached, the best clean hold,
-    and how many clean holds were long.
+    """Say what a run of free tries tells about the drills it measures: how often vertical was reached, the
+    best clean hold, and how many clean holds were long.
 
     A try marked loose or lost counts as reached but not toward the holds. No tries, no evidence.
     """
@@ -309,5 +394,7 @@ def gate_evidence(tries: Sequence[Try], test: Test, known: RunFacts) -> list[Evi
         evidence_of_run(known, test.drills["long_holds"], measure=Measure.RATE, value=clean.long, n=c.n),
     ]
     if clean.holds:
-        found.append(evidence_of_run(known, test.drills["best_hold"], measure=Measure.HOLD, value=max(clean.holds)))
+        found.append(
+            evidence_of_run(known, test.drills["best_hold"], measure=Measure.HOLD, value=max(clean.holds))
+        )
     return found

@@ -3,7 +3,15 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from wise_perch.core.scoring.verdict import LimitReading, Row, RunFacts, Verdict, evidence_of_run, verdict_without_tries, worst_form
+from wise_perch.core.scoring.verdict import (
+    LimitReading,
+    Row,
+    RunFacts,
+    Verdict,
+    evidence_of_run,
+    verdict_without_tries,
+    worst_form,
+)
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Measure, Try
 from wise_perch.core.trade.protocol import Ladder, Mode, Test, harder_first
 
@@ -13,10 +21,11 @@ DRILLS = frozenset[str]()
 
 
 def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
-    """Score a ladder, or several in a row: each limit is the hardest setting passed clean; loose passes are work done.
+    """Score a ladder, or several in a row: each limit is the hardest setting passed clean; loose passes are
+    work done.
 
-    `test.drills` names the drill of each mode (or the subject does), and the drills that speak from a setting on: a role
-    `<mode>-flat` from 0 on, `<mode>-below` below it.
+    `test.drills` names the drill of each mode (or the subject does), and the drills that speak from a setting
+    on: a role `<mode>-flat` from 0 on, `<mode>-below` below it.
     """
     modes = {m.mode: m for m in test.modes}
     limits = {name: _limit(mode, tries, test) for name, mode in modes.items()}
@@ -34,7 +43,13 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     reasons = [_reason(modes[name], limits[name], tries, test, known) for name in tried]
     first = test.modes[0].mode
     lead = limits[first]
-    decision = "none-passed" if lead is None else "at-the-end" if _past_gate(test, first, lead, known) else "train-here"
+    decision = (
+        "none-passed"
+        if lead is None
+        else "at-the-end"
+        if _past_gate(test, first, lead, known)
+        else "train-here"
+    )
     said = [f"{modes[name].title.lower()} {_words(modes[name], limits[name])}" for name in tried]
     return Verdict(
         n=len(tries),
@@ -101,16 +116,27 @@ def _words(mode: Mode, level: float | None) -> str:
 
 def _row(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test) -> Row:
     missed = _missed(mode, tries, test)
-    return Row(title=mode.title.lower(), figure=_words(mode, limit), beside="no miss" if missed is None else f"missed at {missed:g} {_unit(mode)}")
+    return Row(
+        title=mode.title.lower(),
+        figure=_words(mode, limit),
+        beside="no miss" if missed is None else f"missed at {missed:g} {_unit(mode)}",
+    )
 
 
 def _reason(mode: Mode, limit: float | None, tries: Sequence[Try], test: Test, known: RunFacts) -> str:
     missed = _missed(mode, tries, test)
     if limit is None:
-        return f"{mode.title}: nothing passed clean" + (f", missed at {missed:g} {_unit(mode)}." if missed is not None else ".")
+        return f"{mode.title}: nothing passed clean" + (
+            f", missed at {missed:g} {_unit(mode)}." if missed is not None else "."
+        )
     gate = _gate_setting(test, mode.mode, known)
     asked = f"; the gate is measured at {gate:g} {_unit(mode)}" if gate is not None else ""
-    return f"{mode.title}: passed at {limit:g} {_unit(mode)}" + (f", missed at {missed:g}" if missed is not None else ", with no miss") + asked + "."
+    return (
+        f"{mode.title}: passed at {limit:g} {_unit(mode)}"
+        + (f", missed at {missed:g}" if missed is not None else ", with no miss")
+        + asked
+        + "."
+    )
 
 
 def _drill(test: Test, mode: str, known: RunFacts) -> str:
@@ -131,7 +157,9 @@ def _past_gate(test: Test, mode: str, limit: float, known: RunFacts) -> bool:
     return limit <= setting if _falling(test.mode(mode)) else limit >= setting
 
 
-def _pieces(test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], known: RunFacts) -> list[Evidence]:
+def _pieces(
+    test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], known: RunFacts
+) -> list[Evidence]:
     """A rep at each setting passed, and the limit itself, kept with its day."""
     ladder, drill = mode.ladder, _drill(test, mode.mode, known)
     if ladder is None or not drill:
@@ -142,7 +170,9 @@ def _pieces(test: Test, mode: Mode, limit: float | None, tries: Sequence[Try], k
         found = [_rep(test, mode, ladder, drill, t, known) for t in good]
     if limit is not None:
         kind = Measure.HEIGHT if ladder.dial.endswith("height") else Measure.DISTANCE
-        found.append(evidence_of_run(known, drill, measure=kind, value=limit, mode=REMEMBERED, dial=_at(ladder, limit)))
+        found.append(
+            evidence_of_run(known, drill, measure=kind, value=limit, mode=REMEMBERED, dial=_at(ladder, limit))
+        )
     return found
 
 
@@ -154,4 +184,6 @@ def _rep(test: Test, mode: Mode, ladder: Ladder, drill: str, t: Try, known: RunF
     level = t.level or 0.0
     at_zero, below = test.drills.get(f"{mode.mode}-flat"), test.drills.get(f"{mode.mode}-below")
     speaks_for = below if below and level < 0 else at_zero if at_zero and level == 0 else drill
-    return evidence_of_run(known, speaks_for, measure=Measure.REPS, value=1, form=worst_form([t]), dial=_at(ladder, level))
+    return evidence_of_run(
+        known, speaks_for, measure=Measure.REPS, value=1, form=worst_form([t]), dial=_at(ladder, level)
+    )

@@ -3,9 +3,17 @@
 from collections.abc import Sequence
 
 from wise_perch.core.scoring.rates import probability_at_least, wilson_interval
-from wise_perch.core.scoring.verdict import RunFacts, Share, Verdict, evidence_of_run, percent, share_row, verdict_without_tries
+from wise_perch.core.scoring.verdict import (
+    RunFacts,
+    Share,
+    Verdict,
+    evidence_of_run,
+    share_row,
+    verdict_without_tries,
+)
 from wise_perch.core.trade.evidence import Measure, Try
 from wise_perch.core.trade.protocol import Test
+from wise_perch.core.trade.words import say_share
 
 DECISIONS = frozenset({"reached", "not-yet"})
 RULES = frozenset({"full_tries", "gate_share"})
@@ -37,7 +45,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     asked = f"{gate * full:g} of {full:g}"
     p = probability_at_least(soft, n, rate=gate)
     said = f"{soft} of {n} landings were soft; {asked} end the separate kick-up block."
-    chance = f"The chance that the true rate is at least {percent(gate)} is {p:.2f}" + (
+    chance = f"The chance that the true rate is at least {say_share(gate)} is {p:.2f}" + (
         "; a second day makes it firmer." if reached else f", after {n} tries."
     )
     reasons = [said, chance]

@@ -14,10 +14,11 @@ from wise_perch.core.trade.protocol import Test
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunFacts:
-    """What is known beside the tries. `subject`: the drill that was tested. `dial`: the setting the whole run was made at.
+    """What is known beside the tries. `subject`: the drill that was tested. `dial`: the setting the whole run
+    was made at.
 
-    `drills`: all that are in use. `proven` and `rates` (k, n of the newest) by drill; a drill that is missing there is not known here, so what would need
-    it is passed over and named.
+    `drills`: all that are in use. `proven` and `rates` (k, n of the newest) by drill; a drill that is missing
+    there is not known here, so what would need it is passed over and named.
     """
 
     day: date
@@ -50,7 +51,9 @@ class Share:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Values:
-    """Figures of one kind, one a try, for comparing two runs. `fewer` is better; `gate`: the figure asked for, if any."""
+    """Figures of one kind, one a try, for comparing two runs. `fewer` is better; `gate`: the figure asked
+    for, if any.
+    """
 
     title: str
     unit: str
@@ -110,7 +113,15 @@ NO_TRY = "no-try"
 def verdict_without_tries(figures: Mapping[str, Any], mode: str = "") -> Verdict:
     """The verdict of a run without a try."""
     decision = Decision(NO_TRY, ("No try was made, so there is nothing to decide from this run.",))
-    return Verdict(n=0, mode=mode, summary="no try", rows=(), figures=figures, decision=decision.what, reasons=decision.because)
+    return Verdict(
+        n=0,
+        mode=mode,
+        summary="no try",
+        rows=(),
+        figures=figures,
+        decision=decision.what,
+        reasons=decision.because,
+    )
 
 
 def share_row(title: str, k: int, n: int) -> Row:
@@ -122,11 +133,6 @@ def share_row(title: str, k: int, n: int) -> Row:
 def say_interval(low: float, high: float) -> str:
     """A range of shares as a coach reads it: "40–89 %"."""
     return f"{low * 100:.0f}–{high * 100:.0f} %"
-
-
-def percent(share: float) -> str:
-    """A share as a coach reads it: "70 %"."""
-    return f"{share * 100:.0f} %"
 
 
 def worst_form(tries: Sequence[Try]) -> Form:
@@ -149,5 +155,15 @@ def evidence_of_run(
     dial: Mapping[str, float] | None = None,
 ) -> Evidence:
     """One piece of evidence of this run's day and confidence."""
-    made = Evidence(drill=drill, day=known.day, measure=measure, value=value, form=form, n=n, mode=mode, window_s=window_s, side=side)
+    made = Evidence(
+        drill=drill,
+        day=known.day,
+        measure=measure,
+        value=value,
+        form=form,
+        n=n,
+        mode=mode,
+        window_s=window_s,
+        side=side,
+    )
     return replace(made, confidence=known.confidence, dial=dict(known.dial if dial is None else dial))

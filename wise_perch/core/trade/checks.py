@@ -1,4 +1,6 @@
-"""What is wrong with a syllabus, ours or a coach's own: every fault with the place in the file it stands at."""
+"""What is wrong with a syllabus, ours or a coach's own: every fault with the place in the file it
+stands at.
+"""
 
 import re
 from collections import Counter
@@ -18,7 +20,9 @@ Path = tuple[str | int, ...]
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """One fault: where in the content it stands (keys and places in lists, from the outside in), and the sentence."""
+    """One fault: where in the content it stands (keys and places in lists, from the outside in), and the
+    sentence.
+    """
 
     path: Path
     what: str
@@ -35,7 +39,11 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
         found += _drill_problems(path, d, content)
     found += _unknown(syllabus, placed, active, retired)
     found += _session_names(content, active | retired)
-    found += [Problem(("schools", n), f"{q.title}: a question needs a school.") for n, q in enumerate(content.schools) if not q.schools]
+    found += [
+        Problem(("schools", n), f"{q.title}: a question needs a school.")
+        for n, q in enumerate(content.schools)
+        if not q.schools
+    ]
     if found:
         return found
     found += _order(syllabus, placed)
@@ -59,10 +67,22 @@ def _session_names(content: Content, drills: set[str]) -> Iterator[Problem]:
         "floats": rules.floats,
     }
     for part, names in named.items():
-        yield from (Problem(("sessions", part), f"There is no drill named {name}.") for name in names if name not in drills)
-    told = {"phases": [x for p in rules.phases for x in p.lines], "joints": [*rules.joints.lines], "lighter_lines": [*rules.lighter_lines]}
+        yield from (
+            Problem(("sessions", part), f"There is no drill named {name}.")
+            for name in names
+            if name not in drills
+        )
+    told = {
+        "phases": [x for p in rules.phases for x in p.lines],
+        "joints": [*rules.joints.lines],
+        "lighter_lines": [*rules.lighter_lines],
+    }
     for part, names in told.items():
-        yield from (Problem(("sessions", part), f"There is no line named {name}.") for name in names if name not in lines)
+        yield from (
+            Problem(("sessions", part), f"There is no line named {name}.")
+            for name in names
+            if name not in lines
+        )
 
 
 def _order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> list[Problem]:
@@ -70,8 +90,14 @@ def _order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> li
     paths = {d.drill: path for path, _, d in placed}
     if cycle := _cycle(syllabus):
         return [Problem(paths[cycle[0]], "These drills wait for one another: " + " -> ".join(cycle) + ".")]
-    found = [Problem(paths[name], f"{name} is away from the wall and has no exit before it.") for name in _without_exit(syllabus)]
-    found += [Problem(paths[name], f"No goal leads to {name}: name it in a goal's drills or supports.") for name in _unreached(syllabus)]
+    found = [
+        Problem(paths[name], f"{name} is away from the wall and has no exit before it.")
+        for name in _without_exit(syllabus)
+    ]
+    found += [
+        Problem(paths[name], f"No goal leads to {name}: name it in a goal's drills or supports.")
+        for name in _unreached(syllabus)
+    ]
     return found + list(_easier(syllabus, paths))
 
 
@@ -90,7 +116,7 @@ def _twice(placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:
         seen.add(d.drill)
 
 
-# --- one drill ---------------------------------------------------------------------------------------------------
+# --- one drill ----------------------------------------------------------------------------------------------
 
 
 NAME = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
@@ -99,7 +125,10 @@ LONGEST_NAME, LONGEST_TITLE = 80, 120
 
 def _name_problems(path: Path, d: Drill) -> Iterator[Problem]:
     if not NAME.fullmatch(d.drill) or len(d.drill) > LONGEST_NAME:
-        yield Problem((*path, "drill"), f"{d.drill[:LONGEST_NAME]!r}: a drill is named in small letters, digits and hyphens.")
+        yield Problem(
+            (*path, "drill"),
+            f"{d.drill[:LONGEST_NAME]!r}: a drill is named in small letters, digits and hyphens.",
+        )
     if not d.title.strip() or len(d.title) > LONGEST_TITLE:
         yield Problem((*path, "title"), f"{d.drill}: a title has 1 to {LONGEST_TITLE} characters.")
 
@@ -149,7 +178,7 @@ def _gate_problems(gate: Gate, d: Drill) -> Iterator[str]:
     if (gate.measure is Measure.RATE) != (gate.of is not None):
         yield "a rate is k of n, and only a rate has an n."
     elif gate.of is not None and gate.value > gate.of:
-        yield f"{gate.value:g} of {gate.of} can not be reached."
+        yield f"{gate.value:g} of {gate.of} cannot be reached."
     if gate.easy_from and gate.easy_from.value < gate.value:
         yield f"it would be easy from {gate.easy_from.value:g} on, before its gate of {gate.value:g} is met."
     if gate.at:
@@ -166,15 +195,20 @@ def _limit_problems(gate: Gate, d: Drill) -> Iterator[str]:
     if (limit.at_most is None) == (limit.at_least is None):
         yield f"its gate is set at {limit.dial}: say either at_most or at_least."
     elif (limit.at_most is not None) != (d.dial.harder in FALLING):
-        yield f"its gate asks for {limit.dial} {limit.text}, but {d.dial.harder} is harder: the limit shuts out the hard side."
+        yield (
+            f"its gate asks for {limit.dial} {limit.text}, but {d.dial.harder} is harder: the limit shuts out"
+            " the hard side."
+        )
     if (limit.unit or "cm") != d.dial.unit:
         yield f"its gate gives {limit.dial} in {limit.unit or 'cm'}, but the dial is set in {d.dial.unit}."
 
 
-# --- names that must be known ------------------------------------------------------------------------------------
+# --- names that must be known -------------------------------------------------------------------------------
 
 
-def _unknown(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]], active: set[str], retired: set[str]) -> Iterator[Problem]:
+def _unknown(
+    syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]], active: set[str], retired: set[str]
+) -> Iterator[Problem]:
     """Every name that stands for no drill in use, wherever it is spoken."""
     content = syllabus.content
     for path, who, name in [
@@ -185,7 +219,9 @@ def _unknown(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]], act
         # what only helps or mends may be out of use for a while; what is waited for may not
         forgiving = name in retired and ("supports" in path or path[0] in ("faults", "tests"))
         if name not in active and not forgiving:
-            yield Problem(path, f"{who} {name}, which is {'retired' if name in retired else 'no drill here'}.")
+            yield Problem(
+                path, f"{who} {name}, which is {'retired' if name in retired else 'no drill here'}."
+            )
     for path, _, d in placed:
         for n, need in enumerate(d.needs):
             if not need.any_of:
@@ -200,15 +236,24 @@ def _spoken_in_lines(placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Spo
     for path, _, d in placed:
         if not d.retired:
             for n, need in enumerate(d.needs):
-                yield from (((*path, "needs", n, "any_of", m), f"{d.drill} needs", w) for m, w in enumerate(need.any_of))
+                yield from (
+                    ((*path, "needs", n, "any_of", m), f"{d.drill} needs", w)
+                    for m, w in enumerate(need.any_of)
+                )
 
 
 def _spoken_elsewhere(content: Content) -> Iterator[Spoken]:
     for n, fault in enumerate(content.faults):
-        yield from ((("faults", n, "drills", m), f"The fault {fault.fault} points to", w) for m, w in enumerate(fault.drills))
+        yield from (
+            (("faults", n, "drills", m), f"The fault {fault.fault} points to", w)
+            for m, w in enumerate(fault.drills)
+        )
     for n, goal in enumerate(content.goals):
         for part in ("drills", "supports"):
-            yield from ((("goals", n, part, m), f"The goal {goal.goal} names", w) for m, w in enumerate(getattr(goal, part)))
+            yield from (
+                (("goals", n, part, m), f"The goal {goal.goal} names", w)
+                for m, w in enumerate(getattr(goal, part))
+            )
     yield from ((("rules", "exits", n), "The exits name", w) for n, w in enumerate(content.rules.exits))
     for n, question in enumerate(content.schools):
         for m, school in enumerate(question.schools):
@@ -218,7 +263,9 @@ def _spoken_elsewhere(content: Content) -> Iterator[Spoken]:
 
 
 def _spoken_in_tests(test: Test) -> Iterator[Spoken]:
-    """An exit that a test asks for must stay; other drills a test names may be retired, which only takes them off its list."""
+    """An exit that a test asks for must stay; other drills a test names may be retired, which only takes them
+    off its list.
+    """
     if test.exits_drill:
         yield ("lines",), f"The test {test.test} asks for", test.exits_drill
     spoken = [
@@ -228,7 +275,11 @@ def _spoken_in_tests(test: Test) -> Iterator[Spoken]:
         *test.drills.values(),
         *(w for text in test.decisions.values() for w in text.work_on),
     ]
-    yield from ((("tests",), f"The test {test.test} names", w) for w in dict.fromkeys(spoken) if w and w not in STANDING_FOR)
+    yield from (
+        (("tests",), f"The test {test.test} names", w)
+        for w in dict.fromkeys(spoken)
+        if w and w not in STANDING_FOR
+    )
 
 
 STANDING_FOR = frozenset({"subject", "ahead"})
@@ -241,7 +292,7 @@ def _names(change: Amendment) -> list[str]:
     return [change.drill, *needs, *(p for p in place if p)]
 
 
-# --- what hangs together -----------------------------------------------------------------------------------------
+# --- what hangs together ------------------------------------------------------------------------------------
 
 
 def graph_of(syllabus: Syllabus) -> Mapping[str, set[str]]:
@@ -258,19 +309,27 @@ def _cycle(syllabus: Syllabus) -> list[str] | None:
 
 
 def _without_exit(syllabus: Syllabus) -> list[str]:
-    """The drills away from the wall that could be opened without a proven exit by some choice of alternatives."""
+    """The drills away from the wall that could be opened without a proven exit by some choice of
+    alternatives.
+    """
     exits = set(syllabus.rules.exits)
     known: dict[str, bool] = {}
 
     def behind_exit(name: str) -> bool:
         if name not in known:
             known[name] = any(
-                need.enough is None and all((w in exits and need.state == "proven") or (w not in exits and behind_exit(w)) for w in need.any_of)
+                need.enough is None
+                and all(
+                    (w in exits and need.state == "proven") or (w not in exits and behind_exit(w))
+                    for w in need.any_of
+                )
                 for need in syllabus.needs[name]
             )
         return known[name]
 
-    return [name for name, d in syllabus.drills.items() if d.away and name not in exits and not behind_exit(name)]
+    return [
+        name for name, d in syllabus.drills.items() if d.away and name not in exits and not behind_exit(name)
+    ]
 
 
 def _unreached(syllabus: Syllabus) -> list[str]:
@@ -280,8 +339,15 @@ def _unreached(syllabus: Syllabus) -> list[str]:
 
 
 def are_alike(a: Drill, b: Drill) -> bool:
-    """Say whether two drills differ only in their gate or setting: one family, measured alike. A drill begins its own family."""
-    same_measure = (a.gate.measure, a.gate.mode, a.gate.of, a.gate.fewer) == (b.gate.measure, b.gate.mode, b.gate.of, b.gate.fewer)
+    """Say whether two drills differ only in their gate or setting: one family, measured alike. A drill begins
+    its own family.
+    """
+    same_measure = (a.gate.measure, a.gate.mode, a.gate.of, a.gate.fewer) == (
+        b.gate.measure,
+        b.gate.mode,
+        b.gate.of,
+        b.gate.fewer,
+    )
     return same_measure and (a.family or a.drill) == (b.family or b.drill)
 
 
@@ -306,11 +372,17 @@ def _easier_than(b: Drill, d: Drill) -> str | None:
     low, high = gate_setting(b.gate), gate_setting(d.gate)
     if low is not None and high is not None and low != high and d.dial:
         if (high > low) == (d.dial.harder in FALLING):
-            return f"{d.drill} stands above {b.drill}, but its setting is easier: {d.dial.harder} is harder, and it goes from {low:g} to {high:g}."
+            return (
+                f"{d.drill} stands above {b.drill}, but its setting is easier: {d.dial.harder} is harder, and"
+                f" it goes from {low:g} to {high:g}."
+            )
         return None
     less = d.gate.value > b.gate.value if d.gate.fewer else d.gate.value < b.gate.value
     if low == high and less:
-        return f"{d.drill} stands above {b.drill}, but asks less at the same setting: {d.gate.amount} after {b.gate.amount}."
+        return (
+            f"{d.drill} stands above {b.drill}, but asks less at the same setting: {d.gate.amount} after"
+            f" {b.gate.amount}."
+        )
     return None
 
 
@@ -321,7 +393,9 @@ def _schools(syllabus: Syllabus) -> Iterator[Problem]:
             over = with_schools(syllabus, {question.question: school.school})
             cycle = _cycle(over)
             for what in (
-                [f"these drills wait for one another: {' -> '.join(cycle)}."] if cycle else [f"{d} loses its exit." for d in _without_exit(over)]
+                [f"these drills wait for one another: {' -> '.join(cycle)}."]
+                if cycle
+                else [f"{d} loses its exit." for d in _without_exit(over)]
             ):
                 yield Problem(("schools", n, "schools", m), f"With the school {school.school} {what}")
     counts = Counter(q.question for q in syllabus.content.schools)

@@ -1,4 +1,6 @@
-"""The trade content as a model: what a line, drill, dose, fault, goal and school is. All of it comes from data."""
+"""The trade content as a model: what a line, drill, dose, fault, goal and school is. All of it comes from
+data.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -10,7 +12,9 @@ from wise_perch.core.trade.session_rules import SessionRules
 
 Requirement = Literal["met", "proven"]
 DoseWay = Literal["sets", "singles", "links", "minute", "staircase", "rounds"]
-"""How a dose is worked: sets, single tries, linked reps, one set each minute, up and down the settings, rounds of two drills."""
+"""How a dose is worked: sets, single tries, linked reps, one set each minute, up and down the settings,
+rounds of two drills.
+"""
 Pillar = Literal["shape", "exits", "entry", "confidence", "balance", "strength", "mobility"]
 
 
@@ -18,8 +22,8 @@ Pillar = Literal["shape", "exits", "entry", "confidence", "balance", "strength",
 class Need:
     """One prerequisite: any one of `any_of`, at least `state`.
 
-    `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With `enough` the drills
-    make up for each other: the shares of their gates that are filled must add up to it.
+    `value` asks for that much of the drill's own measure instead of its gate, weaker or stronger. With
+    `enough` the drills make up for each other: the shares of their gates that are filled must add up to it.
     """
 
     any_of: tuple[str, ...]
@@ -31,10 +35,11 @@ class Need:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DoseRule:
-    """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days` a week.
+    """How much of a drill at a time: `sets` of `each` (in the drill's own measure), `rest_s` at least, `days`
+    a week.
 
-    `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say comes from.
-    `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
+    `of_best`: the share of the best recent clean evidence, in per cent. `said`: where what the `words` say
+    comes from. `way`: how it is worked; rounds go on with `then_each` of the drill `then`.
     """
 
     words: str = ""
@@ -54,9 +59,10 @@ class DoseRule:
 class Drill:
     """One exercise with its gate and what it waits for, beyond the rung below it.
 
-    `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven needs.
-    `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`: kept in the file, used
-    nowhere. `said`: where the figures in `about` come from. `family` names drills that differ only in their gate. `pillar` and `inverted` replace the line's own.
+    `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven
+    needs. `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`:
+    kept in the file, used nowhere. `said`: where the figures in `about` come from. `family` names drills that
+    differ only in their gate. `pillar` and `inverted` replace the line's own.
     """
 
     drill: str
@@ -91,7 +97,8 @@ class Drill:
 class Line:
     """A named progression: rungs from easy to hard; drills on one rung are siblings, in no order.
 
-    `chained`: a rung waits for the one below. `pillar`: what its drills build. `inverted`: they are done upside down.
+    `chained`: a rung waits for the one below. `pillar`: what its drills build. `inverted`: they are done
+    upside down.
     """
 
     line: str
@@ -115,7 +122,9 @@ class Fault:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Goal:
-    """An ability to train for: reached when each of `drills` is met. `supports`: drills that help without being needed."""
+    """An ability to train for: reached when each of `drills` is met. `supports`: drills that help without
+    being needed.
+    """
 
     goal: str
     title: str
@@ -126,7 +135,9 @@ class Goal:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Place:
-    """Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same rung."""
+    """Where a drill stands: on a rung of its own just `below` or `above` another, or `beside` it on the same
+    rung.
+    """
 
     below: str | None = None
     above: str | None = None
@@ -135,7 +146,9 @@ class Place:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Amendment:
-    """What a school or a coach changes about one drill; what is None stays. `add_cues` come before the drill's own."""
+    """What a school or a coach changes about one drill; what is None stays. `add_cues` come before the
+    drill's own.
+    """
 
     drill: str
     gate: Gate | None = None
@@ -169,12 +182,13 @@ class SchoolQuestion:
 class Rules:
     """The figures of judgement, each with its origin. Days in days, shares from 0 to 1.
 
-    `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it. `standstill_days`: a headline
-    without a new best for so long stands still; `moved_days`: a sub-measure with a new best since then moves.
-    `gap_ratio`: a gate this many times the one below it leaves a gap. `most_overfill`: how far over its gate a drill may count
-    toward "enough of these". `help_counts`: what only helps toward a goal, beside what is needed; `second_day_counts`: a gate
-    that lacks only its second day, in rungs. `exits`: one of these stands before every drill away from the wall.
-    `first_lines`: those that begin every way stand in front where no goal is chosen.
+    `proving_confidence`: a pass with less confidence meets a gate but does not help to prove it.
+    `standstill_days`: a headline without a new best for so long stands still; `moved_days`: a sub-measure
+    with a new best since then moves. `gap_ratio`: a gate this many times the one below it leaves a gap.
+    `most_overfill`: how far over its gate a drill may count toward "enough of these". `help_counts`: what
+    only helps toward a goal, beside what is needed; `second_day_counts`: a gate that lacks only its second
+    day, in rungs. `exits`: one of these stands before every drill away from the wall. `first_lines`: those
+    that begin every way stand in front where no goal is chosen.
     """
 
     proven_within_days: Figure
@@ -199,7 +213,8 @@ class Rules:
 
 @dataclass(frozen=True, kw_only=True)
 class Content:
-    """What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure) and how a session is built.
+    """What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure)
+    and how a session is built.
 
     Without `sessions` it is built as ours is.
     """

@@ -17,7 +17,9 @@ class Figure:
 
 @dataclass(frozen=True, slots=True)
 class Decision:
-    """What is decided (a short name, the same in every layer) and the sentences that say why, with their figures."""
+    """What is decided (a short name, the same in every layer) and the sentences that say why, with their
+    figures.
+    """
 
     what: str
     because: tuple[str, ...]

@@ -1,4 +1,6 @@
-"""What gates, doses and drills of the syllabus are called: composed here, so that every screen and file says them alike."""
+"""What gates, doses and drills of the syllabus are called: composed here, so that every screen and file says
+them alike.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -9,7 +11,11 @@ from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trade.sets import PLAUSIBLE_SETS
 from wise_perch.core.trade.words import capitalise
 
-ORIGIN_WORDS: Mapping[str, str] = {"practice": "common practice", "ours": "our own choice", "published": "published"}
+ORIGIN_WORDS: Mapping[str, str] = {
+    "practice": "common practice",
+    "ours": "our own choice",
+    "published": "published",
+}
 LABELS: Mapping[Measure, str] = {
     Measure.HOLD: "Seconds",
     Measure.REPS: "Reps",
@@ -21,7 +27,9 @@ LABELS: Mapping[Measure, str] = {
     Measure.ANGLE: "Degrees",
 }
 """What a measure is asked for as."""
-UNITS: Mapping[Measure, str] = {m: "" if m in COUNTED else "°" if m is Measure.ANGLE else f" {MEASURE_UNITS[m]}" for m in Measure}
+UNITS: Mapping[Measure, str] = {
+    m: "" if m in COUNTED else "°" if m is Measure.ANGLE else f" {MEASURE_UNITS[m]}" for m in Measure
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +42,9 @@ class DoseWords:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WayWords:
-    """One way a drill may be measured: what is asked for, and what may be entered. `label` names it among others."""
+    """One way a drill may be measured: what is asked for, and what may be entered. `label` names it among
+    others.
+    """
 
     label: str
     ask: str
@@ -45,7 +55,9 @@ class WayWords:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillWords:
-    """A drill as it is said: what it is, its gate with where that comes from, its doses, what its gate and dial ask for."""
+    """A drill as it is said: what it is, its gate with where that comes from, its doses, what its gate and
+    dial ask for.
+    """
 
     about: str
     gate: str
@@ -64,9 +76,15 @@ def say_drill(drill: Drill, content: Content) -> DrillWords:
         about=f"{drill.about} ({ORIGIN_WORDS[drill.said]})" if drill.said else drill.about,
         gate=drill.gate.text,
         gate_origin=ORIGIN_WORDS[drill.gate.origin],
-        doses=tuple(DoseWords(words=say_dose_rule(r, drill.gate.measure), origin=say_dose_origin(r)) for r in rules),
+        doses=tuple(
+            DoseWords(words=say_dose_rule(r, drill.gate.measure), origin=say_dose_origin(r)) for r in rules
+        ),
         measured=f"{LABELS[drill.gate.measure]}, {'at most' if drill.gate.fewer else 'at least'}",
-        dial=f"{capitalise(at.dial.replace('-', ' '))}, {'at most' if at.at_most is not None else 'at least'}" if at else "",
+        dial=(
+            f"{capitalise(at.dial.replace('-', ' '))}, {'at most' if at.at_most is not None else 'at least'}"
+            if at
+            else ""
+        ),
     )
 
 
@@ -77,9 +95,19 @@ def say_content(content: Content) -> dict[str, DrillWords]:
 
 def say_way(gate: Gate) -> WayWords:
     """Say one way of measuring, and what may be entered."""
-    label = LABELS[gate.measure] + (f", {gate.mode}" if gate.mode else "") + (f" in {gate.window_s:g} s" if gate.window_s else "")
+    label = (
+        LABELS[gate.measure]
+        + (f", {gate.mode}" if gate.mode else "")
+        + (f" in {gate.window_s:g} s" if gate.window_s else "")
+    )
     least, most = PLAUSIBLE_SETS[gate.measure]
-    return WayWords(label=label, ask=LABELS[gate.measure], least=least, most=most, step=1 if gate.measure in COUNTED else 0.1)
+    return WayWords(
+        label=label,
+        ask=LABELS[gate.measure],
+        least=least,
+        most=most,
+        step=1 if gate.measure in COUNTED else 0.1,
+    )
 
 
 def say_dose_rule(rule: DoseRule, measure: Measure) -> str:

@@ -1,4 +1,6 @@
-"""What a coach changes in a syllabus of their own: a rung inserted, a gate or dose set anew, a cue written, a drill retired."""
+"""What a coach changes in a syllabus of their own: a rung inserted, a gate or dose set again, a cue written,
+a drill retired.
+"""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
@@ -8,15 +10,16 @@ from wise_perch.core.trade.schools import Rungs, changed_drill, move_drill
 
 
 class EditRefused(ValueError):
-    """An edit that can not be made; the text is a sentence."""
+    """An edit that cannot be made; the text is a sentence."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Edit:
-    """One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about `drill`.
+    """One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about
+    `drill`.
 
-    `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it back;
-    `add_to_goals` names it as a support of goals, so that one of them leads to it.
+    `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
+    back; `add_to_goals` names it as a support of goals, so that one of them leads to it.
     """
 
     drill: str
@@ -56,7 +59,9 @@ def _insert(content: Content, edit: Edit) -> Content:
 
 
 def _alter(content: Content, edit: Edit) -> Content:
-    home = next((line for line in content.lines for rung in line.rungs for d in rung if d.drill == edit.drill), None)
+    home = next(
+        (line for line in content.lines for rung in line.rungs for d in rung if d.drill == edit.drill), None
+    )
     if home is None:
         raise EditRefused(f"There is no drill named {edit.drill}.")
 
@@ -73,7 +78,9 @@ def _alter(content: Content, edit: Edit) -> Content:
 def _altered(d: Drill, edit: Edit) -> Drill:
     if edit.change:
         d = changed_drill(d, edit.change)
-    parts = {name: value for name in ("title", "about", "retired") if (value := getattr(edit, name)) is not None}
+    parts = {
+        name: value for name in ("title", "about", "retired") if (value := getattr(edit, name)) is not None
+    }
     return replace(d, **parts)
 
 

@@ -1,4 +1,6 @@
-"""Evidence: what was done and how well. One piece is one recorded set, or what one test run says about a drill."""
+"""Evidence: what was done and how well. One piece is one recorded set, or what one test run says about a
+drill.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -60,7 +62,9 @@ MEASURE_UNITS: Mapping[Measure, str] = {
     Measure.DISTANCE: "cm",
     Measure.ANGLE: "deg",
 }
-"""Heights are signed: above the floor +, a deficit below it -. Touches are returns to the wall or a spotter in a window."""
+"""Heights are signed: above the floor +, a deficit below it -. Touches are returns to the wall or a spotter
+in a window.
+"""
 
 COUNTED = frozenset({Measure.REPS, Measure.RATE, Measure.TOUCHES})
 """Measures that come in whole numbers."""
@@ -85,9 +89,10 @@ PLAUSIBLE: Mapping[Measure, tuple[float, float]] = {
 class Try:
     """One try of a test, as written down.
 
-    `number` counts from 1; `outcome` is one the test knows; `value` is the figure of the try (seconds, touches, reps, cm or
-    degrees, by its mode's measure), or None where the outcome says it all. `mode`: the way it was measured, where the test
-    has several. `level`: the dial setting it was made at. `fell`, `form` and `side` may be unknown (None).
+    `number` counts from 1; `outcome` is one the test knows; `value` is the figure of the try (seconds,
+    touches, reps, cm or degrees, by its mode's measure), or None where the outcome says it all. `mode`: the
+    way it was measured, where the test has several. `level`: the dial setting it was made at. `fell`, `form`
+    and `side` may be unknown (None).
     """
 
     number: int
@@ -109,9 +114,9 @@ class Try:
 class Evidence:
     """One piece of evidence about a drill, on the coach's own calendar day.
 
-    `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to its setting.
-    `mode` names the way of measuring where a drill has several, `window_s` the window touches were counted in, s;
-    only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
+    `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to
+    its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
+    were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
     """
 
     drill: str

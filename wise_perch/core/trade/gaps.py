@@ -26,7 +26,8 @@ class Gap:
 def find_gaps(syllabus: Syllabus) -> tuple[Gap, ...]:
     """Find neighbours that share a measure or a dial and lie further apart than the rules allow.
 
-    Where both gates name a setting of the same dial, the dial's own largest step decides; else the ratio of the gates.
+    Where both gates name a setting of the same dial, the dial's own largest step decides; else the ratio of
+    the gates.
     """
     return tuple(g for line in syllabus.lines for g in _gaps_of(line, syllabus))
 
@@ -35,7 +36,9 @@ def _gaps_of(line: Line, syllabus: Syllabus) -> Iterator[Gap]:
     """Neighbours are a drill and those below it on its line that it waits for."""
     placed = {d.drill: d for rung in line.rungs for d in rung}
     for upper in placed.values():
-        asked = dict.fromkeys(w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of)
+        asked = dict.fromkeys(
+            w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of
+        )
         for lower in (placed[w] for w in asked if w in placed):
             if found := _between(line, lower, upper, syllabus.rules):
                 yield found
@@ -43,7 +46,13 @@ def _gaps_of(line: Line, syllabus: Syllabus) -> Iterator[Gap]:
 
 def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None:
     low, high = gate_setting(lower.gate), gate_setting(upper.gate)
-    if upper.dial and low is not None and high is not None and lower.dial and lower.dial.name == upper.dial.name:
+    if (
+        upper.dial
+        and low is not None
+        and high is not None
+        and lower.dial
+        and lower.dial.name == upper.dial.name
+    ):
         return _setting_gap(line, lower, upper, low, high)
     if not _same_measure(lower.gate, upper.gate):
         return None
@@ -55,12 +64,21 @@ def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None
         return None
     gate = replace(upper.gate, value=value, origin="ours", easy_from=None)
     times = upper.gate.value / lower.gate.value
-    sentence = f"From {lower.title} ({lower.gate.text}) to {upper.title} ({upper.gate.text}) is {times:.1f} times as much; {gate.amount} would stand between."
+    sentence = (
+        f"From {lower.title} ({lower.gate.text}) to {upper.title} ({upper.gate.text}) is {times:.1f} times as"
+        f" much; {gate.amount} would stand between."
+    )
     return _gap(line, lower, upper, gate, gate.amount, sentence)
 
 
 def _same_measure(a: Gate, b: Gate) -> bool:
-    return (a.measure, a.mode, a.of, a.fewer, a.each_side) == (b.measure, b.mode, b.of, b.fewer, b.each_side) and a.measure is not Measure.RATE
+    return (a.measure, a.mode, a.of, a.fewer, a.each_side) == (
+        b.measure,
+        b.mode,
+        b.of,
+        b.fewer,
+        b.each_side,
+    ) and a.measure is not Measure.RATE
 
 
 def _setting_gap(line: Line, lower: Drill, upper: Drill, low: float, high: float) -> Gap | None:
@@ -71,11 +89,19 @@ def _setting_gap(line: Line, lower: Drill, upper: Drill, low: float, high: float
         return None
     middle = round((low + high) / 2 * 2) / 2
     falling = upper.gate.at.at_most is not None
-    limit = replace(upper.gate.at, origin="ours", at_most=middle if falling else None, at_least=None if falling else middle)
+    limit = replace(
+        upper.gate.at,
+        origin="ours",
+        at_most=middle if falling else None,
+        at_least=None if falling else middle,
+    )
     gate = replace(upper.gate, at=limit, origin="ours")
     unit = "°" if dial.unit == "deg" else f" {dial.unit}"
     where = dial.name.replace("-", " ")
-    sentence = f"From {lower.title} to {upper.title} the {where} goes from {low:g} to {high:g}{unit}; {middle:g}{unit} would stand between."
+    sentence = (
+        f"From {lower.title} to {upper.title} the {where} goes from {low:g} to {high:g}{unit};"
+        f" {middle:g}{unit} would stand between."
+    )
     return _gap(line, lower, upper, gate, f"{middle:g}{unit}", sentence)
 
 
@@ -83,6 +109,19 @@ def _gap(line: Line, lower: Drill, upper: Drill, gate: Gate, amount: str, senten
     base = upper.title.split(",")[0]
     slug = "".join(c if c.isalnum() else "-" for c in amount.lower()).strip("-")
     made = replace(
-        upper, drill=f"{upper.drill}-at-{slug}", title=f"{base}, {amount}", gate=gate, needs=(), stages=(), family=upper.family or upper.drill
+        upper,
+        drill=f"{upper.drill}-at-{slug}",
+        title=f"{base}, {amount}",
+        gate=gate,
+        needs=(),
+        stages=(),
+        family=upper.family or upper.drill,
     )
-    return Gap(line=line.line, lower=lower.drill, upper=upper.drill, sentence=sentence, proposal=made, place=Place(below=upper.drill))
+    return Gap(
+        line=line.line,
+        lower=lower.drill,
+        upper=upper.drill,
+        sentence=sentence,
+        proposal=made,
+        place=Place(below=upper.drill),
+    )

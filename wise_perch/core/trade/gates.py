@@ -1,4 +1,6 @@
-"""Gates, stages and dials: the rule that says a drill is passed, and what makes a drill harder without changing its name."""
+"""Gates, stages and dials: the rule that says a drill is passed, and what makes a drill harder without
+changing its name.
+"""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -45,7 +47,9 @@ class Range:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DialLimit:
-    """The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit` may repeat it)."""
+    """The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit`
+    may repeat it).
+    """
 
     dial: str
     origin: Origin
@@ -57,7 +61,9 @@ class DialLimit:
         """Say whether a setting is within the limit; an unrecorded one is not."""
         if setting is None:
             return False
-        return (self.at_most is None or setting <= self.at_most) and (self.at_least is None or setting >= self.at_least)
+        return (self.at_most is None or setting <= self.at_most) and (
+            self.at_least is None or setting >= self.at_least
+        )
 
     @property
     def where(self) -> str:
@@ -70,16 +76,22 @@ class DialLimit:
         if self.at_most == 0 and self.dial.endswith("height"):
             return "the flat floor"
         unit = "°" if self.unit == "deg" else f" {self.unit or 'cm'}"
-        return f"{self.at_most:g}{unit} or less" if self.at_most is not None else f"{self.at_least or 0:g}{unit} or more"
+        return (
+            f"{self.at_most:g}{unit} or less"
+            if self.at_most is not None
+            else f"{self.at_least or 0:g}{unit} or more"
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Gate:
-    """The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most) `value`.
+    """The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most)
+    `value`.
 
-    `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`: left and right
-    must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting. A gate of `fewer` is empty at
-    `start`. From `easy_from` on the drill is easy and no longer worth its time. `also`: further gates of the same drill.
+    `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`:
+    left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting.
+    A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
+    `also`: further gates of the same drill.
     """
 
     measure: Measure
@@ -103,7 +115,9 @@ class Gate:
 
     @property
     def text(self) -> str:
-        """The whole gate in the trade's words: "30 s", "5 a side", "30 s at 15 cm or less", "3, and a 20 s hold"."""
+        """The whole gate in the trade's words: "30 s", "5 a side", "30 s at 15 cm or less", "3, and a 20 s
+        hold".
+        """
         body = self.amount
         if self.mode:
             body += f", {self.mode}"
@@ -118,7 +132,9 @@ class Gate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stage:
-    """A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never compared."""
+    """A working stage on the way to a gate. Where `measure` differs from the gate's, the two are never
+    compared.
+    """
 
     value: float
     origin: Origin
@@ -148,9 +164,11 @@ def stage_gate(stage: Stage, gate: Gate) -> Gate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Dial:
-    """What makes a drill easier or harder without changing its name. `harder` says which way; settings in `unit`.
+    """What makes a drill easier or harder without changing its name. `harder` says which way; settings in
+    `unit`.
 
-    `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between neighbours.
+    `start`: the setting to begin at, `shy`: the one for low confidence, `step`: the largest step between
+    neighbours.
     """
 
     name: str

@@ -14,7 +14,9 @@ METRES_END_AT = 3.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CautionQuestion:
-    """One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a licensed word."""
+    """One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a
+    licensed word.
+    """
 
     caution: str
     question: str
@@ -32,10 +34,11 @@ class Experience:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FirstTest:
-    """A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready for it.
+    """A test of the first assessment: how long it takes at honest rests, what it informs, and who is ready
+    for it.
 
-    `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`: experiences (any of
-    them) without which it is left for later; `because` says why it is run.
+    `bench`: the test of the Bench that it is, run for the drill `subject` where that has several. `after`:
+    experiences (any of them) without which it is left for later; `because` says why it is run.
     """
 
     test: str
@@ -66,7 +69,9 @@ class LengthShare:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Intake:
-    """The whole of the intake as data. `tests` stand in the order they are run: fresh first, mobility last."""
+    """The whole of the intake as data. `tests` stand in the order they are run: fresh first, mobility
+    last.
+    """
 
     cautions: tuple[CautionQuestion, ...]
     experiences: tuple[Experience, ...]
@@ -82,7 +87,9 @@ class Intake:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Length:
-    """One body length, cm. `estimated` from stature unless it was measured; `doubt` asks about an unlikely value."""
+    """One body length, cm. `estimated` from stature unless it was measured; `doubt` asks about an unlikely
+    value.
+    """
 
     length: str
     title: str
@@ -116,15 +123,22 @@ def lengths_of(intake: Intake, *, stature_cm: float, measured_cm: Mapping[str, f
     return tuple(found)
 
 
-def size_problem(intake: Intake, *, stature_cm: float, mass_kg: float | None, lengths_cm: Mapping[str, float]) -> str | None:
-    """Say what cannot be a trainee's size: stature or mass out of all bounds, metres for centimetres, a length nobody asks for."""
+def size_problem(
+    intake: Intake, *, stature_cm: float, mass_kg: float | None, lengths_cm: Mapping[str, float]
+) -> str | None:
+    """Say what cannot be a trainee's size: stature or mass out of all bounds, metres for centimetres, a
+    length nobody asks for.
+    """
     least, most = intake.stature_least_cm.value, intake.stature_most_cm.value
     if stature_cm < METRES_END_AT:
         return f"A stature of {stature_cm:g} looks like metres; it is asked in centimetres."
     if not least <= stature_cm <= most:
         return f"A stature of {stature_cm:g} cm is outside {least:g} to {most:g} cm."
     if mass_kg is not None and not intake.mass_least_kg.value <= mass_kg <= intake.mass_most_kg.value:
-        return f"A mass of {mass_kg:g} kg is outside {intake.mass_least_kg.value:g} to {intake.mass_most_kg.value:g} kg."
+        return (
+            f"A mass of {mass_kg:g} kg is outside {intake.mass_least_kg.value:g} to"
+            f" {intake.mass_most_kg.value:g} kg."
+        )
     known = {x.length: x.title for x in intake.lengths}
     for name, cm in lengths_cm.items():
         if name not in known:
@@ -138,12 +152,16 @@ def _doubt(share: LengthShare, cm: float, stature_cm: float) -> str:
     if share.least * stature_cm <= cm <= share.most * stature_cm:
         return ""
     usual = share.share * stature_cm
-    return f"{share.title} of {cm:g} cm is far from the usual {usual:.0f} cm for {stature_cm:g} cm of stature. Measure again, or keep it if it is so."
+    return (
+        f"{share.title} of {cm:g} cm is far from the usual {usual:.0f} cm for {stature_cm:g} cm of stature."
+        " Measure again, or keep it if it is so."
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Profile:
-    """What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the answer was yes.
+    """What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the
+    answer was yes.
 
     `confidence` from 1 to 5. `cleared` is the coach's confirmation once a caution was answered with yes.
     """
@@ -160,7 +178,9 @@ class Profile:
 
 
 def awaits_clearance(intake: Intake, profile: Profile | None) -> tuple[CautionQuestion, ...]:
-    """Give the cautions that keep a trainee the right way up until the coach confirms; none without an intake."""
+    """Give the cautions that keep a trainee the right way up until the coach confirms; none without an
+    intake.
+    """
     if profile is None or profile.cleared:
         return ()
     return tuple(q for q in intake.cautions if q.clinician and profile.cautions.get(q.caution))
@@ -206,10 +226,16 @@ def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) ->
         if test.inverted and held:
             later.append(Later(title=test.title, because="after the coach's confirmation: it is upside down"))
         elif wanted and not set(test.informs) & set(wanted):
-            later.append(Later(title=test.title, because="the chosen goals do not lead through what it measures"))
+            later.append(
+                Later(title=test.title, because="the chosen goals do not lead through what it measures")
+            )
         elif test.after and not set(test.after) & set(profile.experience):
             later.append(
-                Later(title=test.title, because="for somebody who " + " or ".join(titles[e][:1].lower() + titles[e][1:] for e in test.after))
+                Later(
+                    title=test.title,
+                    because="for somebody who "
+                    + " or ".join(titles[e][:1].lower() + titles[e][1:] for e in test.after),
+                )
             )
         else:
             chosen.append(test)
@@ -232,5 +258,7 @@ def _day(tests: Sequence[FirstTest], intake: Intake) -> TestDay:
 def _split(tests: Sequence[FirstTest], intake: Intake) -> tuple[TestDay, ...]:
     """Two days as even as the order allows: the fresh part first, the rest on the other day."""
     cuts = range(1, len(tests))
-    best = min(cuts, key=lambda n: (abs(_day(tests[:n], intake).minutes - _day(tests[n:], intake).minutes), n))
+    best = min(
+        cuts, key=lambda n: (abs(_day(tests[:n], intake).minutes - _day(tests[n:], intake).minutes), n)
+    )
     return _day(tests[:best], intake), _day(tests[best:], intake)

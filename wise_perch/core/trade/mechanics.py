@@ -11,10 +11,11 @@ Unit = Literal["cm", "deg"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Knob:
-    """One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it is set in.
+    """One thing to set. `start` in its unit, or as a share of stature with `of_stature`; `notch` the step it
+    is set in.
 
-    `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks` those that raise the
-    hands where it goes below zero.
+    `stacks`: kinds of kit that make it, of at most `stack_pieces` pieces where that is said; `hand_stacks`
+    those that raise the hands where it goes below zero.
     """
 
     knob: str
@@ -30,7 +31,9 @@ class Knob:
     hand_stacks: tuple[str, ...] = ()
 
     def start_at(self, stature_cm: float) -> float:
-        """Where it stands for a body of this stature before anybody has touched it, in its unit, on its notch."""
+        """Where it stands for a body of this stature before anybody has touched it, in its unit, on its
+        notch.
+        """
         value = self.start.value * stature_cm if self.of_stature else self.start.value
         return self.on_notch(min(self.most, max(self.least, value)))
 
@@ -50,9 +53,11 @@ class View:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Currency:
-    """The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg` of body mass.
+    """The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg`
+    of body mass.
 
-    `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`: beyond it nobody trains.
+    `falls`: less of it is harder. `full`: the value at which the next drill begins, with its name. `most`:
+    beyond it nobody trains.
     """
 
     figure: str
@@ -69,10 +74,11 @@ class Currency:
 class Surrounding:
     """One thing that stands around a position: a box, pads, a wall, a ball; or only a distance to be shown.
 
-    `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under or reaches to;
-    `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and `hands_behind_cm`: the same for what
-    raises the hands where pads go below zero; `side`: a wall on the side that fingers point away from (-1) or to (1);
-    `measured`: shown as a distance along the floor, under this name.
+    `measure`: the knob, or the figure in cm, that says how high or how far; `at`: the joint it stands under
+    or reaches to; `ahead_cm` and `behind_cm`: how far it reaches to either side of that; `hands_ahead_cm` and
+    `hands_behind_cm`: the same for what raises the hands where pads go below zero; `side`: a wall on the side
+    that fingers point away from (-1) or to (1); `measured`: shown as a distance along the floor, under this
+    name.
     """
 
     kind: Literal["box", "pads", "wall", "ball", "distance"]
@@ -90,9 +96,10 @@ class Surrounding:
 class Lever:
     """A position on the Levers screen. The first view's figure is the currency; `drills` are set up by it.
 
-    Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for the set-up of a test,
-    with figures or knobs in braces; `setup_at`: those that hold at a given setting only. `surroundings`: what stands around it;
-    `contact`: the joint that touches the wall; `shows_saves`: it is shown as leans that can be saved or not.
+    Levers of one `group` are compared by their share, such as those of the push line. `setup`: sentences for
+    the set-up of a test, with figures or knobs in braces; `setup_at`: those that hold at a given setting
+    only. `surroundings`: what stands around it; `contact`: the joint that touches the wall; `shows_saves`: it
+    is shown as leans that can be saved or not.
     """
 
     lever: str
@@ -139,7 +146,8 @@ class FixedLoad:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outlook:
-    """The figures of the first-rep outlook: model error as a share, the usual fold and its doubt, the reps formulas' range.
+    """The figures of the first-rep outlook: model error as a share, the usual fold and its doubt, the reps
+    formulas' range.
 
     `press_drills`: those whose lowest surface says how near the press is.
     """
@@ -154,9 +162,11 @@ class Outlook:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mechanics:
-    """All that is data about levers: positions, what figures mean, hand loads, how big a jump in share is too big.
+    """All that is data about levers: positions, what figures mean, hand loads, how big a jump in share is too
+    big.
 
-    `share_lines`: lines whose rungs show what they put on the hands; `first_drill`: what the levers open with.
+    `share_lines`: lines whose rungs show what they put on the hands; `first_drill`: what the levers open
+    with.
     """
 
     share_lines: tuple[str, ...]

@@ -1,4 +1,6 @@
-"""Tests as data: what is done, measured and marked in each try. `layout` lays a test out as the `sheet` of one run."""
+"""Tests as data: what is done, measured and marked in each try. `layout` lays a test out as the `sheet` of
+one run.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -10,16 +12,18 @@ from wise_perch.core.trade.evidence import COUNTED, MEASURE_UNITS, PLAUSIBLE, Fe
 from wise_perch.core.trade.gates import FALLING, Harder
 
 Takes = Literal["timer", "window", "count", "mark", "number"]
-"""How a try is taken: a clock started and stopped; a countdown in which touches are counted; a count of reps; one key; a
-figure that is read off and typed."""
+"""How a try is taken: a clock started and stopped; a countdown in which touches are counted; a count of reps;
+one key; a figure that is read off and typed.
+"""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mark:
     """One key of a try: the outcome it writes. `key` as keyboards name it.
 
-    `figure`: it keeps the figure that was timed, counted or typed; without, it stands by itself. `passed`: at this setting
-    the try was good (True), a miss (False), or settings do not matter (None). `fell`: how the try ended.
+    `figure`: it keeps the figure that was timed, counted or typed; without, it stands by itself. `passed`: at
+    this setting the try was good (True), a miss (False), or settings do not matter (None). `fell`: how the
+    try ended.
     """
 
     outcome: str
@@ -34,9 +38,10 @@ class Mark:
 class Ladder:
     """Settings of a dial, tried one after the other from easy to hard until a miss.
 
-    In the dial's unit: from `easiest` to `hardest` in notches of `notch`, `step` at most at once, beginning at `start` (`shy`
-    with low confidence). `harder`: which way. `strict`: never more than a step at once, even if nothing nearer can be made.
-    `stacks`: the kinds of kit that make a height, `hand_stacks` those that raise both hands for what lies below the floor.
+    In the dial's unit: from `easiest` to `hardest` in notches of `notch`, `step` at most at once, beginning
+    at `start` (`shy` with low confidence). `harder`: which way. `strict`: never more than a step at once,
+    even if nothing nearer can be made. `stacks`: the kinds of kit that make a height, `hand_stacks` those
+    that raise both hands for what lies below the floor.
     """
 
     dial: str
@@ -55,7 +60,9 @@ class Ladder:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Early:
-    """A try whose figure stays below `below` shows that another way of measuring fits better: the test goes on in `to`."""
+    """A try whose figure stays below `below` shows that another way of measuring fits better: the test goes
+    on in `to`.
+    """
 
     below: Figure
     to: str
@@ -75,9 +82,10 @@ class ModeChange:
 class Mode:
     """One way of measuring within a test; modes never compare with one another.
 
-    `tries` is the most there are; `takes_s` what one takes, s, for the minutes; `ceiling` the most that is credited; `line` the figure tries are held against;
-    `window_s` how long touches are counted; `then` the mode that follows of itself. `best`: the best of the tries counts, or
-    their average. `fewer` is better for touches. `figure`: what the figure is called.
+    `tries` is the most there are; `takes_s` what one takes, s, for the minutes; `ceiling` the most that is
+    credited; `line` the figure tries are held against; `window_s` how long touches are counted; `then` the
+    mode that follows of itself. `best`: the best of the tries counts, or their average. `fewer` is better for
+    touches. `figure`: what the figure is called.
     """
 
     mode: str
@@ -120,9 +128,10 @@ class DecisionText:
 class Test:
     """A test as data. Rests in s. `scoring` names the file in `benchmarks` that scores it.
 
-    `subjects`: the drills it can be run for, one at a time; `every` takes all drills of that measure which no other test
-    is run for and which stay at the wall. `exits_drill`: the exit it asks to be proven. `drills`: the drills it speaks for, by the
-    part they play in scoring. `upright`: it is done the right way up. `due_after_days`: when it is asked for again, of those who train for `due_for`.
+    `subjects`: the drills it can be run for, one at a time; `every` takes all drills of that measure which no
+    other test is run for and which stay at the wall. `exits_drill`: the exit it asks to be proven. `drills`:
+    the drills it speaks for, by the part they play in scoring. `upright`: it is done the right way up.
+    `due_after_days`: when it is asked for again, of those who train for `due_for`.
     """
 
     test: str
@@ -162,7 +171,9 @@ class Test:
         return sum(int(m.tries.value) for m in self.modes) * 2
 
     def minutes(self, *, rest_s: float) -> int:
-        """How long the test usually takes at `rest_s` seconds of rest between tries, in whole minutes, rounded up."""
+        """How long the test usually takes at `rest_s` seconds of rest between tries, in whole minutes,
+        rounded up.
+        """
         return int(-(-sum(self.seconds(rest_s=rest_s)) // 60))
 
     def seconds(self, *, rest_s: float) -> tuple[float, float]:
@@ -178,7 +189,10 @@ def try_problem(test: Test, tried: Try) -> str | None:
     mode = test.mode(tried.mode)
     fitting = [m for m in mode.marks if m.outcome == tried.outcome]
     if not fitting:
-        return f"A try here is {_or(list(dict.fromkeys(m.outcome for m in mode.marks)))}; this says {tried.outcome[:60]}."
+        return (
+            f"A try here is {_or(list(dict.fromkeys(m.outcome for m in mode.marks)))}; this says"
+            f" {tried.outcome[:60]}."
+        )
     if problem := _figure_problem(mode, fitting, tried):
         return problem
     if tried.number < 1:
@@ -192,7 +206,11 @@ def _figure_problem(mode: Mode, fitting: Sequence[Mark], tried: Try) -> str | No
     if tried.value is None:
         return None if any(not m.figure for m in fitting) else f"A {tried.outcome} try needs its {name}."
     if not any(m.figure for m in fitting):
-        good = _or(list(dict.fromkeys(m.outcome for m in mode.marks if m.figure))) if any(m.figure for m in mode.marks) else "no"
+        good = (
+            _or(list(dict.fromkeys(m.outcome for m in mode.marks if m.figure)))
+            if any(m.figure for m in mode.marks)
+            else "no"
+        )
         return f"{name.capitalize()} belong to a {good} try; this one is {tried.outcome}."
     low, high = PLAUSIBLE[mode.measure]
     if not low <= tried.value <= high:
@@ -205,7 +223,11 @@ def _figure_problem(mode: Mode, fitting: Sequence[Mark], tried: Try) -> str | No
 
 def _level_problem(mode: Mode, tried: Try) -> str | None:
     if mode.ladder is None:
-        return None if tried.level is None or -100 <= tried.level <= 500 else f"A setting of {tried.level:g} is a slip of the finger."
+        return (
+            None
+            if tried.level is None or -100 <= tried.level <= 500
+            else f"A setting of {tried.level:g} is a slip of the finger."
+        )
     name = mode.ladder.dial.replace("-", " ")
     if tried.level is None:
         return f"A try here needs its {name}."
@@ -221,7 +243,9 @@ def _or(names: Sequence[str]) -> str:
 
 
 def line_of(mode: Mode, drill: Drill | None) -> float | None:
-    """The figure (or, on a ladder, the setting) that the tries of a mode are held against, if there is one."""
+    """The figure (or, on a ladder, the setting) that the tries of a mode are held against, if there is
+    one.
+    """
     own = mode.line or mode.ceiling
     if own:
         return own.value
@@ -251,4 +275,6 @@ def exact_rungs(ladder: Ladder) -> tuple[Rung, ...]:
     down = ladder.hardest < ladder.easiest
     count = int(abs(ladder.hardest - ladder.easiest) / ladder.notch.value + 1e-9)
     sign = -1 if down else 1
-    return tuple(Rung(level=round(ladder.easiest + sign * n * ladder.notch.value, 2)) for n in range(count + 1))
+    return tuple(
+        Rung(level=round(ladder.easiest + sign * n * ladder.notch.value, 2)) for n in range(count + 1)
+    )

@@ -31,7 +31,9 @@ def chosen_schools(content: Content, choices: Mapping[str, str]) -> tuple[School
 
 
 def with_schools(syllabus: Syllabus, choices: Mapping[str, str]) -> Syllabus:
-    """Lay the chosen schools over a syllabus; where nothing is chosen, the usual ones. Raises UnknownChoice."""
+    """Lay the chosen schools over a syllabus; where nothing is chosen, the usual ones. Raises
+    UnknownChoice.
+    """
     changes = [change for school in chosen_schools(syllabus.content, choices) for change in school.changes]
     version = "+".join([syllabus.version, *(f"{q}:{s}" for q, s in sorted(choices.items()))])
     return replace(syllabus, version=version, content=with_changes(syllabus.content, changes))
@@ -62,7 +64,11 @@ def _change(rungs: Rungs, change: Amendment) -> None:
 
 def changed_drill(d: Drill, change: Amendment) -> Drill:
     """One drill with a change laid over it."""
-    parts = {name: value for name in ("gate", "needs", "follows", "doses", "cues") if (value := getattr(change, name)) is not None}
+    parts = {
+        name: value
+        for name in ("gate", "needs", "follows", "doses", "cues")
+        if (value := getattr(change, name)) is not None
+    }
     made = replace(d, **parts)
     return replace(made, cues=change.add_cues + made.cues) if change.add_cues else made
 
@@ -102,13 +108,17 @@ class _Placed:
 def compare_contents(before: Content, after: Content) -> tuple[Difference, ...]:
     """List drill by drill what differs between two contents: place, gate, needs, cues, doses and the rest."""
     old, new = _placed(before), _placed(after)
-    return tuple(d for name in dict.fromkeys([*old, *new]) for d in _differences(name, old.get(name), new.get(name)))
+    return tuple(
+        d for name in dict.fromkeys([*old, *new]) for d in _differences(name, old.get(name), new.get(name))
+    )
 
 
 def _differences(name: str, was: _Placed | None, now: _Placed | None) -> Iterator[Difference]:
     if was is None or now is None:
         title = now.drill.title if now else was.drill.title if was else name
-        yield Difference(drill=name, title=title, part="drill", before="there" if was else "", after="there" if now else "")
+        yield Difference(
+            drill=name, title=title, part="drill", before="there" if was else "", after="there" if now else ""
+        )
         return
     title = now.drill.title
     if was.place != now.place:
@@ -136,7 +146,13 @@ def _said(part: object) -> str:
     if isinstance(part, Gate):
         return part.text
     if isinstance(part, Need):
-        asked = f" {part.value.value:g}" if part.value else f", {part.enough.value:g} together" if part.enough else ""
+        asked = (
+            f" {part.value.value:g}"
+            if part.value
+            else f", {part.enough.value:g} together"
+            if part.enough
+            else ""
+        )
         return f"{' or '.join(part.any_of)}{asked} {part.state}"
     if isinstance(part, DoseRule):
         bounds = [

@@ -1,4 +1,6 @@
-"""What the session's data says of one drill: its part of a session, the joints it loads, whether it is heavy."""
+"""What the session's data says of one drill: its part of a session, the joints it loads, whether it is
+heavy.
+"""
 
 from functools import lru_cache
 
@@ -12,7 +14,10 @@ def phase_of(syllabus: Syllabus, drill: str) -> Phase | None:
     """The part of a session a drill belongs to."""
     phases = syllabus.sessions.phases
     line = syllabus.line_of.get(drill, "")
-    return next((p for p in phases if drill in p.drills or drill in p.always), next((p for p in phases if line in p.lines), None))
+    return next(
+        (p for p in phases if drill in p.drills or drill in p.always),
+        next((p for p in phases if line in p.lines), None),
+    )
 
 
 @lru_cache(maxsize=256)

@@ -12,8 +12,9 @@ from wise_perch.core.trade.gates import Range
 class Phase:
     """A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
 
-    `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s.
-    `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
+    `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always`
+    takes at least, s. `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn
+    darker.
     """
 
     phase: str
@@ -30,7 +31,9 @@ class Phase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Heavy:
-    """Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each other."""
+    """Drills that are heavy pushes and heavy presses: never both in one session, nor on days next to each
+    other.
+    """
 
     push: tuple[str, ...]
     press: tuple[str, ...]
@@ -38,7 +41,9 @@ class Heavy:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Joints:
-    """Which joints drills load: by line, by drill in place of its line's, and what a drill on the head adds."""
+    """Which joints drills load: by line, by drill in place of its line's, and what a drill on the head
+    adds.
+    """
 
     lines: Mapping[str, tuple[str, ...]]
     drills: Mapping[str, tuple[str, ...]]
@@ -47,7 +52,9 @@ class Joints:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rehearsal:
-    """What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets` times."""
+    """What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets`
+    times.
+    """
 
     drills: tuple[str, ...]
     sets: Figure
@@ -56,7 +63,9 @@ class Rehearsal:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KickUp:
-    """The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met. `counts` beside the way to a goal."""
+    """The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met.
+    `counts` beside the way to a goal.
+    """
 
     until: str
     drills: tuple[str, ...]
@@ -79,12 +88,13 @@ class SessionWords:
 class Weights:
     """What a week is weighed by, each beside the others.
 
-    `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one before;
-    `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open beside the way, or put in
-    by hand; `helps`: one that only helps; `second_day`: one beside the way that lacks its second day; `keeps`: one that is
-    passed and only prepares; `due_test`: a test that is due; `extra_sets`: all sets beyond the fewest, beside what the drill
-    counts; `share_penalty`: each 5 s by which another pillar has more than the holding one; `kept_rungs`: so many rungs of a
-    line are kept up; `swaps`: so many drills stand by for each block.
+    `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one
+    before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
+    beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
+    lacks its second day; `keeps`: one that is passed and only prepares; `due_test`: a test that is due;
+    `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
+    another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
+    so many drills stand by for each block.
     """
 
     way: Figure
@@ -105,16 +115,17 @@ class Weights:
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
-    Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded yet); rest at least
-    `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it;
-    `clean_to_step` clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose.
-    Week: hand-load grows at most by `ramp` over the mean of `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight;
-    a session has `blocks_most` blocks beside preparation. `goal_counts`: what the first, second … goal counts;
-    `again_counts`: what a drill counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
+    Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded
+    yet); rest at least `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on
+    the first set asks for it; `clean_to_step` clean reps move a dial a step harder; evidence older than
+    `recent_days` says nothing about a dose. Week: hand-load grows at most by `ramp` over the mean of
+    `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight; a session has `blocks_most` blocks
+    beside preparation. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
+    counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
-    `lighter_lines`: where a line has nothing that loads the hands less, the line that has.
-    `float_margin`: floats begin at this share of the distance at which the hands alone lift off.
-    Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
+    `lighter_lines`: where a line has nothing that loads the hands less, the line that has. `float_margin`:
+    floats begin at this share of the distance at which the hands alone lift off. Readiness from 1 to 5: up to
+    `poor_energy` is a poor day, from `good_energy` a good one.
     """
 
     phases: tuple[Phase, ...]

@@ -1,6 +1,8 @@
-"""The syllabus in use: the content with our tests, and what follows from it: needs, openings, readings, what a goal leads through.
+"""The syllabus in use: the content with our tests, and what follows from it: needs, openings, readings, what
+a goal leads through.
 
-The checks that keep content sound stand in `checks`, the finder of gaps in `gaps`, the overlays of schools in `schools`.
+The checks that keep content sound stand in `checks`, the finder of gaps in `gaps`, the overlays of schools in
+`schools`.
 """
 
 from collections.abc import Iterator, Mapping
@@ -17,7 +19,8 @@ from wise_perch.core.trade.session_rules import SessionRules
 
 
 class Reading(NamedTuple):
-    """One way a drill's evidence is read: its gate or a part of it, a stage, or what another drill asks of it.
+    """One way a drill's evidence is read: its gate or a part of it, a stage, or what another drill asks of
+    it.
 
     `key` names it within the drill; `side` restricts it to one side.
     """
@@ -34,7 +37,9 @@ def need_key(need: Need) -> str:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Syllabus:
-    """All content in use with our tests. `version` changes whenever any of the data does. Retired drills are left out."""
+    """All content in use with our tests. `version` changes whenever any of the data does. Retired drills are
+    left out.
+    """
 
     version: str
     content: Content
@@ -66,7 +71,8 @@ class Syllabus:
         return tuple(
             d
             for d in self.drills.values()
-            if d.drill in test.subjects or (d.gate.measure is test.every and not d.away and not d.gate.mode and d.drill not in taken)
+            if d.drill in test.subjects
+            or (d.gate.measure is test.every and not d.away and not d.gate.mode and d.drill not in taken)
         )
 
     @cached_property
@@ -92,11 +98,15 @@ class Syllabus:
     @cached_property
     def inverted(self) -> frozenset[str]:
         """The drills done upside down."""
-        return frozenset(d.drill for line, _, d in self.placed() if (line.inverted if d.inverted is None else d.inverted))
+        return frozenset(
+            d.drill for line, _, d in self.placed() if (line.inverted if d.inverted is None else d.inverted)
+        )
 
     @cached_property
     def needs(self) -> Mapping[str, tuple[Need, ...]]:
-        """Every drill's full list of needs: its own, then the rung below it; guarded drills ask for proven ones."""
+        """Every drill's full list of needs: its own, then the rung below it; guarded drills ask for proven
+        ones.
+        """
         found: dict[str, tuple[Need, ...]] = {}
         for line in self.lines:
             below: tuple[Drill, ...] = ()
@@ -122,7 +132,9 @@ class Syllabus:
 
     @cached_property
     def readings(self) -> Mapping[str, tuple[Reading, ...]]:
-        """For every drill, each way its evidence is read. Those whose key begins with "gate" make its gate."""
+        """For every drill, each way its evidence is read. Those whose key begins with "gate" make its
+        gate.
+        """
         asked: dict[str, dict[str, float]] = {name: {} for name in self.drills}
         for needs in self.needs.values():
             for need in needs:
@@ -133,7 +145,9 @@ class Syllabus:
 
     @cached_property
     def below(self) -> Mapping[str, frozenset[str]]:
-        """For every goal, all that it may lead through: its drills, all they need by any way, and what supports it."""
+        """For every goal, all that it may lead through: its drills, all they need by any way, and what
+        supports it.
+        """
         found = {}
         for goal in self.content.goals:
             seen: set[str] = set()
@@ -159,7 +173,9 @@ class Syllabus:
                     yield line, height, d
 
     def ways(self, name: str) -> tuple[Gate, ...]:
-        """The different ways a drill's evidence may be measured: its gate's first, then what its parts and stages ask."""
+        """The different ways a drill's evidence may be measured: its gate's first, then what its parts and
+        stages ask.
+        """
         found: dict[tuple[object, ...], Gate] = {}
         for reading in self.readings[name]:
             gate = reading.gate

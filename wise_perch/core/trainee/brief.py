@@ -25,7 +25,9 @@ class SmallBay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TodayBrief:
-    """What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in miniature."""
+    """What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in
+    miniature.
+    """
 
     to_decide: bool
     matters: tuple[Matter, ...]
@@ -43,15 +45,26 @@ def make_brief(case: JudgedCase, *, open_run: OpenRun | None) -> TodayBrief:
 
 
 def small_bays(standing: Standing, goals: Sequence[GoalStanding], rules: Rules) -> tuple[SmallBay, ...]:
-    """Shrink the wall bars to one state a rung: the lines the leading goal runs through, or those that begin every way."""
+    """Shrink the wall bars to one state a rung: the lines the leading goal runs through, or those that begin
+    every way.
+    """
     leading = next((g.lines for g in goals if not g.reached), ())
-    near = leading if len(leading) >= SMALL_BAYS else dict.fromkeys([*leading, *rules.first_lines, *(line.line for line in standing.lines)])
+    near = (
+        leading
+        if len(leading) >= SMALL_BAYS
+        else dict.fromkeys([*leading, *rules.first_lines, *(line.line for line in standing.lines)])
+    )
     shown = set(list(near)[:SMALL_BAYS])
     return tuple(
         SmallBay(
             title=line.title,
             rungs=tuple(
-                min((d.state for d in rung if not d.optional or len(rung) == 1), key=RANK.__getitem__, default=rung[0].state) for rung in line.rungs
+                min(
+                    (d.state for d in rung if not d.optional or len(rung) == 1),
+                    key=RANK.__getitem__,
+                    default=rung[0].state,
+                )
+                for rung in line.rungs
             ),
             perch_rung=line.perch_rung,
         )

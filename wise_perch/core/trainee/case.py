@@ -31,10 +31,10 @@ NOTHING_ARRANGED = Arrangement(schools={}, goals=(), waivers=(), profile=None)
 class Case:
     """One trainee on one day, as the store or files have them.
 
-    `syllabus`: with the schools they are taught by. `sets` and `runs` in any order, later ones than `on` too; `runs` is None
-    where nobody knows of any test. `chosen`: the settings picked for drills. `told_aches`: every word on a joint that may
-    still count. `tested`: days of tests known beside `runs`. `rest_s`: rest between free tries; `float_switch_s`: a float that
-    ends before this goes over to counting touches.
+    `syllabus`: with the schools they are taught by. `sets` and `runs` in any order, later ones than `on` too;
+    `runs` is None where nobody knows of any test. `chosen`: the settings picked for drills. `told_aches`:
+    every word on a joint that may still count. `tested`: days of tests known beside `runs`. `rest_s`: rest
+    between free tries; `float_switch_s`: a float that ends before this goes over to counting touches.
     """
 
     on: date
@@ -61,7 +61,9 @@ class LastTest:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PastTests:
-    """What past tests say on any day: the newest run of each by name (None where nobody knows), the newest free tries, landings as (soft, n)."""
+    """What past tests say on any day: the newest run of each by name (None where nobody knows), the newest
+    free tries, landings as (soft, n).
+    """
 
     last: Mapping[str, LastTest] | None = None
     free_tries: EndedRun | None = None
@@ -70,10 +72,11 @@ class PastTests:
 
 @dataclass(frozen=True, kw_only=True)
 class JudgedCase:
-    """A case with all that follows from it: evidence of sets and runs up to the day, the wall bars, standing, goals, aches.
+    """A case with all that follows from it: evidence of sets and runs up to the day, the wall bars, standing,
+    goals, aches.
 
-    `goals` as chosen, each with its open drills in the order they are worked on. `shy`: the intake told of low confidence.
-    `free_tries`: what the newest free tries say by what is known today.
+    `goals` as chosen, each with its open drills in the order they are worked on. `shy`: the intake told of
+    low confidence. `free_tries`: what the newest free tries say by what is known today.
     """
 
     on: date
@@ -117,9 +120,16 @@ class JudgedCase:
         return self.standing.every()
 
     def recent(self, drill: Drill) -> list[Evidence]:
-        """What was done of a drill, or of those that differ only in their gate, and still tells something; oldest first."""
+        """What was done of a drill, or of those that differ only in their gate, and still tells something;
+        oldest first.
+        """
         most = self.syllabus.sessions.recent_days.value
-        found = [p for name in self.syllabus.kin_of(drill) for p in self.by_drill.get(name, ()) if (self.on - p.day).days <= most]
+        found = [
+            p
+            for name in self.syllabus.kin_of(drill)
+            for p in self.by_drill.get(name, ())
+            if (self.on - p.day).days <= most
+        ]
         return sorted(found, key=lambda p: p.day)
 
     def is_shy_of(self, drill: Drill) -> bool:
@@ -129,7 +139,9 @@ class JudgedCase:
 
     def ache_in(self, drill: Drill) -> tuple[Ache | None, bool]:
         """The worst ache of a joint that a drill loads, and whether it stops all loading of it."""
-        return worst_ache(self.aches, joints_of(self.syllabus, drill), stops_at=self.syllabus.rules.pain_stops_at.value)
+        return worst_ache(
+            self.aches, joints_of(self.syllabus, drill), stops_at=self.syllabus.rules.pain_stops_at.value
+        )
 
     def lighter_than(self, drill: Drill) -> tuple[Drill, str] | None:
         """The nearest open drill that puts less on the hands, and how much less in words."""
@@ -149,13 +161,18 @@ def evidence_of_ended_run(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidenc
     test, subject = syllabus.tests.get(run.test), syllabus.drills.get(run.subject)
     if test is None or (run.subject and subject is None):
         return ()
-    facts = RunFacts(day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills)
+    facts = RunFacts(
+        day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills
+    )
     return read_evidence_of_tries(test, run.tries, facts)
 
 
 def gather_evidence(case: Case) -> list[Evidence]:
     """All evidence of a case up to its day: its sets, and what its runs say about drills."""
-    every = [*case.sets, *(piece for run in case.runs or () for piece in evidence_of_ended_run(run, case.syllabus))]
+    every = [
+        *case.sets,
+        *(piece for run in case.runs or () for piece in evidence_of_ended_run(run, case.syllabus)),
+    ]
     return [piece for piece in every if piece.day <= case.on]
 
 
@@ -181,10 +198,14 @@ def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
 def judge_case(case: Case) -> JudgedCase:
     """Judge one trainee on a day, by all evidence up to it."""
     evidence = gather_evidence(case)
-    return judge_marks(case, mark_evidence(evidence, case.syllabus), know_past_tests(case, evidence), evidence)
+    return judge_marks(
+        case, mark_evidence(evidence, case.syllabus), know_past_tests(case, evidence), evidence
+    )
 
 
-def judge_marks(case: Case, marks: TraineeMarks, past_tests: PastTests, evidence: Sequence[Evidence] = ()) -> JudgedCase:
+def judge_marks(
+    case: Case, marks: TraineeMarks, past_tests: PastTests, evidence: Sequence[Evidence] = ()
+) -> JudgedCase:
     """Judge a trainee by marks made before; without `evidence` no dose can be worked out."""
     syllabus, arrangement, on = case.syllabus, case.arrangement, case.on
     profile = arrangement.profile
@@ -220,7 +241,9 @@ def judge_marks(case: Case, marks: TraineeMarks, past_tests: PastTests, evidence
 
 
 def _judge_free_tries(past: PastTests, syllabus: Syllabus, standing: Standing) -> Verdict | None:
-    """The newest free tries by what is known today: whether exits are proven by now, and how the landings are."""
+    """The newest free tries by what is known today: whether exits are proven by now, and how the landings
+    are.
+    """
     run, test = past.free_tries, syllabus.free_tries
     if run is None:
         return None
@@ -236,13 +259,20 @@ def _judge_free_tries(past: PastTests, syllabus: Syllabus, standing: Standing) -
 
 
 def _judge_goals(judged: JudgedCase) -> tuple[GoalStanding, ...]:
-    """The goals as chosen: the first one that is not reached leads. Their open drills stand in the order they are worked on."""
+    """The goals as chosen: the first one that is not reached leads. Their open drills stand in the order they
+    are worked on.
+    """
     order = {goal: n for n, goal in enumerate(judged.arrangement.goals)}
-    goals = sorted(goal_standings(judged.wall, judged.standing, judged.arrangement.goals), key=lambda g: order[g.goal])
+    goals = sorted(
+        goal_standings(judged.wall, judged.standing, judged.arrangement.goals), key=lambda g: order[g.goal]
+    )
     if judged.free_tries:
         named = judged.syllabus.free_tries.decisions[judged.free_tries.decision].work_on
         goals = [let_tries_lead(g, judged.free_tries, named) for g in goals]
     waiting = {s.drill for g in goals for s in g.work_on if judged.must_wait(judged.syllabus.drills[s.drill])}
     # what every session has anyway leads nothing, nor does what a joint cannot take today
     always = always_done(judged.syllabus)
-    return tuple(replace(g, work_on=tuple(sorted(g.work_on, key=lambda s: (s.drill in waiting, s.drill in always)))) for g in goals)
+    return tuple(
+        replace(g, work_on=tuple(sorted(g.work_on, key=lambda s: (s.drill in waiting, s.drill in always))))
+        for g in goals
+    )

@@ -19,12 +19,18 @@ class WallChange:
 
 
 def find_changes(before: Standing, after: Standing) -> list[WallChange]:
-    """List what rose between two standings of one trainee: gates, openings, perches, and figures that came closer."""
+    """List what rose between two standings of one trainee: gates, openings, perches, and figures that came
+    closer.
+    """
     found: list[WallChange] = []
     for was_line, line in zip(before.lines, after.lines, strict=True):
         if line.perch and line.perch_rung > was_line.perch_rung:
             found.append(
-                WallChange(kind="perch", drill=line.perch, sentence=f"The {line.title.lower()} clip moves up to {_lower(after, line.perch)}.")
+                WallChange(
+                    kind="perch",
+                    drill=line.perch,
+                    sentence=f"The {line.title.lower()} clip moves up to {_lower(after, line.perch)}.",
+                )
             )
         for rung in line.rungs:
             for d in rung:
@@ -40,11 +46,19 @@ def _lower(stands: Standing, drill: str) -> str:
 def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[WallChange]:
     found: list[WallChange] = []
     if RANK[now.state] > RANK[was.state]:
-        found.append(WallChange(kind="state", drill=now.drill, sentence=f"{now.title} is {now.state.value}: {now.figure}."))
+        found.append(
+            WallChange(
+                kind="state", drill=now.drill, sentence=f"{now.title} is {now.state.value}: {now.figure}."
+            )
+        )
     elif now.fill > was.fill:
         found.append(
             WallChange(
-                kind="closer", drill=now.drill, sentence=f"{now.title} fills up: {was.figure if was.best else 'nothing'} before, {now.figure} now."
+                kind="closer",
+                drill=now.drill,
+                sentence=(
+                    f"{now.title} fills up: {was.figure if was.best else 'nothing'} before, {now.figure} now."
+                ),
             )
         )
     if now.open and not was.open:
@@ -53,10 +67,20 @@ def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[WallChange]:
 
 
 def find_effects(before: Standing, after: Standing) -> list[WallChange]:
-    """List what another syllabus makes of the same evidence, up and down: drills new and gone, states, openings, perches."""
+    """List what another syllabus makes of the same evidence, up and down: drills new and gone, states,
+    openings, perches.
+    """
     old, new = before.every(), after.every()
-    found = [WallChange(kind="new", drill=n, sentence=f"{d.title} is there, {d.state.value}: {d.shortfall}.") for n, d in new.items() if n not in old]
-    found += [WallChange(kind="gone", drill=n, sentence=f"{d.title} is gone; its evidence stays.") for n, d in old.items() if n not in new]
+    found = [
+        WallChange(kind="new", drill=n, sentence=f"{d.title} is there, {d.state.value}: {d.shortfall}.")
+        for n, d in new.items()
+        if n not in old
+    ]
+    found += [
+        WallChange(kind="gone", drill=n, sentence=f"{d.title} is gone; its evidence stays.")
+        for n, d in old.items()
+        if n not in new
+    ]
     for name, now in new.items():
         if (was := old.get(name)) is not None:
             found += _effects_on(was, now)
@@ -65,7 +89,13 @@ def find_effects(before: Standing, after: Standing) -> list[WallChange]:
         was_line = perches.get(line.line)
         if was_line and was_line.perch != line.perch:
             where = new[line.perch].title if line.perch else "the floor"
-            found.append(WallChange(kind="perch", drill=line.perch or "", sentence=f"The {line.title.lower()} clip goes to {where}."))
+            found.append(
+                WallChange(
+                    kind="perch",
+                    drill=line.perch or "",
+                    sentence=f"The {line.title.lower()} clip goes to {where}.",
+                )
+            )
     return found
 
 
@@ -73,10 +103,18 @@ def _effects_on(was: DrillStanding, now: DrillStanding) -> list[WallChange]:
     found: list[WallChange] = []
     if was.state is not now.state:
         found.append(
-            WallChange(kind="state", drill=now.drill, sentence=f"{now.title}: {was.state.value} becomes {now.state.value} ({now.shortfall}).")
+            WallChange(
+                kind="state",
+                drill=now.drill,
+                sentence=f"{now.title}: {was.state.value} becomes {now.state.value} ({now.shortfall}).",
+            )
         )
     if was.open != now.open:
         kind: ChangeKind = "opened" if now.open else "closed"
         why = "" if now.open else ", until " + "; ".join(w.sentence for w in now.waits)
-        found.append(WallChange(kind=kind, drill=now.drill, sentence=f"{now.title} {'opens' if now.open else 'closes'}{why}."))
+        found.append(
+            WallChange(
+                kind=kind, drill=now.drill, sentence=f"{now.title} {'opens' if now.open else 'closes'}{why}."
+            )
+        )
     return found

@@ -10,7 +10,9 @@ from wise_perch.core.trainee.wording import say_value
 
 
 def stay_the_course(goal: Goal, wall: Wall) -> str | None:
-    """Say that the headline stands still while something below it moves, or None: changing now would be the common loss."""
+    """Say that the headline stands still while something below it moves, or None: changing now would be the
+    common loss.
+    """
     rules, on = wall.syllabus.rules, wall.on
     head = goal.drills[0]
     still_since = on - timedelta(days=int(rules.standstill_days.value))
@@ -26,7 +28,10 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
         return None
     _, told = max(moves)
     gate = wall.syllabus.drills[head].gate
-    stood = f"{wall.syllabus.drills[head].title} has stood at {say_value(record.value, record.n, gate)} since {say_day(record.day, on)}"
+    stood = (
+        f"{wall.syllabus.drills[head].title} has stood at {say_value(record.value, record.n, gate)} since"
+        f" {say_day(record.day, on)}"
+    )
     return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
 
 
@@ -43,5 +48,10 @@ def _move(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
             title = wall.syllabus.drills[name].title
             lower = title[:1].lower() + title[1:]
             was, now = (say_value(r.value, r.n, reading.gate) for r in (before, newest))
-            found.append((newest.fill - before.fill, f"{lower} moved from {was} to {now} on {say_day(newest.day, wall.on)}"))
+            found.append(
+                (
+                    newest.fill - before.fill,
+                    f"{lower} moved from {was} to {now} on {say_day(newest.day, wall.on)}",
+                )
+            )
     return max(found, default=None)

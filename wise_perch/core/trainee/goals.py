@@ -1,4 +1,6 @@
-"""What a goal still takes: the path, the pillar that holds it back, what to work on today, and when to stay the course."""
+"""What a goal still takes: the path, the pillar that holds it back, what to work on today, and when to stay
+the course.
+"""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -20,7 +22,9 @@ StepKind = Literal["work on", "prove", "closed"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PathStep:
-    """One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says what is missing."""
+    """One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says
+    what is missing.
+    """
 
     drill: str
     title: str
@@ -35,8 +39,9 @@ class PathStep:
 class GoalStanding:
     """Where a trainee stands toward one goal.
 
-    `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through; `pillars` the
-    heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed` what is not and until when.
+    `path` is all that is unmet below it, in an order it can be done; `lines` are the bays it runs through;
+    `pillars` the heaviest first; `holding` the one to work on now; `work_on` what is open today, `closed`
+    what is not and until when.
     """
 
     goal: str
@@ -55,11 +60,17 @@ class GoalStanding:
     expect: str
 
 
-def goal_standings(wall: Wall, stands: Standing, goals: Iterable[str] | None = None) -> tuple[GoalStanding, ...]:
+def goal_standings(
+    wall: Wall, stands: Standing, goals: Iterable[str] | None = None
+) -> tuple[GoalStanding, ...]:
     """Say of each goal named (or of every goal of the syllabus) where the trainee stands toward it."""
     wanted = None if goals is None else set(goals)
     every = stands.every()
-    return tuple(_goal_standing(g, wall, every) for g in wall.syllabus.content.goals if wanted is None or g.goal in wanted)
+    return tuple(
+        _goal_standing(g, wall, every)
+        for g in wall.syllabus.content.goals
+        if wanted is None or g.goal in wanted
+    )
 
 
 class Pathfinder:
@@ -77,10 +88,16 @@ class Pathfinder:
             return 0.0
         # a whole rung as good as filled is not passed yet; a met gate lacks only its second day
         second = self.wall.syllabus.rules.second_day_counts.value
-        return second if reading.met else max(0.05, 1.0 - reading.fill) + (second if need.state == "proven" else 0.0)
+        return (
+            second
+            if reading.met
+            else max(0.05, 1.0 - reading.fill) + (second if need.state == "proven" else 0.0)
+        )
 
     def cost(self, name: str, need: Need) -> float:
-        """What a drill takes with all that is unmet below it, in rungs. What two branches share counts twice."""
+        """What a drill takes with all that is unmet below it, in rungs. What two branches share counts
+        twice.
+        """
         key = (name, need.state, str(need.value))
         if key not in self._costs:
             own = self.lacking(name, need)
@@ -95,7 +112,9 @@ class Pathfinder:
         return [n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n)]
 
     def chosen(self, need: Need) -> list[str]:
-        """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough takes."""
+        """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough
+        takes.
+        """
         if need.enough is None:
             return [min(need.any_of, key=lambda w: (self.cost(w, need), w))]
         missing = need.enough.value - self.wall.gathered(need)
@@ -143,7 +162,13 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
     first = holding.pillar if holding else None
     ahead = sorted(open_steps, key=lambda s: (s.pillar != first, s.kind != "prove", -s.fill, s.drill))
     support = _help_steps([n for n in helping if every[n].open], every, first)
-    lines = dict.fromkeys([*(s.line for s in path), *(s.line for s in support), *(every[n].line for n in goal.drills if n in every)])
+    lines = dict.fromkeys(
+        [
+            *(s.line for s in path),
+            *(s.line for s in support),
+            *(every[n].line for n in goal.drills if n in every),
+        ]
+    )
     order = [line.line for line in wall.syllabus.lines]
     return GoalStanding(
         goal=goal.goal,
@@ -173,7 +198,11 @@ def _headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> 
 
 def _reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
     last = max((d.last_pass for n in goal.drills if (d := every.get(n)) and d.last_pass), default=None)
-    return f"{goal.title}, last shown on {say_day(last, on)}." if last else f"{goal.title}, by the coach's waiver."
+    return (
+        f"{goal.title}, last shown on {say_day(last, on)}."
+        if last
+        else f"{goal.title}, by the coach's waiver."
+    )
 
 
 def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
@@ -182,40 +211,52 @@ def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
         by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
         shy = d.state is State.MET and d.prove_by is None
-        anew = f"To be proven on two days {'done with confidence' if shy else 'anew'}; {d.shortfall}"
-        sentence = f"One more clean day{by} makes it proven" if held else anew
+        again = f"To be proven on two days {'done with confidence' if shy else 'again'}; {d.shortfall}"
+        sentence = f"One more clean day{by} makes it proven" if held else again
         kind: StepKind = "prove"
     elif d.open:
         extra = f"; {say_amount(need.value.value, d.measure)} is enough here" if need.value else ""
         kind, sentence = "work on", capitalise(d.shortfall) + extra
     else:
         kind, sentence = "closed", "Closed until: " + "; ".join(w.sentence for w in d.waits)
-    return PathStep(drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence)
+    return PathStep(
+        drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind=kind, fill=d.fill, sentence=sentence
+    )
 
 
 def _in_order(steps: Sequence[PathStep], holding: PillarShortfall | None) -> tuple[PathStep, ...]:
-    """What holds the goal back comes first, whether it is needed or only helps, and of that what carries most."""
+    """What holds the goal back comes first, whether it is needed or only helps, and of that what carries
+    most.
+    """
     first = holding.drills if holding else ()
     return tuple(sorted(steps, key=lambda s: first.index(s.drill) if s.drill in first else len(first)))
 
 
 def _has_open(pillar: Pillar, workable: set[str], every: Mapping[str, DrillStanding], wall: Wall) -> bool:
-    """Say whether anything of a pillar can be worked on today; confidence is found in whatever is done with little of it."""
+    """Say whether anything of a pillar can be worked on today; confidence is found in whatever is done with
+    little of it.
+    """
     low = wall.syllabus.rules.low_confidence.value
     return any(
-        d.pillar == pillar or (pillar == "confidence" and d.confidence is not None and d.confidence <= low) for d in (every[n] for n in workable)
+        d.pillar == pillar or (pillar == "confidence" and d.confidence is not None and d.confidence <= low)
+        for d in (every[n] for n in workable)
     )
 
 
 def let_tries_lead(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -> GoalStanding:
-    """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they point to first.
+    """Let the newest free tries speak where balance holds a goal back: the side of the falls, and what they
+    point to first.
 
     `work_on`: the drills that the decision of those tries names.
     """
     if goal.holding != "balance":
         return goal
-    steps = tuple(sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on)))
-    over, under, side, p = (tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern", "fall_p"))
+    steps = tuple(
+        sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on))
+    )
+    over, under, side, p = (
+        tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern", "fall_p")
+    )
     if p is None:
         return replace(goal, work_on=steps)
     more, way = (over, "over") if over >= under else (under, "under")
@@ -232,32 +273,64 @@ def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: P
 
 
 def _helping(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
-    """What helps without being needed and is seen to fall short: supports, and rungs below that were passed over.
+    """What helps without being needed and is seen to fall short: supports, and rungs below that were passed
+    over.
 
     One that was never looked at may be well: it holds nothing back until it is.
     """
     passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
     named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
-    return [n for n in named if n not in asked and (d := every.get(n)) and d.last_day is not None and d.state in (State.NOT_YET, State.STALE)]
+    return [
+        n
+        for n in named
+        if n not in asked
+        and (d := every.get(n))
+        and d.last_day is not None
+        and d.state in (State.NOT_YET, State.STALE)
+    ]
 
 
-def _help_steps(names: Sequence[str], every: Mapping[str, DrillStanding], holding: Pillar | None) -> tuple[PathStep, ...]:
-    """What helps, only of the pillar that holds the goal back, the emptiest first and what only wants showing again last."""
+def _help_steps(
+    names: Sequence[str], every: Mapping[str, DrillStanding], holding: Pillar | None
+) -> tuple[PathStep, ...]:
+    """What helps, only of the pillar that holds the goal back, the emptiest first and what only wants showing
+    again last.
+    """
     helping = [every[n] for n in names if every[n].pillar == holding]
     return tuple(
         PathStep(
-            drill=d.drill, title=d.title, line=d.line, pillar=d.pillar, kind="work on", fill=d.fill, sentence=f"{capitalise(d.shortfall)}; it helps"
+            drill=d.drill,
+            title=d.title,
+            line=d.line,
+            pillar=d.pillar,
+            kind="work on",
+            fill=d.fill,
+            sentence=f"{capitalise(d.shortfall)}; it helps",
         )
         for d in sorted(helping, key=lambda d: (d.state is State.STALE, d.exceeds, d.drill))
     )
 
 
 def _weighed(
-    goal: Goal, finder: Pathfinder, asked: Mapping[str, Need], helping: Sequence[str], every: Mapping[str, DrillStanding], wall: Wall
+    goal: Goal,
+    finder: Pathfinder,
+    asked: Mapping[str, Need],
+    helping: Sequence[str],
+    every: Mapping[str, DrillStanding],
+    wall: Wall,
 ) -> tuple[PillarShortfall, ...]:
     """Weigh the pillars of what is asked for and of what helps."""
-    lacking = {n: min(1.0, finder.lacking(n, need) or 1.0 - min(1.0, every[n].fill)) for n, need in asked.items()}
-    helps = {n: 1.0 - min(1.0, every[n].exceeds) if every[n].state is State.NOT_YET else wall.syllabus.rules.second_day_counts.value for n in helping}
+    lacking = {
+        n: min(1.0, finder.lacking(n, need) or 1.0 - min(1.0, every[n].fill)) for n, need in asked.items()
+    }
+    helps = {
+        n: (
+            1.0 - min(1.0, every[n].exceeds)
+            if every[n].state is State.NOT_YET
+            else wall.syllabus.rules.second_day_counts.value
+        )
+        for n in helping
+    }
     unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
     rungs: dict[Pillar, int] = {}
     for name in wall.syllabus.below[goal.goal] - unseen:
@@ -271,11 +344,17 @@ def why_not(d: DrillStanding, wall: Wall) -> str:
     if d.open:
         return ""
     needs = [n for n in wall.syllabus.needs[d.drill] if not wall.satisfied(n)]
-    said = [need_text(n, wall.syllabus.drills) + f", {n.state}" if n.enough is None else _enough_text(n, wall) for n in needs]
+    said = [
+        need_text(n, wall.syllabus.drills) + f", {n.state}" if n.enough is None else _enough_text(n, wall)
+        for n in needs
+    ]
     cleared = [w.sentence[:1].lower() + w.sentence[1:] for w in d.waits if w.state == "cleared"]
     return f"{d.title} opens with {'; and '.join([*cleared, *said])}."
 
 
 def _enough_text(need: Need, wall: Wall) -> str:
     names = ", ".join(wall.syllabus.drills[w].title.lower() for w in need.any_of)
-    return f"enough of {names} ({wall.gathered(need) * 100:.0f} % of the {need.enough.value * 100 if need.enough else 0:.0f} % asked)"
+    return (
+        f"enough of {names} ({wall.gathered(need) * 100:.0f} % of the"
+        f" {need.enough.value * 100 if need.enough else 0:.0f} % asked)"
+    )

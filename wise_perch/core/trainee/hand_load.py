@@ -14,7 +14,9 @@ from wise_perch.core.trainee.stored import EndedRun
 
 
 class LoadReckoner:
-    """Works hand-loads out for one body; a drill at one setting comes again and again, and its share is worked out once."""
+    """Works hand-loads out for one body; a drill at one setting comes again and again, and its share is
+    worked out once.
+    """
 
     def __init__(self, syllabus: Syllabus, body: Body | None) -> None:
         """Reckon by the `syllabus`'s mechanics, for `body` or, while it is not known, by what is fixed."""
@@ -22,15 +24,26 @@ class LoadReckoner:
         self._shares: dict[tuple[str, tuple[tuple[str, float], ...]], tuple[float, str] | None] = {}
 
     def load(
-        self, drill: Drill, *, measure: Measure, value: float, n: int | None, window_s: float | None, dial: Mapping[str, float]
+        self,
+        drill: Drill,
+        *,
+        measure: Measure,
+        value: float,
+        n: int | None,
+        window_s: float | None,
+        dial: Mapping[str, float],
     ) -> HandLoad | None:
-        """The hand-load of one piece of work; None where no share is known or nothing is carried. Single tries count their usual time."""
+        """The hand-load of one piece of work; None where no share is known or nothing is carried. Single
+        tries count their usual time.
+        """
         key = (drill.drill, tuple(sorted(dial.items())))
         if key not in self._shares:
             self._shares[key] = share_of(self._syllabus.mechanics, drill, self._body, dial)
         if measure is Measure.RATE:
             measure, value = Measure.HOLD, (n or 0) * self._syllabus.sessions.single_s.value
-        return hand_load(self._syllabus.mechanics, self._shares[key], measure=measure, value=value, window_s=window_s)
+        return hand_load(
+            self._syllabus.mechanics, self._shares[key], measure=measure, value=value, window_s=window_s
+        )
 
 
 def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
@@ -42,12 +55,16 @@ def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
             found[piece.day] += _seconds(reckoner, drill, piece)
     for run in case.runs:
         if run.day >= since:
-            found[run.day] += sum(_seconds(reckoner, drill, tried) for drill, tried in _tries_as_work(run, case.syllabus))
+            found[run.day] += sum(
+                _seconds(reckoner, drill, tried) for drill, tried in _tries_as_work(run, case.syllabus)
+            )
     return {day: seconds for day, seconds in sorted(found.items()) if seconds}
 
 
 def _seconds(reckoner: LoadReckoner, drill: Drill, piece: Evidence) -> float:
-    load = reckoner.load(drill, measure=piece.measure, value=piece.value, n=piece.n, window_s=piece.window_s, dial=piece.dial)
+    load = reckoner.load(
+        drill, measure=piece.measure, value=piece.value, n=piece.n, window_s=piece.window_s, dial=piece.dial
+    )
     return load.seconds if load else 0.0
 
 
@@ -66,7 +83,12 @@ def _tries_as_work(run: EndedRun, syllabus: Syllabus) -> Iterator[tuple[Drill, E
         yield (
             drill,
             Evidence(
-                drill=drill.drill, day=run.day, measure=mode.measure, value=tried.value, window_s=mode.window_s.value if mode.window_s else None, form=form,
+                drill=drill.drill,
+                day=run.day,
+                measure=mode.measure,
+                value=tried.value,
+                window_s=mode.window_s.value if mode.window_s else None,
+                form=form,
                 dial={**level, **run.dial},
             ),
-        )  # fmt: skip
+        )

@@ -1,4 +1,6 @@
-"""Evidence boiled down to what never depends on today's date: for each reading of a drill its best, its passes, its records."""
+"""Evidence boiled down to what never depends on today's date: for each reading of a drill its best, its
+passes, its records.
+"""
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
@@ -15,7 +17,9 @@ from wise_perch.core.trade.syllabus import Syllabus
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Best:
-    """A piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and day."""
+    """A piece of evidence for a gate: `value` in the gate's unit (k for a rate, with its n), its form and
+    day.
+    """
 
     value: float
     n: int | None
@@ -37,11 +41,11 @@ class Record(NamedTuple):
 class Marks:
     """What the evidence says about one reading of a drill, whatever the day.
 
-    `best` is over clean evidence the gate accepts, `best_any` over all that compares, `hardest` the clean, sufficient one
-    at the hardest dial setting where the gate asks for a setting. `passes` holds the best pass of the two newest days of
-    passing. `proven_on` is the day of the second confident pass within the present run of passes, a run ending where they
-    lapse. `sure_on` is the newest pass day that helps to prove, `shy` the newest that does not, for want of confidence.
-    `records` rise.
+    `best` is over clean evidence the gate accepts, `best_any` over all that compares, `hardest` the clean,
+    sufficient one at the hardest dial setting where the gate asks for a setting. `passes` holds the best pass
+    of the two newest days of passing. `proven_on` is the day of the second confident pass within the present
+    run of passes, a run ending where they lapse. `sure_on` is the newest pass day that helps to prove, `shy`
+    the newest that does not, for want of confidence. `records` rise.
     """
 
     best: Best | None = None
@@ -87,13 +91,19 @@ def is_enough(value: float, n: int | None, gate: Gate) -> bool:
 
 def passes_gate(piece: Evidence, gate: Gate) -> bool:
     """Say whether one piece of evidence meets the gate: clean, at the setting, and enough."""
-    return compares_with(piece, gate) and piece.form is Form.CLEAN and at_setting(piece, gate) and is_enough(piece.value, piece.n, gate)
+    return (
+        compares_with(piece, gate)
+        and piece.form is Form.CLEAN
+        and at_setting(piece, gate)
+        and is_enough(piece.value, piece.n, gate)
+    )
 
 
 def fill_of_gate(value: float, n: int | None, gate: Gate) -> float:
     """The share of the gate that a value fills, from 0 up; over 1 where it is exceeded.
 
-    For a rate over fewer tries than asked, the missing tries count as misses. A gate of fewer is empty at its start.
+    For a rate over fewer tries than asked, the missing tries count as misses. A gate of fewer is empty at its
+    start.
     """
     if gate.of is not None:
         return value / max(n or 0, gate.of) / (gate.value / gate.of)
@@ -104,7 +114,9 @@ def fill_of_gate(value: float, n: int | None, gate: Gate) -> float:
 
 
 def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[str, Marks]]:
-    """Boil evidence down to marks. The order of evidence does not matter; drills not in the syllabus are passed over."""
+    """Boil evidence down to marks. The order of evidence does not matter; drills not in the syllabus are
+    passed over.
+    """
     grouped: dict[str, list[Evidence]] = defaultdict(list)
     for piece in evidence:
         grouped[piece.drill].append(piece)
@@ -114,7 +126,9 @@ def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str,
         if d is None:
             continue
         # within a day by figures, so that not even what is shown depends on the order of reading
-        pieces.sort(key=lambda p: (p.day, p.value, p.n or 0, p.form, tuple(p.dial.values()) if p.dial else ()))
+        pieces.sort(
+            key=lambda p: (p.day, p.value, p.n or 0, p.form, tuple(p.dial.values()) if p.dial else ())
+        )
         of_drill: dict[str, Marks] = {}
         # most drills are measured in one way only, and their pieces need no sorting out
         kinds = {(p.measure, p.mode, p.window_s) for p in pieces}
@@ -122,7 +136,9 @@ def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str,
             kind = (gate.measure, gate.mode, gate.window_s)
             if kind not in kinds:
                 continue
-            own = pieces if len(kinds) == 1 else [p for p in pieces if (p.measure, p.mode, p.window_s) == kind]
+            own = (
+                pieces if len(kinds) == 1 else [p for p in pieces if (p.measure, p.mode, p.window_s) == kind]
+            )
             if side is not None:
                 own = [p for p in own if p.side == side]
             if own:
@@ -133,7 +149,9 @@ def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str,
 
 
 def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: Rules) -> Marks:
-    """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole history passes here."""
+    """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole
+    history passes here.
+    """
     every = _filled(pieces, gate)
     clean = [pair for pair in every if pair[1].form is Form.CLEAN]
     sufficient = [p for _, p in clean if is_enough(p.value, p.n, gate)] if gate.at else []
@@ -177,7 +195,9 @@ FULL = 1.0 - 1e-12
 
 
 def _filled(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidence]]:
-    """Every piece with the share of the gate it fills; the plain gates, which most are, without their branches."""
+    """Every piece with the share of the gate it fills; the plain gates, which most are, without their
+    branches.
+    """
     if gate.of is None and not gate.fewer:
         value = gate.value
         return [(p.value / value, p) for p in pieces]
@@ -218,7 +238,10 @@ def _proven_on(days: Sequence[date], sure: set[date], rules: Rules) -> date | No
         if (day - before).days > rules.stale_after_days.value:
             begin = n
     present = [day for day in days[begin:] if day in sure]
-    return next((day for before, day in pairwise(present) if (day - before).days <= rules.proven_within_days.value), None)
+    return next(
+        (day for before, day in pairwise(present) if (day - before).days <= rules.proven_within_days.value),
+        None,
+    )
 
 
 def _as_best(piece: Evidence) -> Best:

@@ -1,4 +1,6 @@
-"""Pain told of a joint: what of it is still asked about, which ache weighs most, and what would spare the joint."""
+"""Pain told of a joint: what of it is still asked about, which ache weighs most, and what would spare the
+joint.
+"""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -24,7 +26,9 @@ class Ache:
 
 
 def present_aches(told: Iterable[Ache], rules: Rules, *, on: date) -> tuple[Ache, ...]:
-    """The newest word on each joint, where it hurts and is still asked about on day `on`; of words of one day the last counts."""
+    """The newest word on each joint, where it hurts and is still asked about on day `on`; of words of one day
+    the last counts.
+    """
     newest: dict[str, Ache] = {}
     for ache in sorted(told, key=lambda a: a.day):
         if 0 <= (on - ache.day).days <= rules.pain_asked_for_days.value:
@@ -44,8 +48,11 @@ def say_ache(ache: Ache, *, on: date) -> str:
     return f"{ache.joint.capitalize()} {ache.level} of 10 on {say_day(ache.day, on)}"
 
 
-def lighter_drill(drill: Drill, *, syllabus: Syllabus, standing: Standing, body: Body | None) -> tuple[Drill, str] | None:
-    """The nearest open drill, lower on the same line or on the one that is lighter, that puts less on the hands.
+def lighter_drill(
+    drill: Drill, *, syllabus: Syllabus, standing: Standing, body: Body | None
+) -> tuple[Drill, str] | None:
+    """The nearest open drill, lower on the same line or on the one that is lighter, that puts less on the
+    hands.
 
     Returns: the drill, and how much less in words; None where there is none, or nothing is known of the load.
     """
@@ -58,10 +65,16 @@ def lighter_drill(drill: Drill, *, syllabus: Syllabus, standing: Standing, body:
     below = [
         d
         for line, n, d in syllabus.placed()
-        if every[d.drill].open and ((line.line == line_of[drill.drill] and n < rung) or line.line == other) and d.drill != drill.drill
+        if every[d.drill].open
+        and ((line.line == line_of[drill.drill] and n < rung) or line.line == other)
+        and d.drill != drill.drill
     ]
     most = syllabus.sessions.lighter_share.value * own
-    told = [(share, d) for d in below if (share := _share_on_hands(d, syllabus, body)) is not None and share <= most]
+    told = [
+        (share, d)
+        for d in below
+        if (share := _share_on_hands(d, syllabus, body)) is not None and share <= most
+    ]
     if not told:
         return None
     share, nearest = max(told, key=lambda pair: (pair[0], pair[1].drill))

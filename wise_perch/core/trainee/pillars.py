@@ -1,4 +1,6 @@
-"""Which pillar holds a goal back: what is missing, traced down to what is open today and holds up the rest."""
+"""Which pillar holds a goal back: what is missing, traced down to what is open today and holds up the
+rest.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -31,9 +33,9 @@ RUNGS: Mapping[Pillar, str] = {
 class PillarShortfall:
     """How much of a pillar is missing for a goal.
 
-    `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in rungs, also what
-    waits above for the drills of this pillar that are open today: the heaviest pillar holds the goal back. `drills` are those
-    open today, the one that carries most first.
+    `share` from 0 to 1: `missing` rungs' worth of the `rungs` the goal leads through. `weight` counts, in
+    rungs, also what waits above for the drills of this pillar that are open today: the heaviest pillar holds
+    the goal back. `drills` are those open today, the one that carries most first.
     """
 
     pillar: Pillar
@@ -48,7 +50,9 @@ class PillarShortfall:
 
 @dataclass(frozen=True, slots=True)
 class _Lack:
-    """One drill that falls short: how much of a rung, how much it carries with all that waits for it, and who waits."""
+    """One drill that falls short: how much of a rung, how much it carries with all that waits for it, and who
+    waits.
+    """
 
     d: DrillStanding
     lack: float
@@ -58,12 +62,19 @@ class _Lack:
 
 
 def weigh_pillars(
-    *, lacking: Mapping[str, float], helping: Mapping[str, float], rungs: Mapping[Pillar, int], every: Mapping[str, DrillStanding], wall: Wall
+    *,
+    lacking: Mapping[str, float],
+    helping: Mapping[str, float],
+    rungs: Mapping[Pillar, int],
+    every: Mapping[str, DrillStanding],
+    wall: Wall,
 ) -> tuple[PillarShortfall, ...]:
-    """Weigh every pillar with something missing, the heaviest first; of equals the one that stands first in the rules.
+    """Weigh every pillar with something missing, the heaviest first; of equals the one that stands first in
+    the rules.
 
-    Args: `lacking` what each drill of the path lacks, in rungs, lowest first; `helping` the same for drills that only help;
-    `rungs` how many the goal leads through, by pillar. A drill done with little confidence counts toward confidence.
+    Args: `lacking` what each drill of the path lacks, in rungs, lowest first; `helping` the same for drills
+    that only help; `rungs` how many the goal leads through, by pillar. A drill done with little confidence
+    counts toward confidence.
     """
     groups: dict[Pillar, list[_Lack]] = {}
     for lack in _traced(lacking, helping, every, wall):
@@ -73,18 +84,32 @@ def weigh_pillars(
     return tuple(sorted(found, key=lambda p: (-round(p.weight, 6), order.index(p.pillar))))
 
 
-def _traced(lacking: Mapping[str, float], helping: Mapping[str, float], every: Mapping[str, DrillStanding], wall: Wall) -> list[_Lack]:
+def _traced(
+    lacking: Mapping[str, float], helping: Mapping[str, float], every: Mapping[str, DrillStanding], wall: Wall
+) -> list[_Lack]:
     """Trace what closed drills lack down to the open ones they wait for, in equal parts."""
     below: dict[str, set[str]] = {}
     carries = dict.fromkeys(lacking, 0.0)
     for name, lack in lacking.items():  # lowest first, so that what a drill waits for has been seen
-        direct = {w for need in wall.syllabus.needs[name] if not wall.satisfied(need) for w in need.any_of if w in lacking}
+        direct = {
+            w
+            for need in wall.syllabus.needs[name]
+            if not wall.satisfied(need)
+            for w in need.any_of
+            if w in lacking
+        }
         below[name] = direct.union(*(below.get(w, set()) for w in direct))
         roots = [name] if every[name].open else [w for w in below[name] if every[w].open] or [name]
         for root in roots:
             carries[root] += lack / len(roots)
-    needed = [_Lack(every[n], lack, carries[n], sum(n in b for b in below.values()), True) for n, lack in lacking.items()]
-    return needed + [_Lack(every[n], lack, lack * wall.syllabus.rules.help_counts.value, 0, False) for n, lack in helping.items()]
+    needed = [
+        _Lack(every[n], lack, carries[n], sum(n in b for b in below.values()), True)
+        for n, lack in lacking.items()
+    ]
+    return needed + [
+        _Lack(every[n], lack, lack * wall.syllabus.rules.help_counts.value, 0, False)
+        for n, lack in helping.items()
+    ]
 
 
 def _shy(d: DrillStanding, wall: Wall) -> bool:
@@ -116,11 +141,23 @@ def _counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
     to_meet = len(lacks) - to_prove
     of = f"of {rungs} {RUNGS[pillar]} "
     said = [f"{to_meet} {of}{'is' if to_meet == 1 else 'are'} missing"] if to_meet else []
-    return ", ".join([*said, *([f"{to_prove} {'' if to_meet else of}{'is' if to_prove == 1 else 'are'} still to prove"] if to_prove else [])])
+    return ", ".join(
+        [
+            *said,
+            *(
+                [f"{to_prove} {'' if to_meet else of}{'is' if to_prove == 1 else 'are'} still to prove"]
+                if to_prove
+                else []
+            ),
+        ]
+    )
 
 
 def _said(lack: _Lack, wall: Wall) -> str:
     d = lack.d
     if _shy(d, wall):
-        return f"{d.title}: confidence {d.confidence} of 5; one rung back, lower or farther out, until it is calm."
+        return (
+            f"{d.title}: confidence {d.confidence} of 5; one rung back, lower or farther out, until it is"
+            " calm."
+        )
     return f"{d.title}: {d.shortfall}."

@@ -1,7 +1,8 @@
-"""Where a trainee stands: every gate met, proven, stale or waived, every drill open or closed and why, the perch of each line.
+"""Where a trainee stands: every gate met, proven, stale or waived, every drill open or closed and why, the
+perch of each line.
 
-Two steps, so that a day's change costs nothing: `marks` (a module of its own) boils evidence down to what never depends
-on today's date, and `standing` reads those marks on a given day.
+Two steps, so that a day's change costs nothing: `marks` (a module of its own) boils evidence down to what
+never depends on today's date, and `standing` reads those marks on a given day.
 """
 
 from collections.abc import Mapping
@@ -23,7 +24,8 @@ from wise_perch.core.trainee.wording import say_reading, say_shortfall, wait_sen
 class Wait:
     """One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
 
-    `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is awaited.
+    `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is
+    awaited.
     """
 
     any_of: tuple[str, ...]
@@ -43,10 +45,11 @@ class StageStanding:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillStanding:
-    """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills, `exceeds` without a top.
+    """One bar of the wall bars. `fill` from 0 to 1 says how much of the gate the clean evidence fills,
+    `exceeds` without a top.
 
-    `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say so;
-    `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
+    `figure` is the short reading on the bar, `shortfall` the sentence; `evidence` the newest passes that say
+    so; `prove_by` and `stale_on` are days; `easy` when it is no longer worth its time.
     """
 
     drill: str
@@ -119,18 +122,28 @@ class Standing:
 NOT_CLEARED = Wait(
     any_of=(),
     state="cleared",
-    sentence="What the intake's cautions ask for, a licensed clinician's word or a guardian's, and then the coach's confirmation",
+    sentence=(
+        "What the intake's cautions ask for, a licensed clinician's word or a guardian's, and then the"
+        " coach's confirmation"
+    ),
 )
 
 
 def standing(
-    trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True
+    trainee_marks: TraineeMarks,
+    syllabus: Syllabus,
+    *,
+    on: date,
+    waivers: Mapping[str, Waiver] | None = None,
+    cleared: bool = True,
 ) -> Standing:
     """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
 
     `waivers` by drill; while not `cleared`, nothing upside down is open.
     """
-    return standing_of(read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, cleared=cleared)
+    return standing_of(
+        read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, cleared=cleared
+    )
 
 
 def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True) -> Standing:
@@ -139,7 +152,17 @@ def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, clea
     for line in wall.syllabus.lines:
         perch_rung = _perch_rung(line.rungs, gates)
         rungs = tuple(
-            tuple(_drill_standing(d, wall, line.line, (waivers or {}).get(d.drill), cleared=cleared, above_perch=i > perch_rung + 1) for d in rung)
+            tuple(
+                _drill_standing(
+                    d,
+                    wall,
+                    line.line,
+                    (waivers or {}).get(d.drill),
+                    cleared=cleared,
+                    above_perch=i > perch_rung + 1,
+                )
+                for d in rung
+            )
             for i, rung in enumerate(line.rungs)
         )
         here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
@@ -158,7 +181,9 @@ def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, clea
     return Standing(on=wall.on, lines=tuple(lines))
 
 
-def _ahead(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading], perch_rung: int) -> tuple[str, ...]:
+def _ahead(
+    rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading], perch_rung: int
+) -> tuple[str, ...]:
     """The unmet drills of the first rung above the perch that has any."""
     for rung in rungs[perch_rung + 1 :]:
         unmet = tuple(d.drill for d in rung if not gates[d.drill].met)
@@ -168,7 +193,9 @@ def _ahead(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading
 
 
 def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading]) -> int:
-    """The highest rung met with all below it met; -1 if not even the lowest is. An optional drill holds nobody back."""
+    """The highest rung met with all below it met; -1 if not even the lowest is. An optional drill holds
+    nobody back.
+    """
     perch = -1
     for i, rung in enumerate(rungs):
         required = [d for d in rung if not d.optional]
@@ -179,17 +206,23 @@ def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateRe
     return perch
 
 
-def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool) -> DrillStanding:
+def _drill_standing(
+    d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool
+) -> DrillStanding:
     gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
     rules, found, state = syllabus.rules, gate.found, gate.state
     texts = wall.texts.needs[d.drill]
-    waits = tuple(_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n))
+    waits = tuple(
+        _wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n)
+    )
     inverted = d.drill in syllabus.inverted
     if inverted and not cleared:
         waits = (NOT_CLEARED, *waits)
     # a waiver opens nothing new in time: the days speak of evidence
     last = found.last_pass
-    easy = d.gate.easy_from is not None and found.best is not None and found.best.value >= d.gate.easy_from.value
+    easy = (
+        d.gate.easy_from is not None and found.best is not None and found.best.value >= d.gate.easy_from.value
+    )
     return DrillStanding(
         drill=d.drill,
         title=d.title,
@@ -212,7 +245,11 @@ def _drill_standing(d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, c
         last_day=found.last_day,
         last_pass=last,
         # only a day done with confidence can be followed by a second one
-        prove_by=found.sure_on + timedelta(days=int(rules.proven_within_days.value)) if found.sure_on and state is State.MET else None,
+        prove_by=(
+            found.sure_on + timedelta(days=int(rules.proven_within_days.value))
+            if found.sure_on and state is State.MET
+            else None
+        ),
         stale_on=last + timedelta(days=int(rules.stale_after_days.value) + 1) if last else None,
         easy=easy,
         open=not waits,
@@ -237,7 +274,11 @@ def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date)
     if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
         asked = f"{rules.proving_confidence.value:g}"
         return f"{said}; passed on more than one day, but proven asks for confidence {asked} or more on both"
-    return f"waived on {say_day(waiver.day, on)}: {waiver.reason}; {said}" if waiver and gate.state is State.WAIVED else said
+    return (
+        f"waived on {say_day(waiver.day, on)}: {waiver.reason}; {said}"
+        if waiver and gate.state is State.WAIVED
+        else said
+    )
 
 
 def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
@@ -249,7 +290,9 @@ def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
         best = own.get(key, NOTHING).best if key in read else gate.found.best
         asked = stage_gate(stage, d.gate)
         met = gate.met or (best is not None and is_enough(best.value, best.n, asked))
-        found.append(StageStanding(text=wall.texts.stages[d.drill][n], origin=stage.origin, reached=met, best=best))
+        found.append(
+            StageStanding(text=wall.texts.stages[d.drill][n], origin=stage.origin, reached=met, best=best)
+        )
     return tuple(found)
 
 

@@ -1,4 +1,6 @@
-"""What is kept about trainees and their tests: plain values, the same in the store, the api and the browser."""
+"""What is kept about trainees and their tests: plain values, the same in the store, the api and the
+browser.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -14,14 +16,18 @@ RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""
 
 Source = Literal["live", "after", "import", "demo", "test", "self"]
-"""How a record came in: at the moment, after the fact, from a file, from the demo's simulator, worked out of a test run, or told by the trainee."""
+"""How a record came in: at the moment, after the fact, from a file, from the demo's simulator, worked out of
+a test run, or told by the trainee.
+"""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coach:
-    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day is.
+    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day
+    is.
 
-    `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+    `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the
+    Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
     """
 
     id: UUID
@@ -133,7 +139,8 @@ class KeptTry:
 class Run:
     """One run of a test. `tries` holds struck-out ones too; `standing_tries` leaves them out.
 
-    `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`: the trainee's own.
+    `subject`: the drill it was run for, or empty. `dial`: the setting all of it was made at. `confidence`:
+    the trainee's own.
     """
 
     id: UUID
@@ -169,7 +176,9 @@ class KeptKit(KitItem):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Turn:
-    """One test of one trainee; `subject`: the drill it is run for, or empty. `day` 1 or 2 where it is split."""
+    """One test of one trainee; `subject`: the drill it is run for, or empty. `day` 1 or 2 where it is
+    split.
+    """
 
     trainee: UUID
     test: str

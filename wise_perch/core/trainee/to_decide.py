@@ -38,7 +38,9 @@ class OpenRun:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Matter:
-    """One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or `run` its target."""
+    """One thing to decide: `sentence` says it with its figures, `action` names the tap, `drill`, `test` or
+    `run` its target.
+    """
 
     kind: MatterKind
     sentence: str
@@ -57,15 +59,23 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
     found: list[Matter] = []
     if case.uncleared:
         asked = ", ".join(q.question.rstrip("?").lower() for q in case.uncleared)
-        sentence = f"The intake named {asked}. Nothing upside down until what that asks for is done and you confirm."
+        sentence = (
+            f"The intake named {asked}. Nothing upside down until what that asks for is done and you confirm."
+        )
         found.append(Matter(kind="cleared", sentence=sentence, action="Ask first"))
     if ache := max(case.aches, key=lambda a: (a.day, a.sharp, a.level), default=None):
-        found.append(Matter(kind="pain", sentence=f"{say_ache(ache, on=on)}. Ask before loading it.", action="Ask first"))
+        found.append(
+            Matter(
+                kind="pain", sentence=f"{say_ache(ache, on=on)}. Ask before loading it.", action="Ask first"
+            )
+        )
     if open_run:
         found.append(_unfinished(open_run, syllabus, on))
     exits = standing.drill(syllabus.free_tries.exits_drill)
     if exits.state is State.STALE and exits.last_pass:
-        sentence = f"{exits.title} was last shown {(on - exits.last_pass).days} days ago. Show it before open floor."
+        sentence = (
+            f"{exits.title} was last shown {(on - exits.last_pass).days} days ago. Show it before open floor."
+        )
         found.append(Matter(kind="recheck", sentence=sentence, action="Recheck", drill=exits.drill))
     found += _one_pass(standing, syllabus, case.goals)
     found += find_due_tests(case)
@@ -75,7 +85,12 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
 def _unfinished(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:
     done = "no try yet" if not run.tries else f"{run.tries} tries kept" if run.tries > 1 else "one try kept"
     title = syllabus.tests[run.test].title if run.test in syllabus.tests else "A test"
-    return Matter(kind="unfinished", sentence=f"{title} of {say_day(run.day, on)} not ended yet, {done}.", action="Go on", run=run.run)
+    return Matter(
+        kind="unfinished",
+        sentence=f"{title} of {say_day(run.day, on)} not ended yet, {done}.",
+        action="Go on",
+        run=run.run,
+    )
 
 
 def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding]) -> list[Matter]:
@@ -85,7 +100,12 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
     """
     on = stands.on
     awaited = {w for needs in syllabus.needs.values() for n in needs if n.state == "proven" for w in n.any_of}
-    wanted = {s.drill for g in goals for s in g.path} | {n for g in goals for n in syllabus.below[g.goal] & awaited} if goals else None
+    wanted = (
+        {s.drill for g in goals for s in g.path}
+        | {n for g in goals for n in syllabus.below[g.goal] & awaited}
+        if goals
+        else None
+    )
     near = [
         (d.prove_by, d)
         for d in stands.every().values()
@@ -94,9 +114,12 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
     return [
         Matter(
             kind="one-pass",
-            sentence=f"{d.title} was passed once, on {say_day(d.last_pass, on)}. One more clean day by {say_day(by, on)} makes it proven."
-            if d.last_pass and d.last_pass < stands.on
-            else f"{d.title} was passed today. Another clean day by {say_day(by, on)} makes it proven.",
+            sentence=(
+                f"{d.title} was passed once, on {say_day(d.last_pass, on)}. One more clean day by"
+                f" {say_day(by, on)} makes it proven."
+                if d.last_pass and d.last_pass < stands.on
+                else f"{d.title} was passed today. Another clean day by {say_day(by, on)} makes it proven."
+            ),
             action="Decide" if d.last_pass and d.last_pass < stands.on else "Look",
             drill=d.drill,
         )
@@ -105,7 +128,8 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
 
 
 def find_due_tests(case: JudgedCase) -> list[Matter]:
-    """The tests that are asked for again and again, once what they wait for is proven; none where nobody knows when they were run.
+    """The tests that are asked for again and again, once what they wait for is proven; none where nobody
+    knows when they were run.
 
     Whoever trains for something that a test says nothing about is not sent to it.
     """
@@ -117,7 +141,9 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
         ready = not test.exits_drill or case.drills[test.exits_drill].state is State.PROVEN
         if test.due_after_days and wanted and ready:
             within = int(test.due_after_days.value)
-            found += _due(test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on)
+            found += _due(
+                test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on
+            )
     return found
 
 
@@ -125,11 +151,25 @@ def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, 
     action = f"Test, {test.minutes(rest_s=rest_s)} min"
     if last is None:
         proven = ", and the exit is proven" if test.exits_drill else ""
-        return [Matter(kind="test", sentence=f"{test.title} have never been run{proven}.", action=action, test=test.test)]
+        return [
+            Matter(
+                kind="test",
+                sentence=f"{test.title} have never been run{proven}.",
+                action=action,
+                test=test.test,
+            )
+        ]
     if on < last.day + timedelta(days=within_days):
         return []
     result = f", {last.summary}" if last.summary else ""
-    return [Matter(kind="test", sentence=f"{test.title} are due; last on {say_day(last.day, on)}{result}.", action=action, test=test.test)]
+    return [
+        Matter(
+            kind="test",
+            sentence=f"{test.title} are due; last on {say_day(last.day, on)}{result}.",
+            action=action,
+            test=test.test,
+        )
+    ]
 
 
 def _next_step(case: JudgedCase) -> Matter:
@@ -139,4 +179,9 @@ def _next_step(case: JudgedCase) -> Matter:
         return Matter(kind="nothing", sentence="Every open gate here is met.", action="Look")
     leading = leading_goal(case.goals)
     before = f"{leading.headline} Next:" if leading else f"{step.label}:"
-    return Matter(kind="next", sentence=f"{before} {step.title[:1].lower() + step.title[1:]}. {step.sentence}.", action="Look", drill=step.drill)
+    return Matter(
+        kind="next",
+        sentence=f"{before} {step.title[:1].lower() + step.title[1:]}. {step.sentence}.",
+        action="Look",
+        drill=step.drill,
+    )

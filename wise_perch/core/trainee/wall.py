@@ -1,4 +1,5 @@
-"""Every gate of a trainee on one day: met, proven, stale or waived, and whether what drills ask of one another is there.
+"""Every gate of a trainee on one day: met, proven, stale or waived, and whether what drills ask of one
+another is there.
 
 What standing and goals reason over. It says nothing in sentences but what is said alike of everybody.
 """
@@ -18,7 +19,8 @@ from wise_perch.core.trainee.wording import wait_sentence
 
 
 class State(StrEnum):
-    """The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is long ago.
+    """The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is
+    long ago.
 
     Waived is the coach's word in place of evidence: downstream it counts as met, and never as proven.
     """
@@ -36,7 +38,9 @@ RANK = {State.NOT_YET: 0, State.STALE: 1, State.WAIVED: 2, State.MET: 2, State.P
 
 @dataclass(frozen=True, slots=True)
 class GateReading:
-    """How one gate, or what a need asks of it, reads on a day. `waived` raises what evidence left below met."""
+    """How one gate, or what a need asks of it, reads on a day. `waived` raises what evidence left below
+    met.
+    """
 
     state: State
     fill: float
@@ -67,7 +71,9 @@ def _state(found: Marks, rules: Rules, on: date) -> State:
     return State.PROVEN if found.proven_on else State.MET
 
 
-def _weakest(of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules: Rules, on: date) -> GateReading:
+def _weakest(
+    of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules: Rules, on: date
+) -> GateReading:
     """A gate of several parts (two sides, two conditions) is as good as its weakest part."""
     parts = []
     for reading in readings:
@@ -89,18 +95,27 @@ class Texts:
 
 @lru_cache(maxsize=64)
 def texts_of(syllabus: Syllabus) -> Texts:
-    """Say once what does not depend on anybody's evidence. A syllabus is known by its identity and never changes."""
+    """Say once what does not depend on anybody's evidence. A syllabus is known by its identity and never
+    changes.
+    """
     drills = syllabus.drills
     return Texts(
         gates={name: d.gate.text for name, d in drills.items()},
-        stages={name: tuple(stage_gate(stage, d.gate).text for stage in d.stages) for name, d in drills.items()},
-        needs={name: tuple("" if n.enough else wait_sentence(n, drills) for n in syllabus.needs[name]) for name in drills},
+        stages={
+            name: tuple(stage_gate(stage, d.gate).text for stage in d.stages) for name, d in drills.items()
+        },
+        needs={
+            name: tuple("" if n.enough else wait_sentence(n, drills) for n in syllabus.needs[name])
+            for name in drills
+        },
     )
 
 
 @dataclass(frozen=True, slots=True)
 class Wall:
-    """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason over."""
+    """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason
+    over.
+    """
 
     gates: Mapping[str, GateReading]
     marks: TraineeMarks
@@ -114,11 +129,15 @@ class Wall:
         if need.value is None or gate.waived:
             return gate
         key = need_key(need)
-        readings = tuple(r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} "))
+        readings = tuple(
+            r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} ")
+        )
         return _weakest(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
 
     def share(self, name: str) -> float:
-        """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not without end."""
+        """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not
+        without end.
+        """
         gate = self.gates[name]
         return min(max(gate.fill, 1.0 if gate.met else 0.0), self.syllabus.rules.most_overfill.value)
 
@@ -134,7 +153,9 @@ class Wall:
         return any(r.proven if need.state == "proven" else r.met for r in readings)
 
 
-def read_wall(trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None) -> Wall:
+def read_wall(
+    trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None
+) -> Wall:
     """Read every gate on day `on`."""
     gates: dict[str, GateReading] = {}
     waived = waivers or {}

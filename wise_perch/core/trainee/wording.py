@@ -1,4 +1,6 @@
-"""How figures, days, shortfalls and waits are said: one place, so that every screen and door says them alike."""
+"""How figures, days, shortfalls and waits are said: one place, so that every screen and door says them
+alike.
+"""
 
 import math
 from collections.abc import Mapping
@@ -12,7 +14,9 @@ from wise_perch.core.trainee.marks import Best, Marks, is_enough
 
 
 def say_value(value: float, n: int | None, gate: Gate) -> str:
-    """A measured value with its unit, rounded so that it never claims more: "18 s", "6 of 10", "12", "14°"."""
+    """A measured value with its unit, rounded so that it never claims more: "18 s", "6 of 10", "12",
+    "14°".
+    """
     tenths = math.ceil(value * 10 - 1e-9) if gate.fewer else math.floor(value * 10 + 1e-9)
     return say_amount(tenths / 10, gate.measure, n)
 
@@ -30,20 +34,29 @@ def say_reading(found: Marks, gate: Gate, *, met: bool) -> str:
         return _of(best, gate)
     if gate.fewer:
         return f"{_of(best, gate)}, to {say_amount(gate.value, gate.measure)}"
-    return f"{say_value(best.value, None, gate).split(' ')[0].rstrip('°')} of {say_amount(gate.value, gate.measure)}"
+    return (
+        f"{say_value(best.value, None, gate).split(' ')[0].rstrip('°')} of"
+        f" {say_amount(gate.value, gate.measure)}"
+    )
 
 
 def _missing(best: Best, gate: Gate) -> str:
     """What is missing, in the gate's own unit."""
     if gate.of is not None:
         lacking = gate.value - best.value
-        return f"; {lacking:g} more of {gate.of}" if best.n == gate.of and lacking > 0 else f"; the gate is {gate.text}"
+        return (
+            f"; {lacking:g} more of {gate.of}"
+            if best.n == gate.of and lacking > 0
+            else f"; the gate is {gate.text}"
+        )
     lacking = round(best.value - gate.value if gate.fewer else gate.value - best.value, 1)
     return f"; {say_amount(lacking, gate.measure)} to go" if lacking > 0 else ""
 
 
 def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: bool, on: date) -> str:
-    """How a gate stands in a sentence, without its full stop: best and day, and what is missing in the gate's unit."""
+    """How a gate stands in a sentence, without its full stop: best and day, and what is missing in the gate's
+    unit.
+    """
     head = f"{side} side: " if side else ""
     best, seen, last = found.best, found.best_any, found.last_pass
     if stale and last:
@@ -53,7 +66,10 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
     if best is not None and gate.fewer:
         return f"{head}{_of(best, gate)} on {say_day(best.day, on)}{_missing(best, gate)}"
     if best is not None and not (gate.at and found.hardest and not is_enough(best.value, best.n, gate)):
-        return f"{head}{say_reading(found, gate, met=False)}, best on {say_day(best.day, on)}{_missing(best, gate)}"
+        return (
+            f"{head}{say_reading(found, gate, met=False)}, best on"
+            f" {say_day(best.day, on)}{_missing(best, gate)}"
+        )
     if found.hardest is not None and gate.at:
         there = found.hardest.dial[gate.at.dial]
         edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
@@ -63,8 +79,14 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
     if seen is None:
         return f"{head}nothing recorded yet; the gate is {gate.text}"
     if seen.form is not Form.CLEAN:
-        return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}; only clean counts toward {gate.text}"
-    return f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, but not {gate.at.where if gate.at else gate.text}"
+        return (
+            f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}; only clean counts toward"
+            f" {gate.text}"
+        )
+    return (
+        f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, but not"
+        f" {gate.at.where if gate.at else gate.text}"
+    )
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:
@@ -80,10 +102,16 @@ def _inline(d: Drill) -> str:
     return d.title[:1].lower() + d.title[1:]
 
 
-def wait_sentence(need: Need, drills: Mapping[str, Drill], *, shares: Mapping[str, float] | None = None) -> str:
+def wait_sentence(
+    need: Need, drills: Mapping[str, Drill], *, shares: Mapping[str, float] | None = None
+) -> str:
     """Say what a closed drill waits for, as a sentence without its full stop."""
     if need.enough is not None:
-        there = ", ".join(f"{title[:1].lower() + title[1:]} {share * 100:.0f} %" for title, share in (shares or {}).items())
+        there = ", ".join(
+            f"{title[:1].lower() + title[1:]} {share * 100:.0f} %" for title, share in (shares or {}).items()
+        )
         total = sum((shares or {}).values())
-        return f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
+        return (
+            f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
+        )
     return f"{capitalise(need_text(need, drills))}, {need.state}"

@@ -1,4 +1,6 @@
-"""What to work on now: the one answer that Today, the trainee's page, a test's decision and the plan all give."""
+"""What to work on now: the one answer that Today, the trainee's page, a test's decision and the plan all
+give.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -28,13 +30,17 @@ def leading_goal(goals: Sequence[GoalStanding]) -> GoalStanding | None:
 
 
 def what_to_work_on(case: JudgedCase) -> tuple[NextStep, ...]:
-    """List what to work on, the first before all: what the leading goal asks for, or without one the open rungs ahead.
+    """List what to work on, the first before all: what the leading goal asks for, or without one the open
+    rungs ahead.
 
-    Without a goal open rungs come the fullest first, then what the closed ones wait for; what every session has anyway, and what
-    a joint cannot take today, comes after them.
+    Without a goal open rungs come the fullest first, then what the closed ones wait for; what every session
+    has anyway, and what a joint cannot take today, comes after them.
     """
     if leading := leading_goal(case.goals):
-        return tuple(NextStep(drill=s.drill, title=s.title, label="Work on now", sentence=s.sentence) for s in leading.work_on)
+        return tuple(
+            NextStep(drill=s.drill, title=s.title, label="Work on now", sentence=s.sentence)
+            for s in leading.work_on
+        )
     return (*_rungs_ahead(case), *_rungs_to_open(case))
 
 
@@ -45,7 +51,10 @@ def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
     def place(d: DrillStanding) -> tuple[bool, bool, float, str]:
         return case.must_wait(case.syllabus.drills[d.drill]), d.drill in always, -d.fill, d.drill
 
-    return [NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall)) for d in sorted(ahead, key=place)]
+    return [
+        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall))
+        for d in sorted(ahead, key=place)
+    ]
 
 
 def _rungs_to_open(case: JudgedCase) -> list[NextStep]:

@@ -1,4 +1,6 @@
-"""What a week could be made of: the drills that are open and on the way, with their doses, what they count and why."""
+"""What a week could be made of: the drills that are open and on the way, with their doses, what they count
+and why.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -17,8 +19,9 @@ from wise_perch.core.week.week_plan import LeftOut
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A drill, or a test, that a week may have. `counts`: what it is worth the first time; `why`: the reason it is here;
-    `stands_for`: the drill it stands in for."""
+    """A drill, or a test, that a week may have. `counts`: what it is worth the first time; `why`: the reason
+    it is here; `stands_for`: the drill it stands in for.
+    """
 
     name: str
     title: str
@@ -42,25 +45,49 @@ class Candidate:
         return self.dose is None
 
 
-def find_candidates(question: WeekQuestion, *, also: Sequence[str] = ()) -> tuple[list[Candidate], list[LeftOut]]:
-    """Gather what a week may be made of, and what is left out whatever the time. `also`: drills the coach wants in."""
+def find_candidates(
+    question: WeekQuestion, *, also: Sequence[str] = ()
+) -> tuple[list[Candidate], list[LeftOut]]:
+    """Gather what a week may be made of, and what is left out whatever the time. `also`: drills the coach
+    wants in.
+    """
     every, worths = question.case.drills, weigh_drills(question)
     for name in also:
         if name in every and (name not in worths or worths[name].keeps):
-            worths[name] = Priority(question.case.syllabus.sessions.weights.beside.value, (Because(text="You put it in."),))
+            worths[name] = Priority(
+                question.case.syllabus.sessions.weights.beside.value, (Because(text="You put it in."),)
+            )
     found: dict[str, Candidate] = {}
     left: list[LeftOut] = []
     for name, worth in worths.items():
         d = every[name]
         if not d.open:
-            left.append(LeftOut(drill=name, title=d.title, because="Closed until: " + "; ".join(w.sentence for w in d.waits) + "."))
+            left.append(
+                LeftOut(
+                    drill=name,
+                    title=d.title,
+                    because="Closed until: " + "; ".join(w.sentence for w in d.waits) + ".",
+                )
+            )
         elif (d.easy or d.state is State.PROVEN) and not worth.keeps and name not in also:
-            left.append(LeftOut(drill=name, title=d.title, because=f"Easy by now: {d.shortfall}." if d.easy else f"Proven: {d.shortfall}."))
-        elif made := _candidate(name, worth, question, left):
+            left.append(
+                LeftOut(
+                    drill=name,
+                    title=d.title,
+                    because=f"Easy by now: {d.shortfall}." if d.easy else f"Proven: {d.shortfall}.",
+                )
+            )
+        elif (made := _candidate(name, worth, question, left)) and (
             # what stands in for another may be there for itself: it counts as the greater of the two
-            if made.name not in found or found[made.name].counts < made.counts:
-                found[made.name] = made
-    left += [LeftOut(drill=s.drill, title=s.title, because=f"{s.sentence}.") for g in question.case.goals for s in g.closed if s.drill not in worths]
+            made.name not in found or found[made.name].counts < made.counts
+        ):
+            found[made.name] = made
+    left += [
+        LeftOut(drill=s.drill, title=s.title, because=f"{s.sentence}.")
+        for g in question.case.goals
+        for s in g.closed
+        if s.drill not in worths
+    ]
     tests = [t for t in question.tests if not _test_hurts(t, question, left)]
     return [*found.values(), *(_of_test(t, question) for t in tests)], _once(left, found)
 
@@ -73,7 +100,9 @@ def _once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftO
     return list(seen.values())
 
 
-def _candidate(name: str, priority: Priority, question: WeekQuestion, left: list[LeftOut]) -> Candidate | None:
+def _candidate(
+    name: str, priority: Priority, question: WeekQuestion, left: list[LeftOut]
+) -> Candidate | None:
     """A drill as it can be trained today: itself, something lighter where a joint aches, or nothing."""
     case = question.case
     drill = case.syllabus.drills[name]
@@ -88,10 +117,15 @@ def _candidate(name: str, priority: Priority, question: WeekQuestion, left: list
         return None
     other, text = lighter
     if case.ache_in(other)[1]:
-        left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {case.syllabus.rules.pain_much}"))
+        left.append(
+            LeftOut(drill=name, title=drill.title, because=f"{told}: {case.syllabus.rules.pain_much}")
+        )
         return None
     left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {text}."))
-    why = Because(text=f"{told}: in place of {drill.title.lower()}, {text}.", origin=case.syllabus.rules.pain_stops_at.origin)
+    why = Because(
+        text=f"{told}: in place of {drill.title.lower()}, {text}.",
+        origin=case.syllabus.rules.pain_stops_at.origin,
+    )
     return replace(_made(other, Priority(priority.counts, (why,), keeps=True), question), stands_for=name)
 
 
@@ -122,7 +156,13 @@ def _test_hurts(test: DueTest, question: WeekQuestion, left: list[LeftOut]) -> b
     drill = question.case.syllabus.drills.get(test.drill)
     ache = question.case.ache_in(drill)[0] if drill else None
     if ache:
-        left.append(LeftOut(drill=test.test, title=test.title, because=f"Waits until the {joint_kind(ache.joint)} is well."))
+        left.append(
+            LeftOut(
+                drill=test.test,
+                title=test.title,
+                because=f"Waits until the {joint_kind(ache.joint)} is well.",
+            )
+        )
     return ache is not None
 
 

@@ -1,4 +1,6 @@
-"""A week of sessions for one trainee: solved around what the coach set by hand, and explained block by block."""
+"""A week of sessions for one trainee: solved around what the coach set by hand, and explained block by
+block.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,7 +14,16 @@ from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.session import Prepared, blocks_of, exits_shown_first, frame_s, prepare_session
 from wise_perch.core.week.solve import UNIT_S, Chosen, Puzzle, Slot, cost_in_units, solve_week
-from wise_perch.core.week.week_plan import DayPlan, DayWish, LeftOut, PillarShare, Refusal, UnmetWish, WeekPlan, Wish
+from wise_perch.core.week.week_plan import (
+    DayPlan,
+    DayWish,
+    LeftOut,
+    PillarShare,
+    Refusal,
+    UnmetWish,
+    WeekPlan,
+    Wish,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,13 +39,19 @@ class _Laid:
 
 
 def load_most(question: WeekQuestion) -> float:
-    """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less what is done."""
+    """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less
+    what is done.
+    """
     rules = question.case.syllabus.sessions
-    return max(0.0, max(rules.least_week_load_s.value, (1 + rules.ramp.value) * question.loading.mean_s) - question.loading.done_s)
+    return max(
+        0.0,
+        max(rules.least_week_load_s.value, (1 + rules.ramp.value) * question.loading.mean_s)
+        - question.loading.done_s,
+    )
 
 
 def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
-    """Plan a week. What can not be had is named, never silently cut; the same question gives the same week."""
+    """Plan a week. What cannot be had is named, never silently cut; the same question gives the same week."""
     found, left = find_candidates(question, also=[p.drill for p in wish.pins])
     if refused := _pins_refused(wish, found, left, question):
         return Refusal(questions=tuple(refused))
@@ -44,17 +61,29 @@ def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
         return Refusal(questions=tuple(refused))
     chosen = solve_week(laid.puzzle)
     if chosen is None:
-        text = "What is pinned can not all be had: heavy push and heavy press need a day between them, and kit, places and minutes have their limits. Take one pin back."
+        text = (
+            "What is pinned cannot all be had: heavy push and heavy press need a day between them, and kit,"
+            " places and minutes have their limits. Take one pin back."
+        )
         return Refusal(questions=(UnmetWish(text=text, options=tuple(p.drill for p in wish.pins)),))
     days = tuple(_day(d, laid, chosen) for d in wish.days)
     rest = [
-        LeftOut(drill=c.name, title=c.title, because=_why_not(c, laid, chosen)) for c in found if not any(name == c.name for _, name in chosen.sets)
+        LeftOut(drill=c.name, title=c.title, because=_why_not(c, laid, chosen))
+        for c in found
+        if not any(name == c.name for _, name in chosen.sets)
     ]
     load = sum(d.load_s for d in days)
     return WeekPlan(
         week=wish.week,
         days=days,
-        left_out=(*rest, *(LeftOut(drill="", title=title, because=f"{question.case.syllabus.rules.pain_much}") for title in gone), *left),
+        left_out=(
+            *rest,
+            *(
+                LeftOut(drill="", title=title, because=f"{question.case.syllabus.rules.pain_much}")
+                for title in gone
+            ),
+            *left,
+        ),
         questions=tuple(_questions(laid, chosen, days)),
         shares=_shares(days, laid),
         load_s=round(load, 1),
@@ -65,10 +94,12 @@ def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
     )
 
 
-# --- before solving ----------------------------------------------------------------------------------------------
+# --- before solving -----------------------------------------------------------------------------------------
 
 
-def _laid_out(question: WeekQuestion, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]) -> _Laid:
+def _laid_out(
+    question: WeekQuestion, wish: Wish, found: Sequence[Candidate], prepared: Sequence[Prepared]
+) -> _Laid:
     rules = question.case.syllabus.sessions
     base = frame_s(prepared, rules.change_over_s.value)
     slots = [_slot(d, wish, found, base) for d in wish.days]
@@ -91,7 +122,12 @@ def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) ->
     dropped = {d.drill for d in wish.drops if d.day in (None, day.day)}
     pinned = {p.drill: p.sets for p in wish.pins if p.day == day.day}
     barred = {c.name for c in found if c.kit - there or c.name in dropped}
-    return Slot(day=day.day, free_s=max(0.0, day.minutes * 60 - frame), barred=frozenset(barred - set(pinned)), pinned=pinned)
+    return Slot(
+        day=day.day,
+        free_s=max(0.0, day.minutes * 60 - frame),
+        barred=frozenset(barred - set(pinned)),
+        pinned=pinned,
+    )
 
 
 def _holding(question: WeekQuestion) -> Pillar | None:
@@ -99,7 +135,9 @@ def _holding(question: WeekQuestion) -> Pillar | None:
     return first.holding if first else None
 
 
-def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], question: WeekQuestion) -> list[UnmetWish]:
+def _pins_refused(
+    wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut], question: WeekQuestion
+) -> list[UnmetWish]:
     """A pin of what is closed, hurting or not there is refused with its reason, as is one without its kit."""
     known, why = {c.name: c for c in found}, {x.drill: x.because for x in left}
     places = {d.day: d.place for d in wish.days}
@@ -109,11 +147,26 @@ def _pins_refused(wish: Wish, found: Sequence[Candidate], left: Sequence[LeftOut
         drill = question.case.syllabus.drills.get(pin.drill)
         title = drill.title if drill else pin.drill
         if candidate is None:
-            refused.append(UnmetWish(text=f"{title} can not be pinned. {why.get(pin.drill, 'It stands nowhere in the syllabus.')}", day=pin.day))
+            refused.append(
+                UnmetWish(
+                    text=(
+                        f"{title} cannot be pinned."
+                        f" {why.get(pin.drill, 'It stands nowhere in the syllabus.')}"
+                    ),
+                    day=pin.day,
+                )
+            )
         elif pin.day not in places:
             refused.append(UnmetWish(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
         elif missing := candidate.kit - set(wish.kit.get(places[pin.day], ())):
-            refused.append(UnmetWish(text=f"{title} can not be pinned at {places[pin.day]}: it takes {_kit(missing, question)}.", day=pin.day))
+            refused.append(
+                UnmetWish(
+                    text=(
+                        f"{title} cannot be pinned at {places[pin.day]}: it takes {_kit(missing, question)}."
+                    ),
+                    day=pin.day,
+                )
+            )
     return refused
 
 
@@ -132,12 +185,20 @@ def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
         took += laid.puzzle.rehearsal_s if any(c.away for c, _ in mine) else 0
         if mine and took > slot.free_s:
             minutes = -(-(day.minutes * 60 - slot.free_s + took) // 60)
-            text = f"What is pinned on {day.day:%a} takes {minutes:.0f} of {day.minutes} minutes, preparation included. Lengthen the day, or take a pin or some sets back."
+            text = (
+                f"What is pinned on {day.day:%a} takes {minutes:.0f} of {day.minutes} minutes, preparation"
+                " included. Lengthen the day, or take a pin or some sets back."
+            )
             refused.append(UnmetWish(text=text, options=tuple(slot.pinned), day=day.day))
         singles = sum(sets or 0 for c, sets in mine if c.singles)
         if singles > rules.singles_most.value:
-            text = f"{singles} single tries on {day.day:%a} are more than {rules.singles_most.value:g}, the most of a session."
-            refused.append(UnmetWish(text=text, options=tuple(c.name for c, _ in mine if c.singles), day=day.day))
+            text = (
+                f"{singles} single tries on {day.day:%a} are more than {rules.singles_most.value:g}, the most"
+                " of a session."
+            )
+            refused.append(
+                UnmetWish(text=text, options=tuple(c.name for c, _ in mine if c.singles), day=day.day)
+            )
     return refused
 
 
@@ -151,7 +212,7 @@ def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
     return float(UNIT_S * (once + each * sets))
 
 
-# --- after solving -----------------------------------------------------------------------------------------------
+# --- after solving ------------------------------------------------------------------------------------------
 
 
 def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
@@ -164,19 +225,41 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
         empty = f"{day.minutes} minutes do not hold the preparation, which takes {-(-frame // 60):.0f}."
     elif not mine:
         empty = "Nothing that is open fits here; the reasons stand below."
-    blocks = blocks_of(day, mine, laid.prepared, laid.question, _siblings(laid)) if day.minutes * 60 >= frame else ()
+    blocks = (
+        blocks_of(day, mine, laid.prepared, laid.question, _siblings(laid))
+        if day.minutes * 60 >= frame
+        else ()
+    )
     length = max((b.start_s + b.length_s for b in blocks), default=0.0)
     # of what prepares only the exits shown before open floor put weight on the hands that counts
-    load = sum(b.dose.load_s * b.dose.sets for b in blocks if b.dose and (b.kind != "prepare" or b.dose.way == "singles"))
+    load = sum(
+        b.dose.load_s * b.dose.sets
+        for b in blocks
+        if b.dose and (b.kind != "prepare" or b.dose.way == "singles")
+    )
     return DayPlan(
-        day=day.day, place=day.place, minutes=day.minutes, time=day.time, blocks=blocks, length_s=length, load_s=round(load, 1), why_empty=empty
+        day=day.day,
+        place=day.place,
+        minutes=day.minutes,
+        time=day.time,
+        blocks=blocks,
+        length_s=length,
+        load_s=round(load, 1),
+        why_empty=empty,
     )
 
 
 def _siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
-    """What each drill could be swapped for: its own rung's others first, then what is in the same part of a session."""
+    """What each drill could be swapped for: its own rung's others first, then what is in the same part of a
+    session.
+    """
     syllabus, every = laid.question.case.syllabus, laid.question.case.drills
-    rungs = {d.drill: tuple(o.drill for o in rung if o.drill != d.drill) for line in syllabus.lines for rung in line.rungs for d in rung}
+    rungs = {
+        d.drill: tuple(o.drill for o in rung if o.drill != d.drill)
+        for line in syllabus.lines
+        for rung in line.rungs
+        for d in rung
+    }
     found = {}
     for c in laid.found:
         same = [n for n in rungs.get(c.name, ()) if every[n].open and not every[n].easy]
@@ -192,18 +275,34 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
         return "You took it out of this week."
     open_days = [s for s in laid.slots if candidate.name not in s.barred]
     if not open_days:
-        missing = frozenset().union(*(candidate.kit - set(wish.kit.get(d.place, ())) for d in wish.days)) if wish.days else frozenset()
-        return f"It takes {_kit(missing, laid.question)}, and no day is where that is." if missing else "You took it off every day."
+        missing = (
+            frozenset().union(*(candidate.kit - set(wish.kit.get(d.place, ())) for d in wish.days))
+            if wish.days
+            else frozenset()
+        )
+        return (
+            f"It takes {_kit(missing, laid.question)}, and no day is where that is."
+            if missing
+            else "You took it off every day."
+        )
     least = candidate.dose.least if candidate.dose else 1
     known = {c.name: c for c in laid.found}
     if candidate.heavy and not any(_heavy_fits(candidate, s.day, laid, chosen) for s in open_days):
         other = "press" if candidate.heavy == "push" else "push"
         return f"Heavy push and heavy press keep a day between them, and {other} counted more."
-    planned = sum((c.dose.load_s if (c := known[name]).dose else 0) * sets for (_, name), sets in chosen.sets.items())
+    planned = sum(
+        (c.dose.load_s if (c := known[name]).dose else 0) * sets for (_, name), sets in chosen.sets.items()
+    )
     if candidate.dose and planned + candidate.dose.load_s * least > laid.puzzle.load_most_s:
-        return f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks."
+        return (
+            f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last"
+            f" {rules.ramp_weeks.value:g} weeks."
+        )
     needed = -(-_seconds(candidate, least, laid) // 60)
-    spare = max(s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day) for s in open_days)
+    spare = max(
+        s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day)
+        for s in open_days
+    )
     if spare >= needed * 60:
         return "What is in counts more, and a session has only so many blocks."
     return f"No time left: it takes {needed:.0f} min, and what is in counts more toward the goal."
@@ -232,11 +331,18 @@ def _load_words(load: float, question: WeekQuestion) -> str:
     rules, mean = question.case.syllabus.sessions, question.loading.mean_s
     total = load + question.loading.done_s
     if mean <= 0:
-        return f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last {rules.ramp_weeks.value:g} weeks."
+        return (
+            f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last"
+            f" {rules.ramp_weeks.value:g} weeks."
+        )
     change = total / mean - 1
     way = "above" if change >= 0 else "below"
     mean_of = f"the mean of the last {rules.ramp_weeks.value:g} weeks"
-    words = f"Hand-load {say_share(abs(change))} {way} {mean_of}" if abs(change) >= 0.005 else f"Hand-load as {mean_of}"
+    words = (
+        f"Hand-load {say_share(abs(change))} {way} {mean_of}"
+        if abs(change) >= 0.005
+        else f"Hand-load as {mean_of}"
+    )
     return (
         f"{words}: more than the {say_share(rules.ramp.value)} it should grow by at most."
         if change > rules.ramp.value + 0.005 and total > rules.least_week_load_s.value
@@ -244,11 +350,13 @@ def _load_words(load: float, question: WeekQuestion) -> str:
     )
 
 
-# --- wishes that can not be had ----------------------------------------------------------------------------------
+# --- wishes that cannot be had ------------------------------------------------------------------------------
 
 
 def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
-    found = [q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))]
+    found = [
+        q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))
+    ]
     kinds = {c.heavy for c in laid.found if c.heavy and c.counts > _beside(laid)}
     planned = {c.heavy for c in laid.found if c.heavy and any(name == c.name for _, name in chosen.sets)}
     if kinds == {"push", "press"} and len(planned) == 1:
@@ -257,29 +365,48 @@ def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Unm
         days_said = f"{len(days)} {'day' if len(days) == 1 else 'days'}"
         found.append(
             UnmetWish(
-                text=f"Heavy push and heavy press keep a day between them: {days_said} hold {only} alone. Another day, or {other} in its place?",
+                text=(
+                    f"Heavy push and heavy press keep a day between them: {days_said} hold {only} alone."
+                    f" Another day, or {other} in its place?"
+                ),
                 options=options,
             )
         )
     if laid.puzzle.load_most_s <= 0 and any(c.dose and c.dose.load_s for c in laid.found):
         rules, loading = laid.question.case.syllabus.sessions, laid.question.loading
-        text = f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
+        text = (
+            f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than"
+            f" {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks"
+            f" ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
+        )
         found.append(UnmetWish(text=text))
     holding = next((s for s in _shares(days, laid) if s.holding), None)
     most = max((s.seconds for s in _shares(days, laid)), default=0.0)
     if laid.puzzle.holding and holding and holding.seconds < most:
-        text = f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own doses, kit and days allow; another pillar has {most / 60:.0f}."
+        text = (
+            f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own"
+            f" doses, kit and days allow; another pillar has {most / 60:.0f}."
+        )
         found.append(UnmetWish(text=text))
     return found
 
 
 def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> UnmetWish | None:
-    """A day too short for what is wished: nothing but preparation, or one block where several pillars want one."""
+    """A day too short for what is wished: nothing but preparation, or one block where several pillars want
+    one.
+    """
     wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > _beside(laid)]
     smallest = min((_seconds(c, c.dose.least if c.dose else 1, laid) for c in wanted), default=0.0)
     if wanted and slot.free_s < smallest:
-        frame = day.minutes * 60 - slot.free_s if slot.free_s else frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
-        text = f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no block; the shortest takes {-(-smallest // 60):.0f} min."
+        frame = (
+            day.minutes * 60 - slot.free_s
+            if slot.free_s
+            else frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
+        )
+        text = (
+            f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no"
+            f" block; the shortest takes {-(-smallest // 60):.0f} min."
+        )
         return UnmetWish(text=text, day=day.day)
     mine = [name for d, name in chosen.sets if d == day.day]
     if len(mine) != 1:
@@ -289,5 +416,8 @@ def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> UnmetWi
     if not others or not there.pillar or not others[0].pillar:
         return None
     a, b = PILLAR_WORDS[there.pillar].lower(), PILLAR_WORDS[others[0].pillar].lower()
-    text = f"{day.minutes} minutes on {day.day:%a} hold preparation and one block; {a} or {b}? {there.title} is in."
+    text = (
+        f"{day.minutes} minutes on {day.day:%a} hold preparation and one block; {a} or {b}? {there.title}"
+        " is in."
+    )
     return UnmetWish(text=text, options=(others[0].name,), day=day.day)

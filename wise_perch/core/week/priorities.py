@@ -1,4 +1,6 @@
-"""What a drill is worth in a week: by the goals, the leading one first, then what is open beside the way, helps, or is kept up."""
+"""What a drill is worth in a week: by the goals, the leading one first, then what is open beside the way,
+helps, or is kept up.
+"""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -17,7 +19,9 @@ from wise_perch.core.week.question import WeekQuestion
 
 @dataclass(frozen=True, slots=True)
 class Priority:
-    """What a drill counts the first time in a week, why it is worth having, and whether it only keeps what is there."""
+    """What a drill counts the first time in a week, why it is worth having, and whether it only keeps what is
+    there.
+    """
 
     counts: float
     why: tuple[Because, ...]
@@ -25,7 +29,8 @@ class Priority:
 
 
 def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
-    """Every drill worth having, what it counts and why: by the goals, the leading one first, then what is open beside them.
+    """Every drill worth having, what it counts and why: by the goals, the leading one first, then what is
+    open beside them.
 
     What is to be worked on now, as every other place says it, counts more than any other drill.
     """
@@ -39,7 +44,10 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
             counts, why = _on_the_way(goal, step, rank, share, rules)
             before = found.get(step.drill)
             if before:
-                why = (*before.why, Because(text=f"Also on the way to {goal.title[:1].lower() + goal.title[1:]}."))
+                why = (
+                    *before.why,
+                    Because(text=f"Also on the way to {goal.title[:1].lower() + goal.title[1:]}."),
+                )
             found[step.drill] = Priority(counts + (before.counts if before else 0.0), why)
     for name, priority in _block_of_its_own(question, open_goals):
         found.setdefault(name, priority)
@@ -54,13 +62,21 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
             found.setdefault(name, priority)
     if first := next(iter(what_to_work_on(case)), None):
         most = max((p.counts for p in found.values()), default=weights.way.value)
-        why = found[first.drill].why if first.drill in found else (Because(text=f"{first.label}. {first.sentence}."),)
+        why = (
+            found[first.drill].why
+            if first.drill in found
+            else (Because(text=f"{first.label}. {first.sentence}."),)
+        )
         found[first.drill] = Priority(max(most + 1.0, weights.way.value), why)
     return {name: priority for name, priority in found.items() if name not in always_done(case.syllabus)}
 
 
-def _block_of_its_own(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[tuple[str, Priority]]:
-    """The kick-up's block while landings are not soft, for whoever trains toward something that it leads to."""
+def _block_of_its_own(
+    question: WeekQuestion, goals: Sequence[GoalStanding]
+) -> Iterator[tuple[str, Priority]]:
+    """The kick-up's block while landings are not soft, for whoever trains toward something that it
+    leads to.
+    """
     rule, every = question.case.syllabus.sessions.kick_up, question.case.drills
     gate = every.get(rule.until)
     wanted = not goals or any(rule.until in question.case.syllabus.below[g.goal] for g in goals)
@@ -72,7 +88,15 @@ def _block_of_its_own(question: WeekQuestion, goals: Sequence[GoalStanding]) -> 
                 name,
                 Priority(
                     rule.counts.value,
-                    (Because(text=f"{rule.because} {every[name].shortfall[:1].upper()}{every[name].shortfall[1:]}.", origin=gate_origin(gate)),),
+                    (
+                        Because(
+                            text=(
+                                f"{rule.because}"
+                                f" {every[name].shortfall[:1].upper()}{every[name].shortfall[1:]}."
+                            ),
+                            origin=gate_origin(gate),
+                        ),
+                    ),
                 ),
             )
 
@@ -82,24 +106,38 @@ def gate_origin(d: DrillStanding) -> Origin:
     return cast(Origin, d.origin)
 
 
-def _on_the_way(goal: GoalStanding, step: PathStep, rank: int, share: float, rules: SessionRules) -> tuple[float, tuple[Because, ...]]:
+def _on_the_way(
+    goal: GoalStanding, step: PathStep, rank: int, share: float, rules: SessionRules
+) -> tuple[float, tuple[Because, ...]]:
     weights = rules.weights
-    counts = weights.way.value * weights.next_on_way.value**rank * share * (weights.to_prove.value if step.kind == "prove" else 1.0)
+    counts = (
+        weights.way.value
+        * weights.next_on_way.value**rank
+        * share
+        * (weights.to_prove.value if step.kind == "prove" else 1.0)
+    )
     title = goal.title[:1].lower() + goal.title[1:]
     if step.pillar == goal.holding:
-        return counts * rules.holding_counts.value, (Because(text=f"{goal.headline.rstrip('.')} on the way to {title}. {step.sentence}."),)
+        return counts * rules.holding_counts.value, (
+            Because(text=f"{goal.headline.rstrip('.')} on the way to {title}. {step.sentence}."),
+        )
     return counts, (Because(text=f"On the way to {title}. {step.sentence}."),)
 
 
 def _beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
-    """What is open and not met beside the way: the rungs ahead, on the goals' lines or, without a goal, on every line."""
+    """What is open and not met beside the way: the rungs ahead, on the goals' lines or, without a goal, on
+    every line.
+    """
     every = question.case.drills
     for line in question.case.standing.lines:
         for name in line.ahead if line.line in lines else ():
             if every[name].state in (State.NOT_YET, State.STALE) and not every[name].optional:
                 yield (
                     name,
-                    Priority(question.case.syllabus.sessions.weights.beside.value, (Because(text=f"Open beside the way: {every[name].shortfall}."),)),
+                    Priority(
+                        question.case.syllabus.sessions.weights.beside.value,
+                        (Because(text=f"Open beside the way: {every[name].shortfall}."),),
+                    ),
                 )
 
 
@@ -113,7 +151,8 @@ def _helping(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[
                 yield (
                     name,
                     Priority(
-                        question.case.syllabus.sessions.weights.helps.value, (Because(text=f"It helps toward {title}: {every[name].shortfall}."),)
+                        question.case.syllabus.sessions.weights.helps.value,
+                        (Because(text=f"It helps toward {title}: {every[name].shortfall}."),),
                     ),
                 )
 
@@ -121,17 +160,30 @@ def _helping(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[
 def _supporting(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
     """The lines of what helps toward the goals."""
     wanted, line_of = {g.goal for g in goals}, question.case.syllabus.line_of
-    return {line_of[name] for g in question.case.syllabus.content.goals if g.goal in wanted for name in g.supports if name in line_of}
+    return {
+        line_of[name]
+        for g in question.case.syllabus.content.goals
+        if g.goal in wanted
+        for name in g.supports
+        if name in line_of
+    }
 
 
 def _kept(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
     """What is passed and stands highest: to prove it, or as preparation for what comes above."""
     for line in question.case.standing.lines:
-        for d in _highest_open(line, int(question.case.syllabus.sessions.weights.kept_rungs.value)) if line.line in lines else ():
+        for d in (
+            _highest_open(line, int(question.case.syllabus.sessions.weights.kept_rungs.value))
+            if line.line in lines
+            else ()
+        ):
             if d.drill in question.case.syllabus.sessions.kick_up.drills:
                 continue
             if d.state is State.MET and d.prove_by and d.prove_by >= question.case.on:
-                text = f"Passed once; a second clean day by {say_day(d.prove_by, question.case.on)} makes it proven."
+                text = (
+                    f"Passed once; a second clean day by {say_day(d.prove_by, question.case.on)} makes it"
+                    " proven."
+                )
                 yield (
                     d.drill,
                     Priority(
@@ -140,12 +192,20 @@ def _kept(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priori
                     ),
                 )
             elif d.state is not State.NOT_YET:
-                stale = f" It goes stale on {say_day(d.stale_on, question.case.on)}." if d.stale_on and d.state is not State.STALE else ""
+                stale = (
+                    f" It goes stale on {say_day(d.stale_on, question.case.on)}."
+                    if d.stale_on and d.state is not State.STALE
+                    else ""
+                )
                 yield (
                     d.drill,
                     Priority(
                         question.case.syllabus.sessions.weights.keeps.value,
-                        (Because(text=f"Passed; here as preparation, in the fewest sets.{stale}", origin="ours"),),
+                        (
+                            Because(
+                                text=f"Passed; here as preparation, in the fewest sets.{stale}", origin="ours"
+                            ),
+                        ),
                         keeps=True,
                     ),
                 )
@@ -153,5 +213,8 @@ def _kept(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priori
 
 def _highest_open(line: LineStanding, rungs_kept: int) -> tuple[DrillStanding, ...]:
     """The passed drills of the highest rungs, up to the clip's, of which any is open."""
-    rungs = (tuple(d for d in rung if d.open and d.state is not State.NOT_YET) for rung in reversed(line.rungs[: line.perch_rung + 1]))
+    rungs = (
+        tuple(d for d in rung if d.open and d.state is not State.NOT_YET)
+        for rung in reversed(line.rungs[: line.perch_rung + 1])
+    )
     return tuple(d for rung in list(filter(None, rungs))[:rungs_kept] for d in rung)

@@ -1,4 +1,6 @@
-"""The question a plan answers: one trainee as things stand, with what is due, what is heavy, and what was carried already."""
+"""The question a plan answers: one trainee as things stand, with what is due, what is heavy, and what was
+carried already.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -19,7 +21,9 @@ HALL, HOME = "hall", "home"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DueTest:
-    """A test that is due: how long it takes, the drill it speaks for, what it takes to run it, and why now."""
+    """A test that is due: how long it takes, the drill it speaks for, what it takes to run it, and why
+    now.
+    """
 
     test: str
     title: str
@@ -68,16 +72,22 @@ def due_tests(case: JudgedCase) -> tuple[DueTest, ...]:
 
 
 def sum_loading(daily: Mapping[date, float], *, week: date, weeks: int) -> Loading:
-    """The mean hand-load of the weeks before a week, and what the week itself has carried. `week` is its Monday."""
+    """The mean hand-load of the weeks before a week, and what the week itself has carried. `week` is its
+    Monday.
+    """
     begun = week - timedelta(weeks=weeks)
     before = sum(s for day, s in daily.items() if begun <= day < week)
     done = sum(s for day, s in daily.items() if week <= day < week + timedelta(weeks=1))
     return Loading(mean_s=before / weeks, done_s=done)
 
 
-def heavy_days(pieces: Sequence[Evidence], syllabus: Syllabus, *, since: date) -> tuple[tuple[date, str], ...]:
+def heavy_days(
+    pieces: Sequence[Evidence], syllabus: Syllabus, *, since: date
+) -> tuple[tuple[date, str], ...]:
     """The days since one on which something heavy was done, with "push" or "press"."""
-    return tuple(sorted({(p.day, kind) for p in pieces if p.day >= since and (kind := heavy_of(syllabus, p.drill))}))
+    return tuple(
+        sorted({(p.day, kind) for p in pieces if p.day >= since and (kind := heavy_of(syllabus, p.drill))})
+    )
 
 
 def usual_kit(profile: Profile | None, syllabus: Syllabus) -> dict[str, tuple[str, ...]]:

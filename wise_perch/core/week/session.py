@@ -1,4 +1,6 @@
-"""A session put together: preparation, blocks in the order of the phases, exits before open floor, each with its reasons."""
+"""A session put together: preparation, blocks in the order of the phases, exits before open floor, each with
+its reasons.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -16,7 +18,9 @@ from wise_perch.core.week.week_plan import Block, DayWish
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Prepared:
-    """A block that stands in every session: its phase, its length in s, and the drill with its dose where it has one."""
+    """A block that stands in every session: its phase, its length in s, and the drill with its dose where it
+    has one.
+    """
 
     phase: Phase
     length_s: float
@@ -45,7 +49,14 @@ def prepare_session(question: WeekQuestion) -> tuple[list[Prepared], list[str]]:
                 continue
             dose = choose_dose(drill, question.case)
             dose = replace(dose, sets=dose.least, first=None)
-            found.append(Prepared(phase=phase, length_s=max(phase.least_s.value if phase.least_s else 0.0, dose.length_s), drill=drill, dose=dose))
+            found.append(
+                Prepared(
+                    phase=phase,
+                    length_s=max(phase.least_s.value if phase.least_s else 0.0, dose.length_s),
+                    drill=drill,
+                    dose=dose,
+                )
+            )
     return found, gone
 
 
@@ -60,7 +71,14 @@ def exits_shown_first(question: WeekQuestion) -> Prepared | None:
     drill = syllabus.drills[name]
     dose = choose_dose(drill, question.case)
     sets = int(rule.sets.value)
-    dose = replace(dose, sets=sets, least=sets, most=sets, first=None, because=(Because(text=rule.because, origin=rule.sets.origin),))
+    dose = replace(
+        dose,
+        sets=sets,
+        least=sets,
+        most=sets,
+        first=None,
+        because=(Because(text=rule.because, origin=rule.sets.origin),),
+    )
     return Prepared(phase=phase, length_s=dose.length_s, drill=drill, dose=dose)
 
 
@@ -76,16 +94,25 @@ def blocks_of(
     question: WeekQuestion,
     siblings: Mapping[str, tuple[str, ...]],
 ) -> tuple[Block, ...]:
-    """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`: candidate, sets, pinned."""
+    """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`:
+    candidate, sets, pinned.
+    """
     found: list[Block] = []
     open_floor = any(c.away for c, _, _ in chosen)
     shown = exits_shown_first(question) if open_floor else None
     for phase in question.case.syllabus.sessions.phases:
         found += [_prepared(p, wish) for p in prepared if p.phase is phase]
-        if shown and shown.phase is phase and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen):
+        if (
+            shown
+            and shown.phase is phase
+            and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen)
+        ):
             found.append(_prepared(shown, wish))
         mine = [x for x in chosen if x[0].phase == phase.phase]
-        found += [_worked(c, sets, wish, question, siblings, pinned=pinned) for c, sets, pinned in sorted(mine, key=_place)]
+        found += [
+            _worked(c, sets, wish, question, siblings, pinned=pinned)
+            for c, sets, pinned in sorted(mine, key=_place)
+        ]
     return _timed(found, question.case.syllabus.sessions.change_over_s.value)
 
 
@@ -134,7 +161,13 @@ def _prepared(prepared: Prepared, wish: DayWish) -> Block:
 
 
 def _worked(
-    candidate: Candidate, sets: int, wish: DayWish, question: WeekQuestion, siblings: Mapping[str, tuple[str, ...]], *, pinned: bool
+    candidate: Candidate,
+    sets: int,
+    wish: DayWish,
+    question: WeekQuestion,
+    siblings: Mapping[str, tuple[str, ...]],
+    *,
+    pinned: bool,
 ) -> Block:
     syllabus = question.case.syllabus
     drill = syllabus.drills.get(candidate.name)
@@ -154,7 +187,13 @@ def _worked(
         about=drill.about if drill else "",
         because=(*candidate.why, *(dose.because if dose else ())),
         cues=drill.cues if drill else (),
-        cautions=drill.cautions if drill else syllabus.tests[candidate.name].cautions if candidate.name in syllabus.tests else (),
+        cautions=(
+            drill.cautions
+            if drill
+            else syllabus.tests[candidate.name].cautions
+            if candidate.name in syllabus.tests
+            else ()
+        ),
         joints=candidate.joints,
         siblings=siblings.get(candidate.name, ()),
         pinned=pinned,

@@ -25,7 +25,9 @@ DETERMINISTIC_TIME = 3.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slot:
-    """One day to fill: the time left beside preparation, s; candidates that may not stand here, and what is pinned with its sets."""
+    """One day to fill: the time left beside preparation, s; candidates that may not stand here, and what is
+    pinned with its sets.
+    """
 
     day: date
     free_s: float
@@ -43,7 +45,9 @@ class Chosen:
 
 @dataclass(frozen=True, kw_only=True)
 class Puzzle:
-    """A week to fill. `load_most_s`: the most hand-load that may be planned; `rehearsal_s`: what open-floor work costs beforehand."""
+    """A week to fill. `load_most_s`: the most hand-load that may be planned; `rehearsal_s`: what open-floor
+    work costs beforehand.
+    """
 
     slots: Sequence[Slot]
     candidates: Sequence[Candidate]
@@ -98,7 +102,11 @@ class _Model:
     def of_day(self, d: int, *, kind: str = "", away: bool = False) -> list[cp_model.IntVar]:
         """What may stand on a day: all of it, the heavy ones of a kind, or what is away from the wall."""
         wanted = self.puzzle.candidates
-        return [v for (day, c), v in self.there.items() if day == d and (not kind or wanted[c].heavy == kind) and (not away or wanted[c].away)]
+        return [
+            v
+            for (day, c), v in self.there.items()
+            if day == d and (not kind or wanted[c].heavy == kind) and (not away or wanted[c].away)
+        ]
 
     def any_of(self, found: Sequence[cp_model.IntVar], name: str) -> cp_model.IntVar:
         """A variable that is 1 as soon as one of them is."""
@@ -108,7 +116,7 @@ class _Model:
 
 
 def solve_week(puzzle: Puzzle) -> Chosen | None:
-    """Fill the week; None where what is pinned can not all be had."""
+    """Fill the week; None where what is pinned cannot all be had."""
     from ortools.sat.python import cp_model
 
     made = _Model(puzzle)
@@ -122,7 +130,11 @@ def solve_week(puzzle: Puzzle) -> Chosen | None:
     status = solver.solve(made.model)
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return None
-    found = {(puzzle.slots[d].day, puzzle.candidates[c].name): solver.value(v) for (d, c), v in made.sets.items() if solver.value(made.there[d, c])}
+    found = {
+        (puzzle.slots[d].day, puzzle.candidates[c].name): solver.value(v)
+        for (d, c), v in made.sets.items()
+        if solver.value(made.there[d, c])
+    }
     return Chosen(sets=found, best=status == cp_model.OPTIMAL)
 
 
@@ -145,17 +157,23 @@ def _bounds(made: _Model) -> None:
             if candidate.dose:
                 load.append(round(candidate.dose.load_s * 10) * sets)
                 if candidate.name in slot.pinned:
-                    pinned_load += candidate.dose.load_s * (slot.pinned[candidate.name] or candidate.dose.least)
+                    pinned_load += candidate.dose.load_s * (
+                        slot.pinned[candidate.name] or candidate.dose.least
+                    )
             if candidate.singles:
                 singles.append((candidate.singles * there) if candidate.is_test else sets)
         model.add(sum(time) <= int(slot.free_s // UNIT_S))
         # what the coach pinned beyond the usual counts in full, and leaves room for nothing more
         model.add(sum(made.of_day(d)) <= max(int(rules.blocks_most.value), len(slot.pinned)))
         if singles:
-            model.add(sum(singles) <= int(max(rules.singles_most.value, sum(n or 0 for n in slot.pinned.values()))))
+            model.add(
+                sum(singles) <= int(max(rules.singles_most.value, sum(n or 0 for n in slot.pinned.values())))
+            )
     # rehearsals belong to what is pinned
     pinned_load += puzzle.rehearsal_load_s * len(puzzle.slots)
-    model.add(sum(load) <= max(int(puzzle.load_most_s * 10), round(pinned_load * 10) + 1 if pinned_any else 0))
+    model.add(
+        sum(load) <= max(int(puzzle.load_most_s * 10), round(pinned_load * 10) + 1 if pinned_any else 0)
+    )
     for c, candidate in enumerate(puzzle.candidates):
         mine = [v for (_, n), v in made.there.items() if n == c]
         wanted = sum(candidate.name in slot.pinned for slot in puzzle.slots)
@@ -166,7 +184,10 @@ def _bounds(made: _Model) -> None:
 def _heavy_days(made: _Model) -> None:
     """Heavy push and heavy press never meet in a session, nor stand on days next to each other."""
     days = {
-        slot.day: (made.any_of(made.of_day(d, kind="push"), f"push {d}"), made.any_of(made.of_day(d, kind="press"), f"press {d}"))
+        slot.day: (
+            made.any_of(made.of_day(d, kind="push"), f"push {d}"),
+            made.any_of(made.of_day(d, kind="press"), f"press {d}"),
+        )
         for d, slot in enumerate(made.puzzle.slots)
     }
     done = {(day, kind) for day, kind in made.puzzle.heavy}
@@ -189,11 +210,14 @@ def _objective(made: _Model) -> None:
     pillars: dict[Pillar, list[cp_model.LinearExprT]] = {}
     for c, candidate in enumerate(puzzle.candidates):
         mine = {d: v for (d, n), v in made.there.items() if n == c}
-        # the second time in a week counts less than the first: the largest parts are taken up first by themselves
+        # the second time in a week counts less than the first: the largest parts are taken up first by
+        # themselves
         times = [model.new_bool_var(f"time {c} {k}") for k in range(len(mine))]
         model.add(sum(times) == sum(mine.values()))
         again = rules.again_counts
-        worth += [round(SCALE * candidate.counts * again[min(k, len(again) - 1)]) * t for k, t in enumerate(times)]
+        worth += [
+            round(SCALE * candidate.counts * again[min(k, len(again) - 1)]) * t for k, t in enumerate(times)
+        ]
         once, each = cost_in_units(candidate, rules)
         for d, there in mine.items():
             if candidate.dose:

@@ -39,7 +39,9 @@ class Drop:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wish:
-    """What a week shall be: its Monday, its days, the kit at each place (words of the syllabus), and what the coach set by hand."""
+    """What a week shall be: its Monday, its days, the kit at each place (words of the syllabus), and what the
+    coach set by hand.
+    """
 
     week: date
     days: tuple[DayWish, ...]
@@ -50,7 +52,9 @@ class Wish:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Loading:
-    """Hand-load in body-weight seconds: the mean of the weeks before, and what this week has already carried."""
+    """Hand-load in body-weight seconds: the mean of the weeks before, and what this week has already
+    carried.
+    """
 
     mean_s: float = 0.0
     done_s: float = 0.0
@@ -110,7 +114,9 @@ class LeftOut:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class UnmetWish:
-    """A wish that can not be had as it is, said with its figures; `options` are drills the coach may pin to answer it."""
+    """A wish that cannot be had as it is, said with its figures; `options` are drills the coach may pin to
+    answer it.
+    """
 
     text: str
     options: tuple[str, ...] = ()
@@ -129,7 +135,8 @@ class PillarShare:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WeekPlan:
-    """A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares; `shares` the most first.
+    """A planned week. `load_s` of `load_most_s` body-weight seconds; `load_words` says how that compares;
+    `shares` the most first.
 
     `left_out` with reasons; `questions` name what could not be had; `solved`: the best there is was found.
     `work_on`: what to work on now, as every other place says it.
@@ -153,7 +160,7 @@ class WeekPlan:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Refusal:
-    """What the coach set by hand can not all be had; nothing is planned until one of it gives way."""
+    """What the coach set by hand cannot all be had; nothing is planned until one of it gives way."""
 
     questions: tuple[UnmetWish, ...] = field(default=())
 
@@ -189,7 +196,11 @@ def _work(day: DayPlan) -> Sequence[Block]:
 
 
 def _amount(block: Block) -> str:
-    return " ".join(filter(None, (block.dose.amount, block.dose.dial.words if block.dose.dial else ""))) if block.dose else "test"
+    return (
+        " ".join(filter(None, (block.dose.amount, block.dose.dial.words if block.dose.dial else "")))
+        if block.dose
+        else "test"
+    )
 
 
 def _said(block: Block) -> str:

@@ -1,4 +1,6 @@
-"""What a week is wished to be, around what is kept of it: usual days, what makes sense, days that are over, present settings."""
+"""What a week is wished to be, around what is kept of it: usual days, what makes sense, days that are over,
+present settings.
+"""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -16,7 +18,9 @@ def usual_wish(case: JudgedCase, *, week: date, before: Wish | None) -> Wish:
     if before is None:
         rules = case.syllabus.sessions
         minutes = int(rules.usual_minutes.value)
-        days = tuple(DayWish(day=week + timedelta(days=n), place=HALL, minutes=minutes) for n in rules.usual_days)
+        days = tuple(
+            DayWish(day=week + timedelta(days=n), place=HALL, minutes=minutes) for n in rules.usual_days
+        )
         return Wish(week=week, days=days, kit=usual_kit(case.profile, case.syllabus))
     shift = week - before.week
     return Wish(week=week, days=tuple(replace(d, day=d.day + shift) for d in before.days), kit=before.kit)
@@ -24,7 +28,9 @@ def usual_wish(case: JudgedCase, *, week: date, before: Wish | None) -> Wish:
 
 def only_ahead(wish: Wish, *, on: date) -> Wish:
     """The wish without days that are over: what was done then is done."""
-    return replace(wish, days=tuple(d for d in wish.days if d.day >= on), pins=tuple(p for p in wish.pins if p.day >= on))
+    return replace(
+        wish, days=tuple(d for d in wish.days if d.day >= on), pins=tuple(p for p in wish.pins if p.day >= on)
+    )
 
 
 def wish_problem(wish: Wish, case: JudgedCase) -> str | None:
@@ -50,7 +56,9 @@ def with_past_days(fresh: WeekPlan, kept: WeekPlan | None, *, on: date) -> WeekP
 
 
 def with_present_settings(planned: WeekPlan, case: JudgedCase) -> WeekPlan:
-    """A kept week with every dial of the days to come where it stands now; amounts stay as planned, days that are over too."""
+    """A kept week with every dial of the days to come where it stands now; amounts stay as planned, days that
+    are over too.
+    """
     return replace(planned, days=tuple(d if d.day < case.on else set_dials_of(d, case) for d in planned.days))
 
 
@@ -68,8 +76,8 @@ def _set_dial_of(block: Block, case: JudgedCase) -> Block:
         return block
     gone = set(before.because)
 
-    def anew(reasons: Sequence[Because]) -> tuple[Because, ...]:
+    def again(reasons: Sequence[Because]) -> tuple[Because, ...]:
         return (*(r for r in reasons if r not in gone), *now.because)
 
-    dose = replace(block.dose, dial=now, because=anew(block.dose.because))
-    return replace(block, dose=dose, because=anew(block.because))
+    dose = replace(block.dose, dial=now, because=again(block.dose.because))
+    return replace(block, dose=dose, because=again(block.because))

@@ -20,7 +20,7 @@ where id = current_coach()
 -- for_sign_in: The coach with this email and the hash to check the password against.
 select id, password_hash from coach_for_sign_in(%(email)s)
 
--- keep_hash: Keep a password hash made anew with present settings.
+-- keep_hash: Keep a password hash made again with present settings.
 update coach set password_hash = %(password_hash)s where id = current_coach()
 
 -- open_session: Open a session for the coach the transaction acts as.

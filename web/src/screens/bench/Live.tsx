@@ -45,7 +45,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
     if (!place.step?.change) return;
     hand.drop();
     goOnByHand(run, place.step.change);
-    // what was chosen stands in the browser's storage; drawing anew reads it
+    // what was chosen stands in the browser's storage; drawing again reads it
     redraw();
   };
   const choices = choicesOf({ hand, run, finish, goOn, elsewhere });

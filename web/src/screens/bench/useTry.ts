@@ -130,7 +130,7 @@ export function useTry(run: LiveRun) {
     undo: () => {
       if (hold) return setHold(null);
       takeBack(run);
-      // a choice by hand stands in the browser's storage; drawing anew reads it
+      // a choice by hand stands in the browser's storage; drawing again reads it
       setPick({ at: "", n: 0 });
     },
     drop: () => setHold(null),

@@ -137,7 +137,7 @@ function Plan({ plan, busy, onKeep }: { plan: Looked; busy: boolean; onKeep: () 
       {plan.problems.length > 0 ? (
         <>
           <Message danger>
-            {plan.problems.length} {plan.problems.length === 1 ? "line" : "lines"} can not be read, so nothing
+            {plan.problems.length} {plan.problems.length === 1 ? "line" : "lines"} cannot be read, so nothing
             will be kept. Mend the file and choose it again.
           </Message>
           <Problems lines={plan.problems.map((p) => `line ${p.line}: ${p.what}`)} />

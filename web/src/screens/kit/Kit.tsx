@@ -26,19 +26,19 @@ export function Kit() {
   if (kit.isPending) return <Waiting />;
   if (!kit.data) return <Problem error={kit.error} />;
   const most = Math.max(1, ...kit.data.map((item) => item.thickness_cm));
-  const anew = () => {
+  const again = () => {
     setWrong(null);
     for (const key of ["kit", "stack", "bench"]) void queries.invalidateQueries({ queryKey: [key] });
   };
   const strike = (item: KeptKit) =>
     ask(client.POST("/api/kit/{id}/strike", { params: { path: { id: item.id } } })).then(() => {
       setGone(item);
-      anew();
+      again();
     }, setWrong);
   const restore = (item: KeptKit) =>
     ask(client.POST("/api/kit/{id}/restore", { params: { path: { id: item.id } } })).then(() => {
       setGone(null);
-      anew();
+      again();
     }, setWrong);
   return (
     <>
@@ -63,7 +63,7 @@ export function Kit() {
                 item={item}
                 most={most}
                 onStrike={() => void strike(item)}
-                onChanged={anew}
+                onChanged={again}
                 onWrong={setWrong}
               />
             ))}
@@ -76,7 +76,7 @@ export function Kit() {
               </Button>
             </p>
           )}
-          <Add onAdded={anew} onWrong={setWrong} />
+          <Add onAdded={again} onWrong={setWrong} />
         </section>
         <Stacks empty={kit.data.length === 0} />
       </div>

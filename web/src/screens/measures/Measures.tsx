@@ -154,7 +154,7 @@ function Form({ page }: { page: MeasuresPage }) {
           {wrong !== null && <Problem error={wrong} />}
           {kept && (
             <p role="status" className="mt-3">
-              Kept. Everything made from these measures is worked out anew.{" "}
+              Kept. Everything made from these measures is worked out again.{" "}
               <Link to={`/trainees/${id}/levers`} className="underline">
                 To the levers
               </Link>

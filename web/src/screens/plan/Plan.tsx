@@ -155,7 +155,7 @@ function Week({
           <Button onClick={() => open("share")}>Calendar and own page</Button>
           <Button onClick={() => open("days")}>Days</Button>
           {page.kept && !older && (
-            <Button onClick={() => onEdit(wish, "what is left of the week planned anew")}>Plan anew</Button>
+            <Button onClick={() => onEdit(wish, "what is left of the week planned again")}>Plan again</Button>
           )}
           {page.kept && <Button onClick={() => open("copy")}>Copy to others</Button>}
         </div>

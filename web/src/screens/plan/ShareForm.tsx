@@ -20,7 +20,7 @@ export function ShareForm({ trainee, onClose }: { trainee: string; onClose: () =
   const queries = useQueryClient();
   const [made, setMade] = useState<{ kind: string; address: string } | null>(null);
   const [wrong, setWrong] = useState<unknown>(null);
-  const anew = () => void queries.invalidateQueries({ queryKey: ["links", trainee] });
+  const again = () => void queries.invalidateQueries({ queryKey: ["links", trainee] });
   const make = (kind: Kind) =>
     ask(
       client.POST("/api/trainees/{id}/links", {
@@ -29,12 +29,12 @@ export function ShareForm({ trainee, onClose }: { trainee: string; onClose: () =
       }),
     ).then((link) => {
       setMade({ kind: link.kind, address: `${window.location.origin}${link.path}` });
-      anew();
+      again();
     }, setWrong);
   const revoke = (id: string) =>
     ask(client.POST("/api/links/{id}/revoke", { params: { path: { id } } })).then(() => {
       setMade(null);
-      anew();
+      again();
     }, setWrong);
   return (
     <Sheet

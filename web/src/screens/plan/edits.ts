@@ -51,7 +51,7 @@ export function dayMoved(wish: WishSent, from: string, to: string): WishSent {
   return { ...wish, days: wish.days.map(put), pins: wish.pins.map(put), drops: wish.drops.map(put) };
 }
 
-/** Everything of a day stays as it is while the rest is planned anew. */
+/** Everything of a day stays as it is while the rest is planned again. */
 export const dayPinned = (wish: WishSent, day: DayPlan): WishSent =>
   day.blocks
     .filter((b) => b.kind === "work" && b.dose)

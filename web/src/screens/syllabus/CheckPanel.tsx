@@ -48,7 +48,7 @@ function Faults({ trial }: { trial: SyllabusTrial }) {
   return (
     <div role="alert" className="mt-3 border-l-4 border-brick bg-sheet px-4 py-3">
       <p className="font-bold text-brick">
-        {n === 1 ? "One check fails" : `${capital(count(n))} checks fail`}: it can not be kept so.
+        {n === 1 ? "One check fails" : `${capital(count(n))} checks fail`}: it cannot be kept so.
       </p>
       <ul className="mt-1">
         {trial.problems.map((p) => (
