@@ -7,7 +7,7 @@ import os
 import shutil
 import tempfile
 from collections.abc import Iterator
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from uuid import UUID
 
@@ -16,8 +16,10 @@ import pytest
 from hypothesis import settings
 from uuid_utils.compat import uuid7
 
+from wise_perch.api.auth import token_hash
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.demo import load
+from wise_perch.demo.people import COACH_EMAIL
 from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, make_cluster
 from wise_perch.store import coaches, trainees
 from wise_perch.store.migrate import migrate
@@ -31,6 +33,10 @@ settings.load_profile("perch")
 
 _numbers = itertools.count(1)
 TEMPLATE, DEMO_TEMPLATE = "template_perch", "template_demo"
+SESSION = "the demo's coach is signed in"
+"""The token of a session that the demo's template has open: what a browser's cookie holds."""
+CONNECTIONS = 3
+"""A pool opens all its connections ahead; tests need few."""
 
 
 @pytest.fixture(scope="session")
@@ -56,7 +62,13 @@ def demo_template(cluster: Cluster) -> str:
     """The name of a database with the demo's hall, drawn once for each worker; tests take copies of it."""
     create_database(cluster, DEMO_TEMPLATE, template=TEMPLATE)
     with psycopg.connect(cluster.dsn(DEMO_TEMPLATE), autocommit=True) as db:
-        load.load(db, in_use(), until=datetime.now(UTC).date())
+        now = datetime.now(UTC)
+        load.load(db, in_use(), until=now.date())
+        with db.transaction():
+            who = coaches.for_sign_in(db, email=COACH_EMAIL)
+            assert who is not None
+            db.execute("select set_config('perch.coach_id', %s, true)", [str(who[0])])
+            coaches.open_session(db, token_hash=token_hash(SESSION), expires_at=now + timedelta(days=2))
     return DEMO_TEMPLATE
 
 
@@ -77,7 +89,7 @@ def owner(cluster: Cluster, database: str) -> Iterator[psycopg.Connection]:
 
 @pytest.fixture
 def pool(cluster: Cluster, database: str) -> Iterator[Pool]:
-    made = make_pool(cluster.dsn(database))
+    made = make_pool(cluster.dsn(database), most=CONNECTIONS)
     made.open()
     yield made
     made.close()

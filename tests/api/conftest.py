@@ -6,21 +6,49 @@ from datetime import UTC, datetime
 from typing import Any
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from pwdlib import PasswordHash
+from pwdlib.hashers.argon2 import Argon2Hasher
 from uuid_utils.compat import uuid7
 
+from tests.conftest import CONNECTIONS
+from wise_perch.api import auth
 from wise_perch.api.app import build_app
+from wise_perch.api.routes import session
 from wise_perch.api.settings import Settings
 from wise_perch.machine.postgres import Cluster
 
 PASSWORD = "a long enough password"
 
 
+@pytest.fixture(scope="session")
+def application() -> tuple[FastAPI, Settings]:
+    """One application for all tests; it opens a pool on the database that its settings name when it is
+    served.
+    """
+    settings = Settings(database="", upload_bytes=2_000_000, connections=CONNECTIONS)
+    return build_app(settings), settings
+
+
+@pytest.fixture(scope="session")
+def _cheap_hashing() -> Iterator[None]:
+    """The same kind of hash at the least cost: how dear a guess is has a test of its own."""
+    cheap = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=8, parallelism=1),))
+    with pytest.MonkeyPatch.context() as patch:
+        for module in (auth, session):
+            patch.setattr(module, "hasher", lambda: cheap)
+        yield
+
+
 @pytest.fixture
-def fresh(cluster: Cluster, database: str) -> Iterator[Callable[[], TestClient]]:
+def fresh(
+    cluster: Cluster, database: str, application: tuple[FastAPI, Settings], _cheap_hashing: None
+) -> Iterator[Callable[[], TestClient]]:
     """Make clients of one application, each with cookies of its own."""
+    app, settings = application
+    settings.database = cluster.dsn(database)
     with ExitStack() as stack:
-        app = build_app(Settings(database=cluster.dsn(database), upload_bytes=2_000_000))
         stack.enter_context(TestClient(app))
 
         yield lambda: TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)

@@ -382,8 +382,8 @@ def test_names_are_unique_and_printable(client: TestClient) -> None:
 def test_a_database_that_is_away_is_said_in_words() -> None:
     """Without its database the app still answers: 503, what is safe, and when to try again."""
     app = build_app(Settings(database="postgresql://perch_app:x@127.0.0.1:9/none"))
-    app.state.perch.pool.timeout = 0.3
     with TestClient(app, raise_server_exceptions=False) as lost:
+        app.state.perch.pool.timeout = 0.3
         answer = lost.get("/api/door")
     assert (answer.status_code, answer.headers["retry-after"]) == (503, "5")
     assert "sending it again later is safe" in answer.json()["detail"]

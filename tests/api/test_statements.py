@@ -10,10 +10,11 @@ import pytest
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
+from tests.conftest import SESSION
 from wise_perch.api.app import build_app
+from wise_perch.api.auth import COOKIE
 from wise_perch.api.settings import Settings
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster, create_database
 
 Counted = Callable[[], Any]
@@ -26,10 +27,7 @@ def demo(cluster: Cluster, demo_template: str) -> Iterator[TestClient]:
     with TestClient(
         build_app(Settings(database=cluster.dsn("counted"))), base_url="http://127.0.0.1"
     ) as client:
-        assert (
-            client.post("/api/sign-in", json={"email": COACH_EMAIL, "password": COACH_PASSWORD}).status_code
-            == 200
-        )
+        client.cookies.set(COOKIE, SESSION)
         yield client
 
 

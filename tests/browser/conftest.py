@@ -13,6 +13,8 @@ import psycopg
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import CONNECTIONS, SESSION
+from wise_perch.api.auth import COOKIE
 from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
@@ -48,7 +50,10 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        environment = server.environment(database=self.database, web=DIST, demo=self.demo)
+        environment = {
+            **server.environment(database=self.database, web=DIST, demo=self.demo),
+            "PERCH_CONNECTIONS": str(CONNECTIONS),
+        }
         self.process = subprocess.Popen(
             server.command(self.port),
             cwd=ROOT,
@@ -104,11 +109,17 @@ def empty_hall(cluster: Cluster, database: str) -> Iterator[Server]:
 @pytest.fixture
 def coach(page: Page, hall: Server) -> Page:
     """The demo's coach, signed in, on Today."""
-    page.goto(hall.url)
-    page.get_by_label("Password").fill(COACH_PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    arrive(page, hall)
     expect(page.get_by_role("heading", level=1)).to_contain_text("to decide")
     return page
+
+
+def arrive(page: Page, hall: Server, path: str = "") -> None:
+    """Open a page of the demo's hall as its coach, whose session the template has open; the sign-in form has
+    tests of its own.
+    """
+    page.context.add_cookies([{"name": COOKIE, "value": SESSION, "url": hall.url}])
+    page.goto(hall.url + path)
 
 
 def query(hall: Server, cluster: Cluster, text: str, *values: object) -> list[tuple[Any, ...]]:

@@ -7,8 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Server
-from wise_perch.demo.people import COACH_PASSWORD
+from tests.browser.conftest import Server, arrive
 from wise_perch.syllabus import built_in
 
 TESTS = built_in().tests
@@ -238,9 +237,7 @@ def phone(browser: Browser, hall: Server) -> Iterator[Page]:
     """The demo on a phone, signed in."""
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
-    page.goto(hall.url)
-    page.get_by_label("Password").fill(COACH_PASSWORD)
-    page.get_by_role("button", name="Sign in").tap()
+    arrive(page, hall)
     expect(page.get_by_role("heading", level=1)).to_contain_text("trainees")
     yield page
     context.close()

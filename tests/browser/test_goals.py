@@ -7,8 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Server, query
-from wise_perch.demo.people import COACH_PASSWORD
+from tests.browser.conftest import Server, arrive, query
 from wise_perch.machine.postgres import Cluster
 
 
@@ -211,9 +210,7 @@ def test_an_intake_from_the_first_evening(browser: Browser, hall: Server) -> Non
     """
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
-    page.goto(hall.url)
-    page.get_by_label("Password").fill(COACH_PASSWORD)
-    page.get_by_role("button", name="Sign in").tap()
+    arrive(page, hall)
     page.get_by_role("link", name="Brage Sunn", exact=True).tap()
     page.get_by_role("link", name="Intake: not done yet").tap()
     expect(page.get_by_role("group", name="Under age?")).to_be_visible()
@@ -321,9 +318,7 @@ def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server)
     """
     context = browser.new_context()
     other = context.new_page()
-    other.goto(hall.url)
-    other.get_by_label("Password").fill(COACH_PASSWORD)
-    other.get_by_role("button", name="Sign in").click()
+    arrive(other, hall)
     for page, drill, seconds in ((coach, "Pike hold", "31"), (other, "Right-angle hold", "32")):
         page.get_by_role("link", name="Syllabus").click()
         page.get_by_role("tab", name="Inversion").click()

@@ -7,9 +7,8 @@ from datetime import UTC, datetime, timedelta
 
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Server, query, sent
+from tests.browser.conftest import Server, arrive, query, sent
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
 TODAY = datetime.now(UTC).date()
@@ -291,9 +290,7 @@ def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: 
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     page = context.new_page()
     page.clock.install()
-    page.goto(f"{hall.url}/floor")
-    page.get_by_label("Password").fill(COACH_PASSWORD)
-    page.get_by_role("button", name="Sign in").tap()
+    arrive(page, hall, "/floor")
     page.get_by_label("Bring somebody on").select_option(label="Halvard Nes")
     expect(page.get_by_role("heading", name="Halvard Nes: ask first.")).to_be_visible()
 

@@ -6,9 +6,8 @@ import re
 
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Server, hold, query, sent
+from tests.browser.conftest import Server, arrive, hold, query, sent
 from tests.browser.test_every_test import address
-from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
 LIVE = (
@@ -265,9 +264,7 @@ def test_a_run_goes_on_on_another_device(coach: Page, browser: Browser, hall: Se
     expect(coach.get_by_role("region", name="So far").get_by_role("row")).to_contain_text("missed at")
     context = browser.new_context()
     other = context.new_page()
-    other.goto(hall.url)
-    other.get_by_label("Password").fill(COACH_PASSWORD)
-    other.get_by_role("button", name="Sign in").click()
+    arrive(other, hall)
     other.get_by_role("link", name="Go on: Runa Aske").click()
     expect(other.get_by_test_id("setting")).to_be_visible()
     assert other.get_by_test_id("setting").inner_text() == said

@@ -110,12 +110,13 @@ def build_app(settings: Settings) -> FastAPI:
     else.
     """
     built_in()
-    pool = make_pool(settings.database, most=settings.connections)
 
     @asynccontextmanager
-    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        pool = make_pool(settings.database, most=settings.connections)
         # not waiting: with the database down the app still answers, and says so
         pool.open(wait=False)
+        app.state.perch = App(pool=pool, settings=settings)
         yield
         pool.close()
 
@@ -128,7 +129,6 @@ def build_app(settings: Settings) -> FastAPI:
         openapi_url="/api/openapi.json",
         separate_input_output_schemas=False,
     )
-    app.state.perch = App(pool=pool, settings=settings)
     app.add_middleware(Guard, most_bytes=settings.upload_bytes)
     errors.install(app)
     api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
