@@ -190,7 +190,7 @@ function LastTests({ runs, trainee }: { runs: ScoredRun[]; trainee: string }) {
   if (!shown.length)
     return <p className="py-6 text-soft">No test yet. The Bench says which one comes first.</p>;
   return (
-    <ol className="flex grow flex-wrap gap-8">
+    <ol className="flex min-w-0 grow flex-wrap gap-8">
       {shown.map(({ run, title, mode, line, verdict }, place) => (
         <li key={run.id} className={place === 0 ? "w-96 max-w-full" : "w-72 max-w-full max-lg:hidden"}>
           <p className="text-sm">
