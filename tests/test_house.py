@@ -68,15 +68,26 @@ def test_every_named_statement_is_used() -> None:
 
 @pytest.mark.parametrize("name", list(Settings.model_fields))
 def test_every_setting_is_documented(name: str) -> None:
-    """Each PERCH_ variable stands in the map of the house."""
-    assert f"PERCH_{name.upper()}" in (ROOT / "docs" / "house.md").read_text("utf-8")
+    """Each PERCH_ variable stands in the page on the api."""
+    assert f"PERCH_{name.upper()}" in (ROOT / "docs" / "api.md").read_text("utf-8")
 
 
 def test_every_route_is_documented() -> None:
-    """Each path of the api stands in the map of the house."""
-    text = (ROOT / "docs" / "house.md").read_text("utf-8")
+    """Each path of the api stands in its page."""
+    text = (ROOT / "docs" / "api.md").read_text("utf-8")
     for path in build_app(Settings(database="postgresql://")).openapi()["paths"]:
         assert re.sub(r"\{\w+\}", "{}", path) in re.sub(r"\{\w+\}", "{}", text), path
+
+
+def test_the_map_names_what_is_there() -> None:
+    """Every room of the core and every file that a journey passes exists, so that the map cannot go stale."""
+    text = (ROOT / "docs" / "house.md").read_text("utf-8")
+    rooms = {p.name for p in (ROOT / "wise_perch" / "core").iterdir() if (p / "__init__.py").exists()}
+    assert rooms <= set(re.findall(r"^\| `(\w+)` \|", text, re.MULTILINE))
+    journeys = text.partition("## Four journeys")[2]
+    places = ("wise_perch", "wise_perch/store", "web/src", ".")
+    for name in re.findall(r"`([\w/.-]+)`", journeys):
+        assert any([*(ROOT / place).glob(f"{name}*")] for place in places), name
 
 
 ORDINARY = {

@@ -42,6 +42,7 @@ function rememberedCoach(): Coach | undefined {
   return (JSON.parse(localStorage.getItem(COACH) ?? "null") as Coach | null) ?? undefined;
 }
 
+/** The whole interface: routes, the frame around them, and what happens when the server cannot be reached. */
 export function App() {
   // a trainee's own page needs no sign-in, and asks for none
   const shared = useMatch("/shared/:token");

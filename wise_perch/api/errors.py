@@ -47,7 +47,8 @@ def problem(
         "type": "about:blank",
         "title": HTTPStatus(status).phrase,
         "status": status,
-        "detail": detail,
+        # a sentence may quote what was sent, and half a letter cannot be written
+        "detail": detail.encode("utf-8", "replace").decode("utf-8"),
     }
     if problems is not None:
         body["problems"] = problems

@@ -9,6 +9,7 @@ type AsRead<T> = T extends readonly (infer Item)[]
     ? { [Key in keyof T]-?: AsRead<T[Key]> }
     : T;
 type Schemas = AsRead<components["schemas"]>;
+// the types below say in the server's document what they are; here each only gets its name
 export type Coach = Schemas["Coach"];
 export type Trainee = Schemas["Trainee"];
 export type TodayTrainee = Schemas["TodayTrainee"];

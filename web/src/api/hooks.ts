@@ -3,6 +3,7 @@ import { QueryClient, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask, client, Failure } from "./client";
 
+/** What was read from the server, shared by all screens. */
 export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
@@ -16,21 +17,27 @@ export const queryClient = new QueryClient({
   },
 });
 
+/** The coach who is signed in, with their settings. */
 export const useMe = () =>
   useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/me")), staleTime: 60_000 });
 
+/** What the sign-in page needs. */
 export const useDoor = () => useQuery({ queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) });
 
+/** Every trainee with what there is to decide. */
 export const useToday = () => useQuery({ queryKey: ["today"], queryFn: () => ask(client.GET("/api/today")) });
 
 const at = (id: string) => ({ params: { path: { id } } });
 
+/** A trainee's page: standing, next steps, tests. */
 export const useTrainee = (id: string) =>
   useQuery({ queryKey: ["trainee", id], queryFn: () => ask(client.GET("/api/trainees/{id}", at(id))) });
 
+/** All tests of a trainee with their newest results. */
 export const useTests = (id: string) =>
   useQuery({ queryKey: ["tests", id], queryFn: () => ask(client.GET("/api/trainees/{id}/tests", at(id))) });
 
+/** A test made ready for a trainee, begun at a level where one is given. */
 export const useBench = (id: string, test: string, subject = "", begin: number | null = null) =>
   useQuery({
     queryKey: ["bench", id, test, subject, begin],
@@ -45,29 +52,35 @@ export const useBench = (id: string, test: string, subject = "", begin: number |
       before?.trainee.id === id && before.test.test === test ? before : undefined,
   });
 
+/** Two runs of one test compared. */
 export const useComparison = (run: string, other: string) =>
   useQuery({
     queryKey: ["compare", run, other],
     queryFn: () => ask(client.GET("/api/runs/{run}/compare/{other}", { params: { path: { run, other } } })),
   });
 
+/** The coach's kit. */
 export const useKit = () => useQuery({ queryKey: ["kit"], queryFn: () => ask(client.GET("/api/kit")) });
 
+/** All test days. */
 export const useTestDays = () =>
   useQuery({ queryKey: ["test-day"], queryFn: () => ask(client.GET("/api/test-days")) });
 
+/** One test day as it stands. */
 export const useTestDay = (id: string) =>
   useQuery({
     queryKey: ["test-day", id],
     queryFn: () => ask(client.GET("/api/test-days/{id}", at(id))),
   });
 
+/** One drill of a trainee: gate, dose, setting, history. */
 export const useDrill = (id: string, drill: string) =>
   useQuery({
     queryKey: ["drill", id, drill],
     queryFn: () => ask(client.GET("/api/trainees/{id}/drills/{drill}", { params: { path: { id, drill } } })),
   });
 
+/** The intake with the first tests. */
 export const useIntake = (id: string) =>
   useQuery({
     queryKey: ["intake", id],
@@ -76,15 +89,18 @@ export const useIntake = (id: string) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/intake", at(id))),
   });
 
+/** Where a trainee is taught otherwise. */
 export const useSchools = (id: string) =>
   useQuery({
     queryKey: ["schools", id],
     queryFn: () => ask(client.GET("/api/trainees/{id}/schools", at(id))),
   });
 
+/** The coach's syllabus with its checks and gaps. */
 export const useSyllabus = () =>
   useQuery({ queryKey: ["syllabus"], queryFn: () => ask(client.GET("/api/syllabus")) });
 
+/** The levers for one trainee's body. */
 export const useLevers = (id: string, wanted = true) =>
   useQuery({
     queryKey: ["levers", id],
@@ -92,6 +108,7 @@ export const useLevers = (id: string, wanted = true) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/levers", at(id))),
   });
 
+/** Where knobs are set, by name, in cm or degrees. */
 export type Settings = Record<string, number>;
 
 /**
@@ -125,6 +142,7 @@ export const usePosition = (id: string, lever: string, settings: Settings, wante
     staleTime: 60_000,
   });
 
+/** The ladder of settings of a drill on a lever. */
 export const useLadder = (id: string, lever: string, drill: string, settings: Settings, wanted: boolean) =>
   useQuery({
     queryKey: ["levers", id, "ladder", lever, drill, settings],
@@ -141,6 +159,7 @@ export const useLadder = (id: string, lever: string, drill: string, settings: Se
     staleTime: 60_000,
   });
 
+/** Whether a lean (degrees) at a speed (degrees a second) can be saved. */
 export const useOverUnder = (id: string, lean_deg: number, lean_rate_deg_s: number) =>
   useQuery({
     queryKey: ["levers", id, "over-under", lean_deg, lean_rate_deg_s],
@@ -156,6 +175,7 @@ export const useOverUnder = (id: string, lean_deg: number, lean_rate_deg_s: numb
     staleTime: 60_000,
   });
 
+/** A trainee's size. */
 export const useMeasures = (id: string) =>
   useQuery({
     queryKey: ["measures", id],
@@ -163,6 +183,7 @@ export const useMeasures = (id: string) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/measures", at(id))),
   });
 
+/** A week, kept or as it would be. */
 export const usePlan = (id: string, week: string | null) =>
   useQuery({
     queryKey: ["plan", id, week],
@@ -174,6 +195,7 @@ export const usePlan = (id: string, week: string | null) =>
       ),
   });
 
+/** What a coach asks of a week: days, pins, drops, kit. */
 export type WishSent = {
   week: string;
   days: { day: string; place: string; minutes: number; time: string }[];
@@ -199,6 +221,7 @@ export const usePlanLook = (id: string, wish: WishSent | null) =>
     placeholderData: (before) => before,
   });
 
+/** One kept version of a week. */
 export const usePlanVersion = (plan: string) =>
   useQuery({
     queryKey: ["plan-version", plan],
@@ -206,21 +229,25 @@ export const usePlanVersion = (plan: string) =>
     queryFn: () => ask(client.GET("/api/plans/{id}", at(plan))),
   });
 
+/** Everybody's week in a glance. */
 export const usePlanWeek = (week: string | null) =>
   useQuery({
     queryKey: ["plan-week", week],
     queryFn: () => ask(client.GET("/api/plan-week", { params: { query: week === null ? {} : { week } } })),
   });
 
+/** The secret addresses of a trainee. */
 export const useLinks = (id: string) =>
   useQuery({
     queryKey: ["links", id],
     queryFn: () => ask(client.GET("/api/trainees/{id}/links", at(id))),
   });
 
+/** Who is on the floor or planned for today. */
 export const useOnTheFloor = () =>
   useQuery({ queryKey: ["floor"], queryFn: () => ask(client.GET("/api/floor")) });
 
+/** A session made ready with its sheet. */
 export const useFloorReady = (id: string, wanted = true) =>
   useQuery({
     queryKey: ["floor", id],
@@ -228,6 +255,7 @@ export const useFloorReady = (id: string, wanted = true) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/floor", at(id))),
   });
 
+/** What a secret address shows its trainee. */
 export const useShared = (token: string) =>
   useQuery({
     queryKey: ["shared", token],

@@ -1,5 +1,6 @@
 import type { Block } from "../api/client";
 
+/** One block of a ribbon, by its time in seconds. */
 export interface RibbonPart {
   key: string;
   title: string;

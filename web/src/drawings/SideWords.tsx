@@ -16,6 +16,7 @@ interface WeightProps {
   left: boolean;
 }
 
+/** The vertical through the centre of mass. */
 export function WeightLine({ x, z, floor, top, left }: WeightProps) {
   return (
     <g>
@@ -33,6 +34,7 @@ export function WeightLine({ x, z, floor, top, left }: WeightProps) {
   );
 }
 
+/** What the floor carries at a place, in words. */
 export function Load({ words, x, floor }: { words: string; x: number; floor: number }) {
   return (
     <g>
@@ -97,6 +99,7 @@ export function Label({ joints, label, weight, x, z }: Drawn & { label: JointLab
   );
 }
 
+/** A measured distance or height between two ends. */
 export function Span({
   from,
   to,

@@ -2,6 +2,7 @@ import type { Fell, Mode } from "../api/client";
 import { FELL, figure, measured } from "../parts/words";
 import { useWidth } from "./useWidth";
 
+/** One try as the strip draws it. */
 export interface Stroke {
   number: number;
   outcome: string;

@@ -4,9 +4,12 @@
  */
 import type { FloorEvent, FloorSheet, Pain } from "../api/client";
 
+/** One thing that happened, as far as it is said. */
 export type Happened = Pick<FloorEvent, "kind"> & Partial<FloorEvent>;
+/** What became of a block so far. */
 export type Status = "waiting" | "done" | "skipped" | "dropped";
 
+/** One block as it stands: which variant, how many sets, why it changed. */
 export interface SlotNow {
   key: string;
   sets: number;
@@ -17,6 +20,7 @@ export interface SlotNow {
   why: string;
 }
 
+/** A whole session as it stands. */
 export interface FloorNow {
   slots: SlotNow[];
   present: number | null;
@@ -24,6 +28,7 @@ export interface FloorNow {
   spared: string[];
 }
 
+/** Walk a session's sheet by its events; the same table and the same walk as the core's. */
 export function walkFloor(sheet: FloorSheet, events: Happened[]): FloorNow {
   let slots = sheet.slots.map((slot) => begin(sheet, slot.planned));
   // joints that must not be loaded any more today, each with the words that say so

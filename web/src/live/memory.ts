@@ -1,8 +1,11 @@
 /** What runs and sessions share in this browser: its storage, letters still waiting, and how the server's word and ours are joined. */
 import { type Letter, waitingLetters } from "./outbox";
 
+/** What is kept in this browser under a key, or null. */
 export const read = <T>(key: string) => JSON.parse(localStorage.getItem(key) ?? "null") as T | null;
+/** Keep something in this browser. */
 export const write = (key: string, value: unknown) => localStorage.setItem(key, JSON.stringify(value));
+/** Drop what is kept under these keys. */
 export const forget = (...keys: string[]) => {
   for (const key of keys) localStorage.removeItem(key);
 };

@@ -5,6 +5,7 @@
 import { v7 as uuidv7 } from "uuid";
 import { failureOf } from "../api/client";
 
+/** One write on its way to the server. */
 export interface Letter {
   /** Orders the letters; ids of version 7 grow with time. */
   key: string;
@@ -55,7 +56,9 @@ function read(): Letter[] {
     .filter(Boolean);
 }
 
+/** What has not been sent yet, in order. */
 export const waitingLetters = () => (owner ? read().filter((letter) => !letter.refused) : []);
+/** What the server would not take, with its reason. */
 export const refusedLetters = () => (owner ? read().filter((letter) => letter.refused) : []);
 
 /** Keep a letter and begin sending. It is in the browser's storage before this returns. */
@@ -73,6 +76,7 @@ export function forget(key: string) {
   changed();
 }
 
+/** Hear of every change of the outbox; returns how to stop. */
 export function subscribe(listener: Listener) {
   listeners.add(listener);
   return () => {
@@ -80,6 +84,7 @@ export function subscribe(listener: Listener) {
   };
 }
 
+/** Counts up with every change, so that a screen knows to look again. */
 export const outboxVersion = () => version;
 
 /** Be told of each letter the server has kept, before it leaves the outbox. */
@@ -147,6 +152,7 @@ async function deliver(letter: Letter, sender: string): Promise<boolean> {
   return true;
 }
 
+/** Whether sending waits for a sign-in. */
 export const isSignedOut = () => signedOut;
 
 /** Stop sending: the coach signs out. What waits stays for this coach's next sign-in. */

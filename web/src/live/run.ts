@@ -32,6 +32,7 @@ type Kept = Pick<
   | "early"
   | "note"
 >;
+/** A try of a run under way; a struck one stays and is replaced. */
 export type LiveTry = Kept & { struck: boolean; replaces: string | null };
 
 /** What a run follows: its test as data, the sheet, and what its settings are in this trainee's own body units. */
@@ -43,6 +44,7 @@ export interface Protocol {
   lines: Record<string, number>;
 }
 
+/** A run under way as this browser keeps it. */
 export interface LiveRun {
   id: string;
   trainee: string;
@@ -146,7 +148,9 @@ export function merge(known: LiveRun | null, judged: JudgedRun): LiveRun {
 const runKey = (id: string) => `perch.run.${id}`;
 const protocolKey = (id: string) => `perch.protocol.${id}`;
 
+/** The run as the server had it last. */
 export const confirmedRun = (id: string) => read<LiveRun>(runKey(id));
+/** Keep a run as the server has it. */
 export const confirm = (run: LiveRun) => write(runKey(run.id), run);
 const protocolOf = (id: string) => read<Protocol>(protocolKey(id));
 
@@ -168,6 +172,7 @@ export const whereNow = (run: LiveRun): Now =>
 
 // --- what the coach does: each is one letter -------------------------------------------------------------------
 
+/** How a run begins: rests, room, dial, and what it belongs to. */
 export interface Start {
   restS: number;
   room: string;
@@ -208,6 +213,7 @@ export function startRun(page: BenchPage, how: Start): string {
   return id;
 }
 
+/** A try as it is entered. */
 export interface NewTry {
   outcome: string;
   value: number | null;
@@ -253,6 +259,7 @@ export function takeBack(run: LiveRun) {
     });
 }
 
+/** What can be put right of a try. */
 export type Putting = Pick<Kept, "outcome" | "value" | "mode" | "level" | "side" | "fell" | "form" | "note">;
 
 /** Put a try right; the old value stays kept. */
@@ -265,6 +272,7 @@ export function correctTry(run: LiveRun, old: LiveTry, figures: Putting) {
   });
 }
 
+/** End a run: kept here first, then sent. */
 export function endRun(run: LiveRun, how: Omit<EndBody, "ended_at">) {
   const body = { ended_at: new Date().toISOString(), ...how };
   post({
@@ -277,6 +285,7 @@ export function endRun(run: LiveRun, how: Omit<EndBody, "ended_at">) {
 
 // --- the try in hand, kept so that a reload goes on with it -----------------------------------------------------
 
+/** A hold or a window under way, so that a reload goes on with it. */
 export interface Hold {
   /** Wall-clock start, ms. */
   since: number;
@@ -291,8 +300,10 @@ export interface Hold {
 const holdKey = (id: string) => `perch.hold.${id}`;
 const handKey = (id: string) => `perch.hand.${id}`;
 
+/** The hold under way of a run. */
 export const readHold = (id: string) => read<Hold>(holdKey(id));
 
+/** Keep or drop the hold under way. */
 export const writeHold = (id: string, hold: Hold | null) => writeOrForget(holdKey(id), hold);
 
 /** Go on by hand: after the tries there are now, the run stands at this step or end. */
@@ -301,6 +312,7 @@ export function goOnByHand(run: LiveRun, to: string) {
   write(handKey(run.id), byHand);
 }
 
+/** The way of measuring of that name. */
 export const modeOf = (test: Test, name: string): Mode =>
   (test.modes.find((m) => m.mode === name) ?? test.modes[0]) as Mode;
 

@@ -5,6 +5,7 @@ import { type Happened, walkFloor } from "./floor";
 import { forget, joinItems, notStruck, read, strike, withWaiting, write, writeOrForget } from "./memory";
 import { type Letter, post } from "./outbox";
 
+/** One event of a session under way; a struck one stays. */
 export interface LiveEvent {
   id: string;
   at: string;
@@ -12,6 +13,7 @@ export interface LiveEvent {
   what: Happened;
 }
 
+/** A session under way as this browser keeps it. */
 export interface LiveSession {
   id: string;
   trainee: string;
@@ -35,7 +37,9 @@ const sessionKey = (id: string) => `perch.session.${id}`;
 const nameKey = (id: string) => `perch.session.name.${id}`;
 const handKey = (id: string) => `perch.session.hand.${id}`;
 
+/** The session as the server had it last. */
 export const confirmedSession = (id: string) => read<LiveSession>(sessionKey(id));
+/** Keep a session as the server has it. */
 export const confirmSession = (session: LiveSession) => write(sessionKey(session.id), session);
 /** A session that has ended is the server's to remember. */
 export function forgetSession(id: string) {
@@ -98,7 +102,9 @@ export function mergeSession(known: LiveSession | null, page: SessionPage): Live
 export const presentSession = (id: string, known: LiveSession | null = confirmedSession(id)) =>
   withWaiting(id, known, applyToSession);
 
+/** The events that are not struck out. */
 export const standing = (session: LiveSession) => notStruck(session.events);
+/** Where a session stands by its events. */
 export const whereSession = (session: LiveSession) =>
   walkFloor(
     session.sheet,
@@ -107,6 +113,7 @@ export const whereSession = (session: LiveSession) =>
 
 // --- what the coach does: each is one letter -------------------------------------------------------------------
 
+/** Begin a session: kept here first, then sent. Returns its id. */
 export function startSession({ id: trainee, name, note }: Trainee, sheet: FloorSheet): string {
   const id = uuidv7();
   write(nameKey(id), { name, note });
@@ -115,6 +122,7 @@ export function startSession({ id: trainee, name, note }: Trainee, sheet: FloorS
   return id;
 }
 
+/** Keep one event, and send it; `words` say it in the outbox. */
 export function happen(session: LiveSession, what: Happened, words: string) {
   post({
     path: `/api/sessions/${session.id}/events`,
@@ -137,6 +145,7 @@ export function takeBackLast(session: LiveSession) {
   });
 }
 
+/** End a session: kept here first, then sent. */
 export function endSession(session: LiveSession, ended_as: RunEnd, note = "") {
   post({
     path: `/api/sessions/${session.id}/end`,
@@ -148,6 +157,7 @@ export function endSession(session: LiveSession, ended_as: RunEnd, note = "") {
 
 // --- the set in hand, kept so that a reload goes on with it -----------------------------------------------------
 
+/** The set in hand, so that a reload goes on with it. */
 export interface Hand {
   /** The block and set this belongs to; another one begins afresh. */
   of: string;
@@ -161,5 +171,7 @@ export interface Hand {
   after?: number;
 }
 
+/** The set in hand of a session. */
 export const readHand = (id: string) => read<Hand>(handKey(id));
+/** Keep or drop the set in hand. */
 export const writeHand = (id: string, hand: Hand | null) => writeOrForget(handKey(id), hand);

@@ -4,6 +4,7 @@
  */
 import type { Sheet, Step } from "../api/client";
 
+/** A try as a walk needs it. */
 export interface Walked {
   outcome: string;
   value?: number | null | undefined;
@@ -11,6 +12,7 @@ export interface Walked {
   level?: number | null | undefined;
 }
 
+/** Where a run stands on its sheet. */
 export interface Now {
   /** The step to do, or null when the run is over. */
   step: Step | null;
@@ -26,6 +28,7 @@ export interface ByHand {
   to: string;
 }
 
+/** Walk a test's sheet by its tries; the same table and the same walk as the core's. */
 export function walk(sheet: Sheet, tries: Walked[], byHand?: ByHand | null): Now {
   let at = sheet.first;
   let modeBefore = "";

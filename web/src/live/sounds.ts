@@ -16,6 +16,7 @@ const TONES: Record<Tone, [hertz: number, seconds: number][]> = {
 let context: AudioContext | undefined;
 let on = true;
 
+/** Turn tones on or off in this browser. */
 export const setSounds = (wanted: boolean) => {
   on = wanted;
 };

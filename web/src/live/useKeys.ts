@@ -1,5 +1,6 @@
 import { useLayoutEffect, useRef } from "react";
 
+/** What each key does now; undefined where it does nothing. */
 export type Keys = Record<string, (() => void) | undefined>;
 
 /** Carry out live keys, by `event.key` (letters in lower case), except while typing or with a dialog open. */

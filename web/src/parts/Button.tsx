@@ -18,11 +18,13 @@ interface Props extends ComponentProps<"button"> {
   children: ReactNode;
 }
 
+/** The look of a button, for links that look like one. */
 export const buttonLook = (kind: Kind, live = false) =>
   `inline-flex items-center justify-center gap-2.5 rounded-md border px-4 font-bold transition-colors disabled:opacity-45 disabled:cursor-not-allowed ${
     live ? "min-h-16 text-[1.0625rem]" : "min-h-11"
   } ${LOOKS[kind]}`;
 
+/** A button; `live` ones are tall enough for a chalked thumb. */
 export function Button({ kind = "plain", keycap, live = false, children, className = "", ...rest }: Props) {
   return (
     <button type="button" className={`${buttonLook(kind, live)} ${className}`} {...rest}>
@@ -32,6 +34,7 @@ export function Button({ kind = "plain", keycap, live = false, children, classNa
   );
 }
 
+/** The key that does the same, beside a button's words. */
 export function KeyCap({ children }: { children: ReactNode }) {
   return (
     <span

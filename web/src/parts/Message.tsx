@@ -12,6 +12,7 @@ export function Message({ danger = false, children }: { danger?: boolean; childr
   );
 }
 
+/** Shown while an answer is on its way. */
 export function Waiting() {
   return (
     <p role="status" className="p-8 text-soft">
@@ -20,6 +21,7 @@ export function Waiting() {
   );
 }
 
+/** What went wrong, in a sentence, and what to do. */
 export function Problem({ error }: { error: unknown }) {
   return <Message danger>{error instanceof Error ? error.message : "Something went wrong."}</Message>;
 }

@@ -11,6 +11,7 @@ interface Props {
   children: ReactNode;
 }
 
+/** A dialog over the page, or at its side. */
 export function Sheet({ open, onClose, title, about, side = false, children }: Props) {
   const place = side
     ? "inset-y-0 right-0 w-[26rem] max-w-full border-l"

@@ -1,17 +1,25 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { ask, type BenchPage, client } from "../../api/client";
 import { useBench } from "../../api/hooks";
 import { startRun } from "../../live/run";
-import { levelName } from "../../live/sheet";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
-import { Message, Problem, Waiting } from "../../parts/Message";
-import { capital } from "../../parts/words";
+import { Problem, Waiting } from "../../parts/Message";
 import { PaperEntry } from "./PaperEntry";
-import { Before, BeginAt, Cautions, CountBelow, Rest } from "./SetupParts";
+import {
+  Before,
+  BeginAt,
+  Cautions,
+  CountBelow,
+  DialField,
+  Notices,
+  Rest,
+  RoomLines,
+  WhichDrill,
+} from "./SetupParts";
 
 /** Before the first try: how the room stands, what to mind, how long the rests are. */
 export function BenchSetup() {
@@ -39,6 +47,7 @@ interface OfProps {
   testDay?: string;
 }
 
+/** A test of one trainee and drill made ready, wherever it is begun from. */
 export function SetupOf(props: OfProps) {
   const [begin, setBegin] = useState<number | null>(null);
   const bench = useBench(props.trainee, props.test, props.subject, begin);
@@ -87,64 +96,11 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
           {trainee.name} · about {page.minutes[rest] ?? page.minutes[page.rest_s]} minutes · {test.about}
         </p>
       </div>
-      {page.open_run && !testDay && (
-        <Message>
-          A run is still open.{" "}
-          <Link to={`/trainees/${id}/bench/${page.open_run}`} className="font-bold underline">
-            Go on with it
-          </Link>{" "}
-          or start a new one below.
-        </Message>
-      )}
-      {held && (
-        <Message danger>
-          <b>{page.held}</b>{" "}
-          <Link to={`/trainees/${id}/intake`} className="underline">
-            Confirm in the intake
-          </Link>
-        </Message>
-      )}
+      <Notices page={page} testDay={testDay !== undefined} />
       <div className="grid gap-x-14 gap-y-6 lg:grid-cols-[1fr_24rem]">
         <div>
-          {page.subjects.length > 1 && onSubject && (
-            <Field label="Which drill?">
-              {(field) => (
-                <select
-                  id={field}
-                  className="field"
-                  value={page.subject?.drill}
-                  onChange={(event) => onSubject(event.target.value)}
-                >
-                  {page.subjects.map((s) => (
-                    <option key={s.drill} value={s.drill}>
-                      {s.title}, gate {s.gate}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Field>
-          )}
-          {page.subject && (page.subjects.length === 1 || !onSubject) && (
-            <p className="mb-2 font-bold">
-              {page.subject.title}, gate {page.subject.gate}
-            </p>
-          )}
-          <h2 className="text-xl">The room</h2>
-          <ul className="mb-4 mt-1 list-disc pl-5 text-[1.0625rem]">
-            {test.setup.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-            {dial[dialName ?? ""] === page.dial[dialName ?? ""] &&
-              page.for_you.map((line) => (
-                <li key={line} className="font-bold">
-                  For {trainee.name}
-                  {page.for_you_at && `, ${page.for_you_at}`}: {line}
-                </li>
-              ))}
-            {trainee.stepping_side && exits && (
-              <li>Keep the floor clear to the {trainee.stepping_side}, the stepping side.</li>
-            )}
-          </ul>
+          <WhichDrill page={page} onSubject={onSubject} />
+          <RoomLines page={page} dial={dial} />
           <Cautions page={page} watched={watched} />
           <label className="mb-5 flex min-h-14 max-w-xl cursor-pointer items-center gap-3 rounded-md border border-ink px-4">
             <input
@@ -186,35 +142,7 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
           <Rest page={page} rest={rest} onRest={setRest} />
           <CountBelow page={page} />
           {page.begin !== null && <BeginAt page={page} onBegin={onBegin} />}
-          {dialName && (
-            <Field
-              label={`${capital(dialName.replaceAll("-", " "))}, ${page.subject?.dial?.unit === "deg" ? "degrees" : "cm"}`}
-              hint={
-                page.in_body[levelName(dial[dialName] ?? Number.NaN)] ??
-                "Kept with the result, so that the next time compares."
-              }
-            >
-              {(field) => (
-                <input
-                  id={field}
-                  type="number"
-                  step="0.5"
-                  min={-100}
-                  max={500}
-                  className="field"
-                  value={dial[dialName] ?? ""}
-                  onChange={(event) =>
-                    setDial(event.target.value === "" ? {} : { [dialName]: Number(event.target.value) })
-                  }
-                />
-              )}
-            </Field>
-          )}
-          {page.setting && (
-            <p className="mb-4 border-l-4 border-wood pl-3 text-sm" data-testid="dial-stands">
-              <b>In training: {page.setting.words}.</b> {page.setting.because.map((b) => b.text).join(" ")}
-            </p>
-          )}
+          <DialField page={page} dial={dial} onDial={setDial} />
           <Field label="Room" hint="Kept with the result: where it was done is part of it.">
             {(field) => (
               <input

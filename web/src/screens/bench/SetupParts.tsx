@@ -5,8 +5,10 @@ import { ask, type BenchPage, client } from "../../api/client";
 import { levelName } from "../../live/sheet";
 import { buttonLook } from "../../parts/Button";
 import { Field } from "../../parts/Field";
-import { day, figure } from "../../parts/words";
+import { Message } from "../../parts/Message";
+import { capital, day, figure } from "../../parts/words";
 
+/** What to mind, and who stands by. */
 export function Cautions({ page, watched }: { page: BenchPage; watched: boolean }) {
   const { test, exits } = page;
   return (
@@ -36,6 +38,7 @@ export function Cautions({ page, watched }: { page: BenchPage; watched: boolean 
   );
 }
 
+/** How long the rests between tries are. */
 export function Rest({ page, rest, onRest }: { page: BenchPage; rest: number; onRest: (s: number) => void }) {
   return (
     <>
@@ -136,6 +139,7 @@ export function BeginAt({ page, onBegin }: { page: BenchPage; onBegin: (level: n
   );
 }
 
+/** What came out the last times. */
 export function Before({ page, id }: { page: BenchPage; id: string }) {
   const last = page.last;
   if (!last) return <p className="text-soft">First time: there is nothing to compare with yet.</p>;
@@ -146,5 +150,138 @@ export function Before({ page, id }: { page: BenchPage; id: string }) {
         Look
       </Link>
     </p>
+  );
+}
+
+/** What has to be said before a test: a run that is still open, and why it may have to wait. */
+export function Notices({ page, testDay }: { page: BenchPage; testDay: boolean }) {
+  const id = page.trainee.id;
+  return (
+    <>
+      {page.open_run && !testDay && (
+        <Message>
+          A run is still open.{" "}
+          <Link to={`/trainees/${id}/bench/${page.open_run}`} className="font-bold underline">
+            Go on with it
+          </Link>{" "}
+          or start a new one below.
+        </Message>
+      )}
+      {page.held && (
+        <Message danger>
+          <b>{page.held}</b>{" "}
+          <Link to={`/trainees/${id}/intake`} className="underline">
+            Confirm in the intake
+          </Link>
+        </Message>
+      )}
+    </>
+  );
+}
+
+interface WhichProps {
+  page: BenchPage;
+  /** Left out where the drill is settled. */
+  onSubject: ((subject: string) => void) | undefined;
+}
+
+/** The drill that is tested: one of several, or the one there is. */
+export function WhichDrill({ page, onSubject }: WhichProps) {
+  return (
+    <>
+      {page.subjects.length > 1 && onSubject && (
+        <Field label="Which drill?">
+          {(field) => (
+            <select
+              id={field}
+              className="field"
+              value={page.subject?.drill}
+              onChange={(event) => onSubject(event.target.value)}
+            >
+              {page.subjects.map((s) => (
+                <option key={s.drill} value={s.drill}>
+                  {s.title}, gate {s.gate}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+      {page.subject && (page.subjects.length === 1 || !onSubject) && (
+        <p className="mb-2 font-bold">
+          {page.subject.title}, gate {page.subject.gate}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** How the room stands, and how it stands for this trainee. */
+export function RoomLines({ page, dial }: { page: BenchPage; dial: BenchPage["dial"] }) {
+  const { test, trainee, exits } = page;
+  const dialName = page.subject?.dial?.name;
+  return (
+    <>
+      <h2 className="text-xl">The room</h2>
+      <ul className="mb-4 mt-1 list-disc pl-5 text-[1.0625rem]">
+        {test.setup.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+        {dial[dialName ?? ""] === page.dial[dialName ?? ""] &&
+          page.for_you.map((line) => (
+            <li key={line} className="font-bold">
+              For {trainee.name}
+              {page.for_you_at && `, ${page.for_you_at}`}: {line}
+            </li>
+          ))}
+        {trainee.stepping_side && exits && (
+          <li>Keep the floor clear to the {trainee.stepping_side}, the stepping side.</li>
+        )}
+      </ul>
+    </>
+  );
+}
+
+interface DialProps {
+  page: BenchPage;
+  dial: BenchPage["dial"];
+  onDial: (dial: BenchPage["dial"]) => void;
+}
+
+/** Where the dial of the tested drill is set now, and where it stands in training. */
+export function DialField({ page, dial, onDial }: DialProps) {
+  const dialName = page.subject?.dial?.name;
+  return (
+    <>
+      {dialName && (
+        <Field
+          label={`${capital(dialName.replaceAll("-", " "))}, ${page.subject?.dial?.unit === "deg" ? "degrees" : "cm"}`}
+          hint={
+            page.in_body[levelName(dial[dialName] ?? Number.NaN)] ??
+            "Kept with the result, so that the next time compares."
+          }
+        >
+          {(field) => (
+            <input
+              id={field}
+              type="number"
+              step="0.5"
+              min={-100}
+              max={500}
+              className="field"
+              value={dial[dialName] ?? ""}
+              onChange={(event) =>
+                onDial(event.target.value === "" ? {} : { [dialName]: Number(event.target.value) })
+              }
+            />
+          )}
+        </Field>
+      )}
+      {page.setting && (
+        <p className="mb-4 border-l-4 border-wood pl-3 text-sm" data-testid="dial-stands">
+          <b>In training: {page.setting.words}.</b> {page.setting.because.map((b) => b.text).join(" ")}
+        </p>
+      )}
+    </>
   );
 }

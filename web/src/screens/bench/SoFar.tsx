@@ -33,6 +33,7 @@ export function SoFar({ judged, kept, waiting, mode }: Props) {
   );
 }
 
+/** The figures of a run in rows. */
 export function Figures({ v }: { v: Verdict }) {
   return (
     <table className="w-full">

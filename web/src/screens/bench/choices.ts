@@ -26,6 +26,7 @@ const SHOWN_KEYS: Record<string, string> = {
   Enter: "Enter",
   " ": "Space",
 };
+/** A key as its cap says it. */
 export const shown = (key: string) => SHOWN_KEYS[key] ?? key.toUpperCase();
 
 interface Asked {

@@ -16,6 +16,7 @@ import type { Now } from "../../live/sheet";
 import { sound } from "../../live/sounds";
 import { useNow } from "../../live/useNow";
 
+/** Where the try in hand stands. */
 export type Phase = "ready" | "rest" | "going" | "stopped" | "over";
 
 /** The try in hand of a run: its clock, its count, and what can be done with it. All the rules are the sheet's. */
@@ -138,4 +139,5 @@ export function useTry(run: LiveRun) {
   };
 }
 
+/** What `useTry` gives. */
 export type TryInHand = ReturnType<typeof useTry>;

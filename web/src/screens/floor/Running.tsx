@@ -6,13 +6,13 @@ import { endSession, happen, type LiveSession, standing, takeBackLast } from "..
 import { useAwake } from "../../live/useAwake";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
-import { Sheet } from "../../parts/Sheet";
 import { joined } from "../plan/ribbon";
 import { Changed } from "./Changed";
 import { Figure } from "./Figure";
 import { PainForm } from "./PainForm";
 import { partOfSlot } from "./ribbon";
 import { SetControls } from "./SetControls";
+import { SwapSheet } from "./SwapSheet";
 import { type SetInHand, useSet } from "./useSet";
 
 /** A session under way: the ribbon with its marker, one drill, one big figure, one key a set. */
@@ -125,27 +125,15 @@ export function Running({ session }: { session: LiveSession }) {
         />
       )}
       {asking === "swap" && (
-        <Sheet open onClose={() => ask(null)} title="Swap" about="What is open and of the same kind.">
-          <ul className="grid gap-2">
-            {swaps.map((key) => {
-              const other = session.sheet.variants[key];
-              return (
-                <li key={key}>
-                  <Button
-                    live
-                    className="w-full"
-                    onClick={() => {
-                      choose(key, "Swapped.");
-                      ask(null);
-                    }}
-                  >
-                    {other?.title} {other?.dose?.amount}
-                  </Button>
-                </li>
-              );
-            })}
-          </ul>
-        </Sheet>
+        <SwapSheet
+          session={session}
+          keys={swaps}
+          onClose={() => ask(null)}
+          onSwap={(key) => {
+            choose(key, "Swapped.");
+            ask(null);
+          }}
+        />
       )}
     </>
   );

@@ -13,10 +13,12 @@ import {
 import { sound } from "../../live/sounds";
 import { useNow } from "../../live/useNow";
 
+/** Where the set in hand stands. */
 export type SetPhase = "ready" | "rest" | "going" | "stopped" | "over";
 /** How a set is written down: by a clock, by counting, by yes and no, minute by minute, or only as done. */
 export type Takes = "clock" | "touches" | "count" | "single" | "minute" | "stretch" | "done";
 
+/** How sets of a dose are written down. */
 export function takesOf(dose: DayDose | null): Takes {
   if (!dose) return "done";
   if (dose.way === "minute") return "minute";
@@ -183,6 +185,7 @@ export function useSet(session: LiveSession) {
   };
 }
 
+/** What `useSet` gives. */
 export type SetInHand = ReturnType<typeof useSet>;
 
 function valueKept(takes: Takes, form: Form, ran: number | null, count: number): number | null {

@@ -1,3 +1,4 @@
+/** The answer to a question about health; empty until one is given. */
 export type Answer = "yes" | "no" | "";
 const YES_NO = [
   ["no", "no"],

@@ -39,6 +39,7 @@ interface DialProps {
   onSet: (value: number) => void;
 }
 
+/** One knob: drag it or type it. */
 export function Dial({ title, unit, least, most, step, value, onSet }: DialProps) {
   const id = useId();
   const [typed, setTyped] = useState(String(value));

@@ -7,7 +7,8 @@ import { useMeasures } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { HowToMeasure, LETTERS } from "./HowToMeasure";
+import { HowToMeasure } from "./HowToMeasure";
+import { LengthRow } from "./LengthRow";
 
 /** A trainee's size: stature and mass, and lengths that are estimated until somebody takes them. */
 export function Measures() {
@@ -36,6 +37,10 @@ function Form({ page }: { page: MeasuresPage }) {
   const [kept, setKept] = useState(false);
   const estimates = Object.fromEntries(page.lengths.map((l) => [l.length, l]));
   const tall = typedNumber(stature);
+  const estimateOf = (length: string) =>
+    tall === page.stature_cm && estimates[length]?.estimated
+      ? `estimated ${estimates[length]?.cm} cm`
+      : "estimated";
 
   const send = (sure: boolean) => {
     setWrong(null);
@@ -107,34 +112,15 @@ function Form({ page }: { page: MeasuresPage }) {
           </div>
           <ul>
             {page.asked.map((asked) => (
-              <li
+              <LengthRow
                 key={asked.length}
-                className={`border-b border-rule py-1.5 pl-2 ${lit === asked.length ? "bg-tint" : ""}`}
-              >
-                <label className="flex items-center gap-3">
-                  <b className="w-5 font-head">{LETTERS[asked.length] ?? ""}</b>
-                  <span className="grow">
-                    {asked.title}
-                    <span className="block text-sm text-soft">{asked.how}</span>
-                  </span>
-                  <span className="w-36 whitespace-nowrap text-right text-sm text-soft">
-                    {(typed[asked.length] ?? "").trim() === ""
-                      ? tall === page.stature_cm && estimates[asked.length]?.estimated
-                        ? `estimated ${estimates[asked.length]?.cm} cm`
-                        : "estimated"
-                      : "measured"}
-                  </span>
-                  <input
-                    aria-label={`${asked.title}, cm`}
-                    className="field max-w-24 text-right"
-                    inputMode="decimal"
-                    value={typed[asked.length] ?? ""}
-                    onFocus={() => setLit(asked.length)}
-                    onChange={(event) => setTyped({ ...typed, [asked.length]: event.target.value })}
-                  />
-                  <span className="text-soft">cm</span>
-                </label>
-              </li>
+                asked={asked}
+                typed={typed[asked.length] ?? ""}
+                lit={lit === asked.length}
+                estimate={estimateOf(asked.length)}
+                onLit={() => setLit(asked.length)}
+                onType={(text) => setTyped({ ...typed, [asked.length]: text })}
+              />
             ))}
           </ul>
           <p className="mt-2 text-sm text-soft">Estimates: {page.asked[0]?.source}.</p>

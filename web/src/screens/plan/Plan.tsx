@@ -1,24 +1,21 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
-import { v7 as uuidv7 } from "uuid";
-import { ask, client, type PlanPage } from "../../api/client";
+import { useState } from "react";
+import { useParams, useSearchParams } from "react-router";
+import type { PlanPage } from "../../api/client";
 import { usePlan, usePlanLook, usePlanVersion, type WishSent } from "../../api/hooks";
-import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { dayMonth, shifted } from "../../parts/words";
 import { BlockPanel } from "./BlockPanel";
+import { ChangedByHand } from "./ChangedByHand";
 import { CopyForm } from "./CopyForm";
 import { DayRibbon } from "./DayRibbon";
 import { DaysForm } from "./DaysForm";
 import { type Edit, pinned, wishOf } from "./edits";
 import { KeepBar } from "./KeepBar";
 import { LeftOutList } from "./LeftOutList";
-import { Questions } from "./Questions";
 import { ShareForm } from "./ShareForm";
 import { Summary } from "./Summary";
-
-type Opened = "days" | "share" | "copy" | null;
+import { useKeepWeek } from "./useKeepWeek";
+import { type Opened, WeekHeader } from "./WeekHeader";
+import { WeekWarnings } from "./WeekWarnings";
 
 /** A trainee's week: ribbons to scale, each block with its reasons, and the rest planned around what the coach set by hand. */
 export function Plan() {
@@ -90,19 +87,11 @@ function Week({
   onWeek,
   onVersion,
 }: Props) {
-  const queries = useQueryClient();
   const [opened, open] = useState<Opened>(null);
   const [chosen, choose] = useState<string>();
-  const [refused, setRefused] = useState<unknown>(null);
-  const here = useRef(true);
-  useEffect(() => {
-    here.current = true;
-    return () => {
-      here.current = false;
-    };
-  }, []);
   const { planned, trainee } = page;
   const wish = edits.at(-1)?.wish ?? wishOf(base);
+  const { keep, refused } = useKeepWeek(page, wish, onKept);
   const days = planned?.days ?? base.planned?.days ?? [];
   const all = days.flatMap((d) => d.blocks.map((block) => ({ day: d, block })));
   const shown =
@@ -110,82 +99,17 @@ function Week({
     all.find((x) => x.block.kind !== "prepare" && x.day.day >= page.on);
   const wholeS = Math.max(600, ...days.map((d) => d.length_s), ...days.map((d) => d.minutes * 60));
   const toKeep = page.kept === null && planned !== null && !older;
-  const keep = () => {
-    setRefused(null);
-    const body = {
-      ...wish,
-      id: uuidv7(),
-      at: new Date().toISOString(),
-      note: "",
-      fingerprint: page.fingerprint,
-    };
-    ask(client.POST("/api/trainees/{id}/plans", { params: { path: { id: trainee.id } }, body })).then(() => {
-      void queries.invalidateQueries({ queryKey: ["plan"] });
-      void queries.invalidateQueries({ queryKey: ["plan-week"] });
-      void queries.invalidateQueries({ queryKey: ["floor"] });
-      // whoever has gone on to another screen meanwhile is not fetched back
-      if (here.current) onKept();
-    }, setRefused);
-  };
   return (
     <>
-      <div className="mb-1 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
-        <div>
-          <p className="flex gap-4 text-sm text-soft">
-            <button type="button" className="underline" onClick={() => onWeek(shifted(page.week, -7))}>
-              Week before
-            </button>
-            <button type="button" className="underline" onClick={() => onWeek(shifted(page.week, 7))}>
-              Week after
-            </button>
-            <Link to="/weeks" className="underline">
-              Everybody's weeks
-            </Link>
-          </p>
-          <h1 className="text-[2.125rem] leading-tight">
-            <span className="sr-only">{trainee.name}: </span>Week of {dayMonth(page.week)}
-          </h1>
-        </div>
-        <div className="flex flex-wrap gap-2">
-          {page.kept && (
-            <Link to={`/trainees/${trainee.id}/print/${page.kept}`} className={buttonLook("plain")}>
-              Print
-            </Link>
-          )}
-          <Button onClick={() => open("share")}>Calendar and own page</Button>
-          <Button onClick={() => open("days")}>Days</Button>
-          {page.kept && !older && (
-            <Button onClick={() => onEdit(wish, "what is left of the week planned again")}>Plan again</Button>
-          )}
-          {page.kept && <Button onClick={() => open("copy")}>Copy to others</Button>}
-        </div>
-      </div>
+      <WeekHeader
+        page={page}
+        older={older}
+        onOpen={open}
+        onWeek={onWeek}
+        onPlanAgain={() => onEdit(wish, "what is left of the week planned again")}
+      />
       <Summary page={page} />
-      {!page.cleared && (
-        <Message danger>
-          <b>Nothing upside down is planned.</b> The intake waits for what its cautions ask for and for your
-          confirmation.{" "}
-          <Link to={`/trainees/${trainee.id}/intake`} className="underline">
-            Intake
-          </Link>
-        </Message>
-      )}
-      {page.aches.map((ache) => (
-        <Message danger key={ache.joint}>
-          <b>
-            {ache.joint} {ache.level} of 10
-          </b>{" "}
-          on {dayMonth(ache.day)}
-          {ache.sharp && ", sharp"}. Ask before loading it; the week is planned around it.
-        </Message>
-      ))}
-      {wrong !== null && wrong !== undefined && <Problem error={wrong} />}
-      {refused !== null && <Problem error={refused} />}
-      {page.refused.map((question) => (
-        <Message danger key={question.text}>
-          {question.text} What was planned before stands below.
-        </Message>
-      ))}
+      <WeekWarnings page={page} wrong={[wrong, refused]} />
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_21rem]">
         <div aria-busy={planning} className={planning ? "opacity-60" : ""}>
           {days.length === 0 && (
@@ -233,31 +157,11 @@ function Week({
             if (first) onEdit(pinned(wish, first.day, drill), `${page.titles[drill] ?? drill} put in`);
           }}
         />
-        <section aria-label="Changed by hand">
-          <h2 className="text-lg">{edits.length ? "Changed by hand" : "What could not be had"}</h2>
-          {edits.length > 0 && (
-            <ul className="list-disc pl-5">
-              {edits.map((e, n) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: edits are only ever added at the end
-                <li key={n}>{e.words}</li>
-              ))}
-            </ul>
-          )}
-          {page.changed.length > 0 && edits.length > 0 && (
-            <>
-              <h3 className="mt-2 font-bold">What follows from it</h3>
-              <ul className="list-disc pl-5" data-testid="follows">
-                {page.changed.map((line) => (
-                  <li key={line}>{line}</li>
-                ))}
-              </ul>
-            </>
-          )}
-          <Questions
-            page={page}
-            onPin={(d, drill) => onEdit(pinned(wish, d, drill), `${page.titles[drill] ?? drill} pinned`)}
-          />
-        </section>
+        <ChangedByHand
+          page={page}
+          edits={edits}
+          onPin={(d, drill) => onEdit(pinned(wish, d, drill), `${page.titles[drill] ?? drill} pinned`)}
+        />
       </div>
       {opened === "days" && <DaysForm page={page} wish={wish} onClose={() => open(null)} onEdit={onEdit} />}
       {opened === "share" && <ShareForm trainee={trainee.id} onClose={() => open(null)} />}

@@ -24,11 +24,13 @@ const without = (wish: WishSent, day: string, drill: string): WishSent => ({
   drops: wish.drops.filter((d) => d.drill !== drill || (d.day !== day && d.day !== null)),
 });
 
+/** A wish with a drill put on a day. */
 export function pinned(wish: WishSent, day: string, drill: string, sets: number | null = null): WishSent {
   const rest = without(wish, day, drill);
   return { ...rest, pins: [...rest.pins, { day, drill, sets }] };
 }
 
+/** A wish with that pin taken off. */
 export function unpinned(wish: WishSent, day: string, drill: string): WishSent {
   return { ...wish, pins: wish.pins.filter((p) => p.day !== day || p.drill !== drill) };
 }
@@ -39,9 +41,11 @@ export function dropped(wish: WishSent, day: string | null, drill: string): Wish
   return { ...wish, pins, drops: [...wish.drops, { drill, day }] };
 }
 
+/** A wish with one drill of a day in place of another. */
 export const swapped = (wish: WishSent, day: string, drill: string, other: string): WishSent =>
   pinned(dropped(wish, day, drill), day, other);
 
+/** A wish with a drill moved from one day to another. */
 export const movedTo = (wish: WishSent, from: string, to: string, drill: string, sets: number): WishSent =>
   pinned(dropped(wish, from, drill), to, drill, sets);
 

@@ -6,6 +6,7 @@ import { ask, client, type PlanPage } from "../../api/client";
 import type { WishSent } from "../../api/hooks";
 import { wishOf } from "./edits";
 
+/** How far planning everybody has come. */
 export interface Progress {
   done: number;
   of: number;
@@ -18,6 +19,7 @@ export interface Progress {
 const sameDays = (page: PlanPage, model: WishSent | null): WishSent =>
   model ? { ...model, pins: [], drops: [], against: null } : wishOf(page);
 
+/** Plan everybody's week one after the other, with a way to stop. */
 export function usePlanMany() {
   const queries = useQueryClient();
   const [progress, setProgress] = useState<Progress | null>(null);

@@ -14,6 +14,7 @@ import { drillsOf, editWords, readDraft, withEdit, writeDraft } from "./draft";
 import { LineList } from "./LineList";
 import { Versions } from "./Versions";
 
+/** The syllabus to browse, and to make one's own. */
 export function SyllabusScreen() {
   const page = useSyllabus();
   const [versions, showVersions] = useState(false);

@@ -1,6 +1,7 @@
 /** Edits on the syllabus that are not kept yet: they stay in this browser until they are. */
 import type { Drill, Edit, Line, SyllabusPage } from "../../api/client";
 
+/** Edits that are not kept yet, in this browser. */
 export interface Draft {
   /** The version the edits were made on; null for ours. */
   base: string | null;
@@ -9,11 +10,13 @@ export interface Draft {
 
 const KEY = "perch.syllabus.draft";
 
+/** The edits begun on this syllabus, or none. */
 export function readDraft(page: SyllabusPage): Draft {
   const kept = JSON.parse(localStorage.getItem(KEY) ?? "null") as Draft | null;
   return kept ?? { base: page.version, edits: [] };
 }
 
+/** Keep or drop the edits begun. */
 export function writeDraft(draft: Draft | null) {
   if (draft?.edits.length) localStorage.setItem(KEY, JSON.stringify(draft));
   else localStorage.removeItem(KEY);
@@ -30,6 +33,7 @@ export function withEdit(edits: Edit[], edit: Edit): Edit[] {
   return [...edits.slice(0, -1), { ...last, ...edit, ...(change && { change }) }];
 }
 
+/** All drills of lines, from the lowest rung. */
 export const drillsOf = (lines: Line[]): Drill[] => lines.flatMap((line) => line.rungs.flat());
 
 /** A name for a new drill: what may stand in a file. */
@@ -41,6 +45,7 @@ export const slug = (title: string) =>
     .replace(/^-+|-+$/g, "")
     .slice(0, 60);
 
+/** An edit in words. */
 export const editWords = (edit: Edit, titles: Map<string, string>) => {
   const title = edit.insert?.title ?? titles.get(edit.drill) ?? edit.drill;
   if (edit.insert) return `${title}: a new rung`;

@@ -8,6 +8,7 @@ import { Message, Problem, Waiting } from "../../parts/Message";
 import { capital, count, longDay } from "../../parts/words";
 import { TraineeForm } from "../trainee/TraineeForm";
 
+/** Every trainee, the most pressing first. */
 export function Today() {
   const today = useToday();
   const [adding, add] = useState(false);

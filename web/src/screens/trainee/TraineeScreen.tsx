@@ -15,6 +15,7 @@ import { TraineeForm } from "./TraineeForm";
 
 type Opened = "details" | "goals" | "schools" | null;
 
+/** One trainee: goal, what to work on, the wall bars, tests. */
 export function TraineeScreen() {
   const { id = "" } = useParams();
   const [search, setSearch] = useSearchParams();
