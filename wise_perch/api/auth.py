@@ -114,7 +114,7 @@ def sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
     address = request.client.host if request.client else "unknown"
     tried = {
         kind: hashlib.sha256(f"{kind}|{text}".encode()).digest()
-        for kind, text in _names(email, address).items()
+        for kind, text in _throttle_names(email, address).items()
     }
     with transaction(app.pool) as db:
         for kind, name in tried.items():
@@ -136,5 +136,5 @@ def sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
     return found[0]
 
 
-def _names(email: str, address: str) -> dict[str, str]:
+def _throttle_names(email: str, address: str) -> dict[str, str]:
     return {"pair": f"{email}|{address}", "address": address, "email": email}

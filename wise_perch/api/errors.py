@@ -55,7 +55,7 @@ def problem(
     return JSONResponse(body, status_code=status, media_type="application/problem+json", headers=headers)
 
 
-def _place(location: tuple[int | str, ...]) -> str:
+def _say_place(location: tuple[int | str, ...]) -> str:
     return ".".join(str(part) for part in location if part not in ("body", "query", "path"))
 
 
@@ -79,7 +79,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         found = [
-            {"where": _place(e["loc"]), "what": e["msg"].removeprefix("Value error, ")}
+            {"where": _say_place(e["loc"]), "what": e["msg"].removeprefix("Value error, ")}
             for e in error.errors()
         ]
         sentence = "; ".join(f"{p['where']}: {p['what']}" if p["where"] else p["what"] for p in found[:5])

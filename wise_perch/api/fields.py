@@ -36,7 +36,7 @@ def encodable(text: str) -> str:
     return text
 
 
-def _moment(value: datetime) -> datetime:
+def _check_moment(value: datetime) -> datetime:
     if not EARLIEST <= value <= datetime.now(UTC) + CLOCK_SLACK:
         raise ValueError("lies before the year 2000 or in the future; check the device's clock")
     return value.astimezone(UTC)
@@ -48,7 +48,7 @@ def _version_7(value: UUID) -> UUID:
     return value
 
 
-def _zone(name: str) -> str:
+def _check_zone(name: str) -> str:
     if name not in available_timezones():
         raise ValueError("is no time zone this server knows")
     return name
@@ -56,9 +56,9 @@ def _zone(name: str) -> str:
 
 Name = Annotated[str, Field(max_length=120), AfterValidator(_one_line)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
-Moment = Annotated[AwareDatetime, AfterValidator(_moment)]
+Moment = Annotated[AwareDatetime, AfterValidator(_check_moment)]
 NewId = Annotated[UUID, AfterValidator(_version_7)]
-TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_zone)]
+TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_check_zone)]
 Email = Annotated[
     str,
     Field(max_length=254, pattern=r"^[^@\s]+@[^@\s]+$"),

@@ -52,7 +52,7 @@ def refresh_briefs(db: Connection, house: House, *, on: date) -> int:
                 MARKS.validate_python(b.marks, strict=False),
                 TIMELESS.validate_python(b.tests, strict=False),
             )
-        today = _brief(marks, timeless, house, on)
+        today = _make_brief(marks, timeless, house, on)
         made.append(
             briefs.Brief(
                 trainee=b.trainee,
@@ -92,7 +92,9 @@ def _read_again(db: Connection, trainees: Sequence[UUID], house: House) -> Fresh
     return found
 
 
-def _brief(marks: dict[str, dict[str, Marks]], timeless: TimelessCase, house: House, on: date) -> TodayBrief:
+def _make_brief(
+    marks: dict[str, dict[str, Marks]], timeless: TimelessCase, house: House, on: date
+) -> TodayBrief:
     case = Case(
         on=on,
         syllabus=house.by(timeless.arrangement.schools),

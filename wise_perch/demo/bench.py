@@ -42,7 +42,7 @@ def bench_runs(
         for test, subject in TESTS:
             spoken_for = subject or next(iter(syllabus.tests[test].drills.values()))
             if able.get(spoken_for):
-                run = _run(
+                run = _run_test(
                     syllabus.tests[test],
                     subject,
                     syllabus,
@@ -57,7 +57,7 @@ def bench_runs(
     return found
 
 
-def _run(
+def _run_test(
     test: Test,
     subject: str,
     syllabus: Syllabus,
@@ -73,7 +73,7 @@ def _run(
     tries: list[KeptTry] = []
     while (step := walk_run(sheet, [t.as_try() for t in tries]).step) is not None:
         moment = at + timedelta(seconds=90 * len(tries))
-        tries.append(_try(test, step, len(tries) + 1, moment, able, later=later, dice=dice))
+        tries.append(_make_try(test, step, len(tries) + 1, moment, able, later=later, dice=dice))
     dial = (
         {drill.dial.name: drill.dial.start.value}
         if drill and drill.dial and drill.dial.start and not test.modes[0].ladder
@@ -98,11 +98,11 @@ def _run(
     )
 
 
-def _try(
+def _make_try(
     test: Test, step: Step, number: int, at: datetime, able: float, *, later: bool, dice: Random
 ) -> KeptTry:
     mode = test.mode(step.mode)
-    outcome, value, level = _drawn(mode, step, able, later=later, dice=dice)
+    outcome, value, level = _draw_outcome(mode, step, able, later=later, dice=dice)
     # what is read off a scale has no form
     form = None if mode.takes in ("mark", "number") else Form.LOOSE if dice.random() < 0.15 else Form.CLEAN
     return KeptTry(
@@ -122,7 +122,7 @@ def _try(
     )
 
 
-def _drawn(
+def _draw_outcome(
     mode: Mode, step: Step, able: float, *, later: bool, dice: Random
 ) -> tuple[str, float | None, float | None]:
     """An outcome with its figure and setting. Later in training a little more comes off; nobody passes what

@@ -50,18 +50,18 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
                 db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note
             )
             history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
-            _write(db, history)
-            _decide(db, person, trainee.id, syllabus, until=until)
+            _write_history(db, history)
+            _decide_person(db, person, trainee.id, syllabus, until=until)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
     return count
 
 
-def _write(db: psycopg.Connection, history: History) -> None:
+def _write_history(db: psycopg.Connection, history: History) -> None:
     # one statement, so that the trainee's evidence counts as changed once and not fifteen hundred times
     keep_sets(db, [evidence_row(s, trainee=history.trainee, source=s.source) for s in history.sets])
     with db.cursor() as cursor:
-        cursor.executemany(SQL["start_run"], [_start(r) for r in history.runs])
-        cursor.executemany(SQL["add_try"], [_try(r, t) for r in history.runs for t in r.tries])
+        cursor.executemany(SQL["start_run"], [_start_values(r) for r in history.runs])
+        cursor.executemany(SQL["add_try"], [_try_row(r, t) for r in history.runs for t in r.tries])
         cursor.executemany(
             SQL["end_run"],
             [
@@ -78,16 +78,16 @@ def _write(db: psycopg.Connection, history: History) -> None:
         )
 
 
-def _start(r: Run) -> dict[str, Any]:
+def _start_values(r: Run) -> dict[str, Any]:
     names = ("id", "trainee", "test", "subject", "started_at", "rest_s", "room", "source", "test_day")
     return {**{name: getattr(r, name) for name in names}, "dial": Jsonb(r.dial), "sheet": None}
 
 
-def _try(r: Run, t: KeptTry) -> dict[str, Any]:
+def _try_row(r: Run, t: KeptTry) -> dict[str, Any]:
     return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
 
 
-def _decide(
+def _decide_person(
     db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date
 ) -> None:
     """What the coach decided: goals, waivers, and the intake of the first evening."""

@@ -87,14 +87,14 @@ def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, 
     """
     life = _Life(person, syllabus, Random(f"{seed} {person.name}"), History(trainee))
     for day in _training_days(person, until, life.dice):
-        _grow(life, day, until)
-        _train(life, day)
+        _grow_ability(life, day, until)
+        _train_day(life, day)
         if (until - day).days <= KEEPS_UP_DAYS:
             _keep_up(life, day, Random(f"{seed} {person.name} {(until - day).days} days ago"))
     if person.leaves_run_open:
-        _test(life, until - timedelta(days=1), tries=4, ended_as=None)
+        _test_day(life, until - timedelta(days=1), tries=4, ended_as=None)
     if person.pain:
-        _test(life, until - timedelta(days=2), tries=3, ended_as="pain")
+        _test_day(life, until - timedelta(days=2), tries=3, ended_as="pain")
     if person.tested:
         # what is measured one way in training and another on the Bench is drawn from the gate
         able = {
@@ -115,7 +115,7 @@ def _training_days(person: Person, until: date, dice: Random) -> Iterator[date]:
                 yield day
 
 
-def _grow(life: _Life, day: date, until: date) -> None:
+def _grow_ability(life: _Life, day: date, until: date) -> None:
     person = life.person
     weeks_done = person.weeks - (until - day).days / 7
     for line in (x for x in life.syllabus.lines if x.line in person.lines):
@@ -135,7 +135,7 @@ def _grow(life: _Life, day: date, until: date) -> None:
             )
 
 
-def _train(life: _Life, day: date) -> None:
+def _train_day(life: _Life, day: date) -> None:
     minute = 0
     learning = [
         (d, height)
@@ -143,18 +143,18 @@ def _train(life: _Life, day: date) -> None:
         if line.line in life.person.lines
         and life.is_open(d.drill)
         and not life.proven(d.drill)
-        and d.drill not in (*_tested(life.syllabus), *MEASURED_ONLY)
+        and d.drill not in (*_drills_tested(life.syllabus), *MEASURED_ONLY)
     ]
     for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
         minute += 4
-        _practise(life, d, day, height, minute)
+        _practise_drill(life, d, day, height, minute)
     if life.person.basics and (
         life.last_basics is None or (day - life.last_basics).days >= BASICS_EVERY_DAYS
     ):
         _show_basics(life, day, minute)
     test_due = life.last_test is None or (day - life.last_test).days >= TEST_EVERY_DAYS
     if "balance" in life.person.lines and life.proven(life.syllabus.free_tries.exits_drill) and test_due:
-        _test(life, day, tries=10, ended_as="finished")
+        _test_day(life, day, tries=10, ended_as="finished")
 
 
 def _keep_up(life: _Life, day: date, dice: Random) -> None:
@@ -175,12 +175,12 @@ def _keep_up(life: _Life, day: date, dice: Random) -> None:
             common: dict[str, Any] = {
                 "id": uuid7(),
                 "drill": d.drill,
-                "at": _at(day, -20 + 4 * n + k),
+                "at": _moment_of(day, -20 + 4 * n + k),
                 "form": Form.CLEAN,
                 "confidence": None,
             }
             common |= {"source": "demo", "note": "", "struck_at": None}
-            dial = _setting(d, 0.5)
+            dial = _setting_at(d, 0.5)
             life.history.sets.append(
                 KeptSet(
                     **common,
@@ -195,19 +195,19 @@ def _keep_up(life: _Life, day: date, dice: Random) -> None:
             )
 
 
-def _tested(syllabus: Syllabus) -> tuple[str, ...]:
+def _drills_tested(syllabus: Syllabus) -> tuple[str, ...]:
     return tuple(syllabus.free_tries.drills.values())
 
 
 def _show_basics(life: _Life, day: date, minute: int) -> None:
     life.last_basics = day
     for _, height, d in life.syllabus.placed():
-        if life.proven(d.drill) and d.drill not in _tested(life.syllabus):
+        if life.proven(d.drill) and d.drill not in _drills_tested(life.syllabus):
             minute += 2
-            _practise(life, d, day, height, minute)
+            _practise_drill(life, d, day, height, minute)
 
 
-def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> None:
+def _practise_drill(life: _Life, d: Drill, day: date, height: int, minute: int) -> None:
     """Do some sets of a drill. How much of its gate is filled follows from skill above or below the drill's
     height.
     """
@@ -236,13 +236,15 @@ def _practise(life: _Life, d: Drill, day: date, height: int, minute: int) -> Non
                     form,
                 )
                 continue
-            value, n = _draw(d.gate, share, life.dice)
-            _keep(life, d, d.gate, day, minute, value, n, form, side, share)
+            value, n = _draw_value(d.gate, share, life.dice)
+            _keep_set(life, d, d.gate, day, minute, value, n, form, side, share)
             for other in d.gate.also:
-                _keep(life, d, other, day, minute, *_draw(other, share, life.dice), form, side, share)
+                _keep_set(
+                    life, d, other, day, minute, *_draw_value(other, share, life.dice), form, side, share
+                )
 
 
-def _draw(gate: Gate, share: float, dice: Random) -> tuple[float, int | None]:
+def _draw_value(gate: Gate, share: float, dice: Random) -> tuple[float, int | None]:
     if gate.measure is Measure.RATE and gate.of:
         chance = min(0.97, gate.value / gate.of * share)
         return float(sum(dice.random() < chance for _ in range(gate.of))), gate.of
@@ -254,7 +256,7 @@ def _draw(gate: Gate, share: float, dice: Random) -> tuple[float, int | None]:
     return round(min(gate.value * share, ceiling), 1), None
 
 
-def _setting(d: Drill, share: float) -> dict[str, float]:
+def _setting_at(d: Drill, share: float) -> dict[str, float]:
     """The dial where it would stand: at the gate's own setting once the drill is nearly there, before that
     where it begins.
     """
@@ -266,11 +268,17 @@ def _setting(d: Drill, share: float) -> dict[str, float]:
     return {d.dial.name: start.value} if start else {}
 
 
-def _set(life: _Life, d: Drill, day: date, minute: int, form: Form) -> dict[str, Any]:
+def _make_set(life: _Life, d: Drill, day: date, minute: int, form: Form) -> dict[str, Any]:
     """What every kept set carries, however it was measured."""
     confidence = life.dice.choice(life.person.confidence)
     return {
-        **{"id": uuid7(), "drill": d.drill, "at": _at(day, minute), "form": form, "confidence": confidence},
+        **{
+            "id": uuid7(),
+            "drill": d.drill,
+            "at": _moment_of(day, minute),
+            "form": form,
+            "confidence": confidence,
+        },
         **{"source": "demo", "note": "", "struck_at": None},
     }
 
@@ -278,7 +286,7 @@ def _set(life: _Life, d: Drill, day: date, minute: int, form: Form) -> dict[str,
 def _keep_touches(
     life: _Life, d: Drill, day: date, minute: int, value: float, window_s: float | None, form: Form
 ) -> None:
-    common = _set(life, d, day, minute, form)
+    common = _make_set(life, d, day, minute, form)
     life.history.sets.append(
         KeptSet(
             **common,
@@ -293,7 +301,7 @@ def _keep_touches(
     )
 
 
-def _keep(
+def _keep_set(
     life: _Life,
     d: Drill,
     gate: Gate,
@@ -305,7 +313,7 @@ def _keep(
     side: Side | None,
     share: float,
 ) -> None:
-    common, dial = _set(life, d, day, minute, form), _setting(d, share)
+    common, dial = _make_set(life, d, day, minute, form), _setting_at(d, share)
     kept = KeptSet(
         **common,
         measure=gate.measure,
@@ -328,9 +336,9 @@ def _keep(
             life.passes[d.drill].append(day)
 
 
-def _test(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:
+def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:
     """Draw a run of free tries: reaching vertical is entry skill, catching and staying is balance skill."""
-    started = _at(day, 75)
+    started = _moment_of(day, 75)
     if ended_as == "finished":
         life.last_test = day
     kept = tuple(
@@ -397,5 +405,5 @@ def _draw_try(life: _Life, number: int, at: datetime) -> KeptTry:
     )
 
 
-def _at(day: date, minute: int) -> datetime:
+def _moment_of(day: date, minute: int) -> datetime:
     return datetime.combine(day, time(17), UTC) + timedelta(minutes=minute)

@@ -29,21 +29,21 @@ def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
     problems = list(table.problems)
     for row in table.rows:
         try:
-            lines.append(_line(row, drills, comma=table.comma_decimals))
+            lines.append(_read_line(row, drills, comma=table.comma_decimals))
         except Bad as bad:
             problems.append(LineProblem(row.line, str(bad)))
     return EvidenceFile(lines, sorted(problems, key=lambda p: p.line), table.note)
 
 
-def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
+def _read_line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
     cells = dict.fromkeys(OPTIONAL, "") | row.cells
     if cells["drill"] not in drills:
         raise Bad(f'drill "{cells["drill"]}" is not in the syllabus')
     measure = one_of(Measure, cells["measure"], "measure")
     if measure is None:
         raise Bad(f"measure is empty; it is one of {', '.join(Measure)}")
-    value, n = _figures(cells, comma=comma)
-    dial = _dial(cells, comma=comma)
+    value, n = _read_figures(cells, comma=comma)
+    dial = _read_dial(cells, comma=comma)
     problem = set_problem(measure, value=value, n=n, setting=next(iter(dial.values()), None))
     if problem is not None:
         raise Bad(problem.removesuffix("."))
@@ -55,7 +55,7 @@ def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
         raise Bad(f"window_s is {cells['window_s']}; a window lasts up to {LONGEST_HOLD_S:g} s")
     piece = Evidence(
         drill=cells["drill"],
-        day=_day(cells["day"]),
+        day=_read_day(cells["day"]),
         measure=measure,
         value=value,
         n=n,
@@ -71,21 +71,21 @@ def _line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
     return EvidenceLine(row.line, name, piece, source, text(cells["note"], "note", most=LONGEST_NOTE))
 
 
-def _figures(cells: dict[str, str], *, comma: bool) -> tuple[float, int | None]:
+def _read_figures(cells: dict[str, str], *, comma: bool) -> tuple[float, int | None]:
     value = number(cells["value"], "value", comma=comma)
     if value is None:
         raise Bad("value is empty")
     return value, whole_number(cells["n"], "n", least=1, most=MOST_TRIES)
 
 
-def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
+def _read_dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
     name, setting = cells["dial"], number(cells["dial_value"], "dial_value", comma=comma)
     if bool(name) != (setting is not None):
         raise Bad("dial and dial_value belong together")
     return {name: setting} if setting is not None else {}
 
 
-def _day(cell: str) -> date:
+def _read_day(cell: str) -> date:
     try:
         day = date.fromisoformat(cell)
     except ValueError:
@@ -97,14 +97,22 @@ def _day(cell: str) -> date:
 
 def write_evidence(pieces: Iterable[ExportedEvidence]) -> str:
     """Write evidence as CSV text. A piece with several dials keeps the first; no drill has more than one."""
-    return write_table(COLUMNS, (_cells(p) for p in pieces))
+    return write_table(COLUMNS, (_write_cells(p) for p in pieces))
 
 
-def _cells(p: ExportedEvidence) -> list[str]:
+def _write_cells(p: ExportedEvidence) -> list[str]:
     dial, setting = next(iter(p.dial.items()), ("", None))
     figures = [p.value, p.n, p.mode, p.window_s, dial, setting, p.form, p.side, p.confidence]
-    return [p.trainee, p.day.isoformat(), p.drill, p.measure, *(_plain(f) for f in figures), p.source, p.note]
+    return [
+        p.trainee,
+        p.day.isoformat(),
+        p.drill,
+        p.measure,
+        *(_write_figure(f) for f in figures),
+        p.source,
+        p.note,
+    ]
 
 
-def _plain(value: object) -> str:
+def _write_figure(value: object) -> str:
     return "" if value is None else f"{value:.15g}" if isinstance(value, float) else str(value)

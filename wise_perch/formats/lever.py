@@ -116,14 +116,14 @@ def _wrong_options(kind: str, known: Kind, options: Given, words: Mapping[str, s
     return found
 
 
-def _named(found: Answer | Infeasible, names: Mapping[str, str]) -> "dict[str, Any] | Infeasible":
+def _named_figures(found: Answer | Infeasible, names: Mapping[str, str]) -> "dict[str, Any] | Infeasible":
     """The figures of an answer under the door's names."""
     if isinstance(found, Infeasible):
         return found
     return {name: round(found.figures[figure], DIGITS) for name, figure in names.items()}
 
 
-def _handstand(made: Body, _: Given) -> dict[str, Any]:
+def _handstand_of(made: Body, _: Given) -> dict[str, Any]:
     stands = handstand(made)
     return {
         "com_height_cm": round(stands.com_height * 100, DIGITS),
@@ -134,7 +134,7 @@ def _handstand(made: Body, _: Given) -> dict[str, Any]:
     }
 
 
-def _pike(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
+def _pike_of(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     settings = {"hands-to-feet": given["hands-to-feet-cm"], "surface-height": given["surface-cm"]}
     top, bottom = solve_one("pike-top", made, settings), solve_one("pike-bottom", made, settings)
     if isinstance(top, Infeasible) and isinstance(bottom, Infeasible):
@@ -154,39 +154,39 @@ def _pike(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     return found
 
 
-def _one(
+def _one_answer(
     model: str, settings: Mapping[str, str], names: Mapping[str, str]
 ) -> Callable[[Body, Given], "dict[str, Any] | Infeasible"]:
     """A lever that is one model: `settings` from knob to option, `names` from the door's figure to the
     model's.
     """
-    return lambda made, given: _named(
+    return lambda made, given: _named_figures(
         solve_one(model, made, {knob: given[option] for knob, option in settings.items()}), names
     )
 
 
 def _push_up(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     model = "push-up-knees" if given["knees"] else "push-up"
-    return _named(
+    return _named_figures(
         solve_one(model, made, {"hands-height": given["hands-cm"], "feet-height": given["feet-cm"]}),
         {"hand_share": "share"},
     )
 
 
-def _wall(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
+def _wall_of(made: Body, given: Given) -> "dict[str, Any] | Infeasible":
     model = "wall-chest" if given["facing"] else "wall-back"
     names = {"lean_deg": "lean_deg", "wall_force_n": "wall_force_n", "float_limit_cm": "float_limit_cm"}
-    return _named(solve_one(model, made, {"hands-to-wall": given["hands-to-wall-cm"]}), names)
+    return _named_figures(solve_one(model, made, {"hands-to-wall": given["hands-to-wall-cm"]}), names)
 
 
 KINDS: Mapping[str, Kind] = {
-    "handstand": Kind(needs=(), may={}, work=_handstand, mass=True),
+    "handstand": Kind(needs=(), may={}, work=_handstand_of, mass=True),
     "push-up": Kind(needs=(), may={"hands-cm": 0, "feet-cm": 0, "knees": 0}, work=_push_up),
-    "pike": Kind(needs=("hands-to-feet-cm",), may={"surface-cm": 0}, work=_pike),
+    "pike": Kind(needs=("hands-to-feet-cm",), may={"surface-cm": 0}, work=_pike_of),
     "knees-on-bench": Kind(
         needs=("hands-to-feet-cm",),
         may={"surface-cm": 0},
-        work=_one(
+        work=_one_answer(
             "knees-on-bench",
             {"hands-to-knees": "hands-to-feet-cm", "surface-height": "surface-cm"},
             {"hand_share": "share"},
@@ -195,17 +195,17 @@ KINDS: Mapping[str, Kind] = {
     "right-angle": Kind(
         needs=(),
         may={},
-        work=_one(
+        work=_one_answer(
             "right-angle",
             {},
             {"box_cm": "box_cm", "hands_to_feet_cm": "hands_to_feet_cm", "hand_share": "share"},
         ),
     ),
-    "wall": Kind(needs=("facing", "hands-to-wall-cm"), may={}, work=_wall, mass=True),
+    "wall": Kind(needs=("facing", "hands-to-wall-cm"), may={}, work=_wall_of, mass=True),
     "push-travel": Kind(
         needs=("pad-cm",),
         may={},
-        work=_one(
+        work=_one_answer(
             "push-travel",
             {"pad-height": "pad-cm"},
             {"travel_cm": "travel_cm", "share_of_full": "share_of_full", "work_j": "work_j"},
@@ -215,7 +215,7 @@ KINDS: Mapping[str, Kind] = {
     "press": Kind(
         needs=("fold-deg",),
         may={"straddle-deg": 0, "surface-cm": 0},
-        work=_one(
+        work=_one_answer(
             "press",
             {"fold": "fold-deg", "straddle": "straddle-deg", "surface-height": "surface-cm"},
             {

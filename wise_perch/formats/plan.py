@@ -43,7 +43,7 @@ def plan_file(
         own_body(read.case.arrangement.profile)
     except UnlikelyBody as error:
         raise Junk([f"{profile.name}: {error}"]) from error
-    wish, case = _wish(read.profile, read.case.syllabus, on, profile), judge_case(read.case)
+    wish, case = _read_wish(read.profile, read.case.syllabus, on, profile), judge_case(read.case)
     return week_as_json(
         plan_week(ask_for_week(case, week=wish.week), wish), case, trainee=read.trainee, week=wish.week
     )
@@ -60,11 +60,11 @@ def week_as_json(
         "syllabus": case.syllabus.version,
     }
     if isinstance(found, Refusal):
-        return {**head, "feasible": False, "questions": [_question(q) for q in found.questions]}
-    return {**head, "feasible": True, **_week(found)}
+        return {**head, "feasible": False, "questions": [_question_as_json(q) for q in found.questions]}
+    return {**head, "feasible": True, **_week_as_json(found)}
 
 
-def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
+def _read_wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     kit = {
         **usual_kit(who.profile(), syllabus),
         **{place: tuple(items) for place, items in who.places.items()},
@@ -109,7 +109,7 @@ def _wish(who: ProfileFile, syllabus: Syllabus, on: date, path: Path) -> Wish:
     )
 
 
-def _question(question: UnmetWish) -> dict[str, Any]:
+def _question_as_json(question: UnmetWish) -> dict[str, Any]:
     return {
         "text": question.text,
         "options": list(question.options),
@@ -117,12 +117,12 @@ def _question(question: UnmetWish) -> dict[str, Any]:
     }
 
 
-def _week(found: WeekPlan) -> dict[str, Any]:
+def _week_as_json(found: WeekPlan) -> dict[str, Any]:
     return {
         "work_on": {"drill": found.work_on.drill, "why": found.work_on.sentence} if found.work_on else None,
-        "days": [_day(d) for d in found.days],
+        "days": [_day_as_json(d) for d in found.days],
         "left_out": [{"drill": x.drill, "title": x.title, "because": x.because} for x in found.left_out],
-        "questions": [_question(q) for q in found.questions],
+        "questions": [_question_as_json(q) for q in found.questions],
         "shares": [
             {"pillar": s.pillar, "minutes": round(s.seconds / 60, 1), "holding": s.holding}
             for s in found.shares
@@ -131,7 +131,7 @@ def _week(found: WeekPlan) -> dict[str, Any]:
     }
 
 
-def _day(day: DayPlan) -> dict[str, Any]:
+def _day_as_json(day: DayPlan) -> dict[str, Any]:
     return {
         "day": day.day.isoformat(),
         "place": day.place,
@@ -140,11 +140,11 @@ def _day(day: DayPlan) -> dict[str, Any]:
         "length_min": round(day.length_s / 60, 2),
         "hand_load_s": day.load_s,
         "why_empty": day.why_empty,
-        "blocks": [_block(b) for b in day.blocks],
+        "blocks": [_block_as_json(b) for b in day.blocks],
     }
 
 
-def _block(block: Block) -> dict[str, Any]:
+def _block_as_json(block: Block) -> dict[str, Any]:
     dose = block.dose
     dial = dose.dial if dose else None
     return {

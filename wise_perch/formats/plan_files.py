@@ -28,10 +28,10 @@ COLUMNS = (
 
 def write_plan(planned: WeekPlan) -> str:
     """Write a week as CSV text, a line for each block."""
-    return write_table(COLUMNS, (row for day in planned.days for row in _rows(day)))
+    return write_table(COLUMNS, (row for day in planned.days for row in _rows_of(day)))
 
 
-def _rows(day: DayPlan) -> Iterable[list[str]]:
+def _rows_of(day: DayPlan) -> Iterable[list[str]]:
     for b in day.blocks:
         dial = b.dose.dial if b.dose else None
         yield [
@@ -64,17 +64,20 @@ def calendar(name: str, weeks: Iterable[tuple[str, WeekPlan]], *, time_zone: str
     for plan, week in weeks:
         for day in week.days:
             if day.blocks:
-                made.add_component(_event(plan, day, ZoneInfo(time_zone), stamp))
+                made.add_component(_write_event(plan, day, ZoneInfo(time_zone), stamp))
     return bytes(made.to_ical())
 
 
-def _event(plan: str, day: DayPlan, zone: ZoneInfo, stamp: datetime) -> Event:
+def _write_event(plan: str, day: DayPlan, zone: ZoneInfo, stamp: datetime) -> Event:
     event = Event()
     event.add("uid", f"{plan}-{day.day.isoformat()}@wise-perch")
     event.add("dtstamp", stamp.astimezone(UTC))
     event.add("summary", f"Hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
     event.add("location", day.place)
-    event.add("description", "\n".join(_line(b.title, b.dose.amount if b.dose else "") for b in day.blocks))
+    event.add(
+        "description",
+        "\n".join(_title_and_amount(b.title, b.dose.amount if b.dose else "") for b in day.blocks),
+    )
     if day.time:
         begin = datetime.combine(day.day, time.fromisoformat(day.time), zone).astimezone(UTC)
         event.add("dtstart", begin)
@@ -85,5 +88,5 @@ def _event(plan: str, day: DayPlan, zone: ZoneInfo, stamp: datetime) -> Event:
     return event
 
 
-def _line(title: str, amount: str) -> str:
+def _title_and_amount(title: str, amount: str) -> str:
     return f"{title}: {amount}" if amount else title

@@ -36,7 +36,7 @@ def score_file(path: Path, syllabus: Syllabus) -> list[dict[str, Any]]:
     problems = [*read.problems, *(p for line in read.lines if (p := unfit(line, syllabus)))]
     if problems:
         raise Junk([f"{path.name}: line {p.line}: {p.what}" for p in sorted(problems, key=lambda p: p.line)])
-    return [_scored(lines, syllabus) for lines in read.runs().values()]
+    return [_score_run(lines, syllabus) for lines in read.runs().values()]
 
 
 def unfit(line: TryLine, syllabus: Syllabus) -> LineProblem | None:
@@ -49,7 +49,7 @@ def unfit(line: TryLine, syllabus: Syllabus) -> LineProblem | None:
     return None
 
 
-def _scored(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
+def _score_run(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
     first = lines[0]
     test = syllabus.tests[first.test]
     known = RunFacts(
@@ -72,10 +72,10 @@ def _scored(lines: Sequence[TryLine], syllabus: Syllabus) -> dict[str, Any]:
 
 def summary(found: list[dict[str, Any]]) -> str:
     """Say the scores in a few lines for a reader."""
-    return "\n\n".join(_said(run) for run in found)
+    return "\n\n".join(_say_run(run) for run in found)
 
 
-def _said(run: dict[str, Any]) -> str:
+def _say_run(run: dict[str, Any]) -> str:
     level = f"{run['level']}, " if "level" in run else ""
     what = f", {run['drill']}" if run.get("drill") else ""
     head = f"{run['trainee']}, {run['started_at']}: {run['test']}{what}: {level}next: {run['decision']}"

@@ -40,12 +40,12 @@ def standing_as_json(case: JudgedCase, trainee: str | None) -> dict[str, Any]:
         "ahead": {line.line: list(line.ahead) for line in stands.lines},
         "behind": {line.line: list(line.behind) for line in stands.lines},
         "work_on": [{"drill": s.drill, "why": s.sentence} for s in what_to_work_on(case)],
-        "gates": {name: _gate(d, case.wall) for name, d in stands.every().items()},
-        "goals": {g.goal: _goal(g) for g in case.goals},
+        "gates": {name: _gate_as_json(d, case.wall) for name, d in stands.every().items()},
+        "goals": {g.goal: _goal_as_json(g) for g in case.goals},
     }
 
 
-def _gate(d: DrillStanding, wall: Wall) -> dict[str, Any]:
+def _gate_as_json(d: DrillStanding, wall: Wall) -> dict[str, Any]:
     return {
         "title": d.title,
         "line": d.line,
@@ -65,7 +65,7 @@ def _gate(d: DrillStanding, wall: Wall) -> dict[str, Any]:
     }
 
 
-def _goal(g: GoalStanding) -> dict[str, Any]:
+def _goal_as_json(g: GoalStanding) -> dict[str, Any]:
     return {
         "title": g.title,
         "reached": g.reached,

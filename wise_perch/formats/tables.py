@@ -79,7 +79,7 @@ def read_table(data: bytes, columns: Sequence[str], *, optional: Sequence[str] =
     first = text.split("\n", 1)[0]
     semicolons = ";" in first
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=";" if semicolons else ",", strict=True)
-    records = _records(reader)
+    records = _read_records(reader)
     header_line, header = next(records, (1, []))
     if isinstance(header, str):
         raise Unreadable(f"line {header_line}: {header}")
@@ -129,7 +129,7 @@ def _check_header(names: list[str], columns: Sequence[str], optional: Sequence[s
         )
 
 
-def _records(reader: _Reader) -> Iterator[tuple[int, list[str] | str]]:
+def _read_records(reader: _Reader) -> Iterator[tuple[int, list[str] | str]]:
     """Give each record with the line it starts on, skipping blank lines; a malformed one comes as the
     sentence that says so.
     """

@@ -28,7 +28,7 @@ def read_tries(data: bytes, *, tests: Mapping[str, Test], may_be_empty: bool = F
     seen: dict[tuple[str, str, str, datetime, int], int] = {}
     for row in table.rows:
         try:
-            line = _line(row, table, tests)
+            line = _read_line(row, table, tests)
         except Bad as bad:
             problems.append(LineProblem(row.line, str(bad)))
             continue
@@ -47,29 +47,29 @@ def read_tries(data: bytes, *, tests: Mapping[str, Test], may_be_empty: bool = F
     return TriesFile(lines, sorted(problems, key=lambda p: p.line), table.note)
 
 
-def _line(row: Row, table: Table, tests: Mapping[str, Test]) -> TryLine:
+def _read_line(row: Row, table: Table, tests: Mapping[str, Test]) -> TryLine:
     cells = row.cells
     test = tests.get(cells["test"])
     if test is None:
         raise Bad(f'test is "{cells["test"]}"; this reads {", ".join(tests)}')
-    tried = _tried(cells, test, comma=table.comma_decimals)
+    tried = _read_try(cells, test, comma=table.comma_decimals)
     if problem := try_problem(test, tried):
         raise Bad(problem)
     return TryLine(
         line=row.line,
         trainee=text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True),
         test=test.test,
-        drill=_drill(cells.get("drill", ""), test),
-        started_at=_moment(cells["started_at"]),
+        drill=_read_drill(cells.get("drill", ""), test),
+        started_at=_read_moment(cells["started_at"]),
         started_text=cells["started_at"],
         tried=tried,
         note=text(cells["note"], "note", most=LONGEST_NOTE),
-        dial=_dial(cells, comma=table.comma_decimals),
+        dial=_read_dial(cells, comma=table.comma_decimals),
         confidence=whole_number(cells.get("confidence", ""), "confidence", least=1, most=5),
     )
 
 
-def _drill(cell: str, test: Test) -> str:
+def _read_drill(cell: str, test: Test) -> str:
     several = bool(test.subjects or test.every)
     if several and not cell:
         raise Bad(f"drill is empty; {test.test} is run for one drill at a time")
@@ -78,7 +78,7 @@ def _drill(cell: str, test: Test) -> str:
     return cell
 
 
-def _tried(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
+def _read_try(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
     outcome = cells["outcome"]
     marks = list(dict.fromkeys(m.outcome for mode in test.modes for m in mode.marks))
     if not outcome:
@@ -100,7 +100,7 @@ def _tried(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
             " it goes under value"
         )
     return Try(
-        number=_number(cells["try"]),
+        number=_read_number(cells["try"]),
         outcome=outcome,
         value=value if seconds is None else seconds,
         mode=mode,
@@ -111,7 +111,7 @@ def _tried(cells: dict[str, str], test: Test, *, comma: bool) -> Try:
     )
 
 
-def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
+def _read_dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
     name = text(cells.get("dial", ""), "dial", most=LONGEST_NAME)
     setting = number(cells.get("dial_value", ""), "dial_value", comma=comma)
     if bool(name) != (setting is not None):
@@ -119,14 +119,14 @@ def _dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
     return {} if setting is None else {name: setting}
 
 
-def _moment(cell: str) -> datetime:
+def _read_moment(cell: str) -> datetime:
     try:
         return datetime.fromisoformat(cell)
     except ValueError:
         raise Bad(f'started_at "{cell}" is not ISO 8601, as 2026-05-03T18:00:00+02:00') from None
 
 
-def _number(cell: str) -> int:
+def _read_number(cell: str) -> int:
     value = whole_number(cell, "try", least=1, most=MOST_TRIES)
     if value is None:
         raise Bad("try is empty; it is a whole number from 1")
@@ -139,13 +139,13 @@ def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test]) -> s
 
     The columns that only some tests fill are left out where no try fills one.
     """
-    rows = [_written(t, tests) for t in tries]
+    rows = [_write_try(t, tests) for t in tries]
     filled = any(any(row[len(COLUMNS) :]) for row in rows)
     columns = (*COLUMNS, *MORE) if filled else COLUMNS
     return write_table(columns, (row[: len(columns)] for row in rows))
 
 
-def _written(t: ExportedTry, tests: Mapping[str, Test]) -> tuple[str, ...]:
+def _write_try(t: ExportedTry, tests: Mapping[str, Test]) -> tuple[str, ...]:
     test = tests.get(t.test)
     timed = test is None or test.mode(t.mode).unit == "s"
     dial = next(iter(t.dial.items()), ("", None))
@@ -155,20 +155,20 @@ def _written(t: ExportedTry, tests: Mapping[str, Test]) -> tuple[str, ...]:
         t.started_at.isoformat(),
         str(t.number),
         t.outcome,
-        _figure(t.value if timed else None),
+        _write_figure(t.value if timed else None),
         t.fell or "",
         t.form or "",
         t.note,
         t.drill,
         t.mode,
-        _figure(None if timed else t.value),
-        _figure(t.level),
+        _write_figure(None if timed else t.value),
+        _write_figure(t.level),
         t.side or "",
         dial[0],
-        _figure(dial[1]),
+        _write_figure(dial[1]),
         "" if t.confidence is None else str(t.confidence),
     )
 
 
-def _figure(value: float | None) -> str:
+def _write_figure(value: float | None) -> str:
     return "" if value is None else f"{value:.15g}"

@@ -188,22 +188,22 @@ def _home_of_cluster() -> Path:
     return Path("/var/lib/wise-perch") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
 
 
-def _known() -> Cluster | None:
+def _known_cluster() -> Cluster | None:
     state = read_state().get("postgres")
     return Cluster(**{**state, "folder": Path(state["folder"])}) if state else None
 
 
 def ensure_running() -> Cluster:
     """Give the project's cluster, made if there is none and started if it does not run."""
-    cluster = _known()
-    if cluster is None or not _there(cluster):
+    cluster = _known_cluster()
+    if cluster is None or not _is_there(cluster):
         home = _home_of_cluster()
         if (home / "data").exists():
             # made, but never finished or forgotten: set aside, never deleted
             (home / "data").rename(home / f"data-set-aside-{secrets.token_hex(4)}")
         with step("making a private PostgreSQL cluster"):
             cluster = make_cluster(home)
-        _remember(cluster)
+        _remember_cluster(cluster)
         return cluster
     if not cluster.running():
         with step("starting PostgreSQL"):
@@ -214,12 +214,12 @@ def ensure_running() -> Cluster:
                 owner_password=cluster.owner_password,
                 app_password=cluster.app_password,
             )
-            _remember(cluster)
+            _remember_cluster(cluster)
             cluster.start()
     return cluster
 
 
-def _there(cluster: Cluster) -> bool:
+def _is_there(cluster: Cluster) -> bool:
     """Say whether the cluster's folder still holds one; another user's folder cannot be looked into and is
     there.
     """
@@ -232,7 +232,7 @@ def _there(cluster: Cluster) -> bool:
         ) from None
 
 
-def _remember(cluster: Cluster) -> None:
+def _remember_cluster(cluster: Cluster) -> None:
     write_state(
         postgres={
             "folder": str(cluster.folder),
@@ -245,7 +245,7 @@ def _remember(cluster: Cluster) -> None:
 
 def stop_if_running() -> bool:
     """Stop the project's cluster; say whether it ran."""
-    cluster = _known()
+    cluster = _known_cluster()
     if cluster is None or not cluster.running():
         return False
     cluster.stop()

@@ -58,10 +58,10 @@ def arrangements(db: Connection, trainees: Sequence[UUID], *, time_zone: str) ->
         rows = cursor.execute(
             SQL["arrangements"], {"trainees": list(trainees), "time_zone": time_zone}
         ).fetchall()
-    return {row["id"]: _arranged(row) for row in rows}
+    return {row["id"]: _arranged_of(row) for row in rows}
 
 
-def _arranged(row: dict[str, Any]) -> Arranged:
+def _arranged_of(row: dict[str, Any]) -> Arranged:
     side = row["stepping_side"]
     return Arranged(
         trainee=Trainee(
@@ -76,7 +76,7 @@ def _arranged(row: dict[str, Any]) -> Arranged:
                 )
                 for w in row["waivers"]
             ),
-            profile=_profile(row["profile"]) if row["profile"] else None,
+            profile=_profile_of(row["profile"]) if row["profile"] else None,
         ),
         chosen={
             drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"]))
@@ -86,7 +86,7 @@ def _arranged(row: dict[str, Any]) -> Arranged:
     )
 
 
-def _profile(raw: dict[str, Any]) -> Profile:
+def _profile_of(raw: dict[str, Any]) -> Profile:
     return Profile(
         **{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))}
     )

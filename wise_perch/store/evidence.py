@@ -49,7 +49,7 @@ def try_of(row: dict[str, Any]) -> KeptTry:
     return KeptTry(**{key: value for key, value in row.items() if key not in ("run", *typed)}, **typed)
 
 
-def _set(row: dict[str, Any]) -> KeptSet:
+def _set_of(row: dict[str, Any]) -> KeptSet:
     typed: dict[str, Any] = {
         "measure": Measure(row["measure"]),
         "form": Form(row["form"]),
@@ -357,7 +357,7 @@ def sets(db: Connection, trainee: UUID, drill: str, *, most: int) -> list[KeptSe
     """Give the newest sets of one drill, struck-out ones too."""
     with db.cursor(row_factory=dict_row) as cursor:
         return [
-            _set(row)
+            _set_of(row)
             for row in cursor.execute(SQL["sets"], {"trainee": trainee, "drill": drill, "most": most})
         ]
 

@@ -33,7 +33,7 @@ class EvidencePlan:
     kept: bool
 
 
-def _key(p: Evidence) -> tuple[object, ...]:
+def _same_key(p: Evidence) -> tuple[object, ...]:
     """What makes two pieces the same: all that was seen, and not how it was written down."""
     return (
         p.drill,
@@ -70,11 +70,11 @@ def import_evidence(
         for line in file.lines
         if line.piece.day > today
     ]
-    there = {name: Counter(_key(p) for p in pieces) for name, pieces in known.items()}
+    there = {name: Counter(_same_key(p) for p in pieces) for name, pieces in known.items()}
     fresh: list[EvidenceLine] = []
     for line in file.lines:
         counted = there.get(line.trainee.lower(), Counter())
-        key = _key(line.piece)
+        key = _same_key(line.piece)
         if counted[key] > 0:
             counted[key] -= 1
         else:
@@ -89,7 +89,7 @@ def import_evidence(
         }
         for lower, name in names.items():
             ids[lower] = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id
-        _keep(db, fresh, ids, ZoneInfo(time_zone))
+        _keep_lines(db, fresh, ids, ZoneInfo(time_zone))
     return EvidencePlan(
         new_trainees=tuple(sorted(names.values())),
         pieces=len(fresh),
@@ -100,7 +100,7 @@ def import_evidence(
     )
 
 
-def _keep(db: Connection, fresh: list[EvidenceLine], ids: Mapping[str, UUID], zone: ZoneInfo) -> None:
+def _keep_lines(db: Connection, fresh: list[EvidenceLine], ids: Mapping[str, UUID], zone: ZoneInfo) -> None:
     rows = [
         evidence_row(_as_kept(line, zone), trainee=ids[line.trainee.lower()], source=line.source)
         for line in fresh

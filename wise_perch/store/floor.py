@@ -28,7 +28,7 @@ SHEET, EVENT = TypeAdapter(FloorSheet), TypeAdapter(FloorEvent)
 KEPT_EVENT = TypeAdapter(KeptEvent)
 
 
-def _session(row: dict[str, Any]) -> FloorSession:
+def _session_of(row: dict[str, Any]) -> FloorSession:
     events = tuple(KEPT_EVENT.validate_python(e, strict=False) for e in row["events"])
     return FloorSession(
         **{**row, "sheet": SHEET.validate_python(row["sheet"], strict=False), "events": events}
@@ -63,20 +63,20 @@ def one(db: Connection, id: UUID) -> FloorSession:
         rows = cursor.execute(SQL["one"], {"id": id}).fetchall()
     if not rows:
         raise NotFound("There is no such session.")
-    return _session(rows[0])
+    return _session_of(rows[0])
 
 
 def open_sessions(db: Connection) -> list[FloorSession]:
     """Give every session that was begun and not ended, the newest first."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return [_session(row) for row in cursor.execute(SQL["open_sessions"])]
+        return [_session_of(row) for row in cursor.execute(SQL["open_sessions"])]
 
 
 def of_days(db: Connection, trainee: UUID, *, first: date, last: date) -> list[FloorSession]:
     """Give the sessions of a trainee from one day to another, both included."""
     with db.cursor(row_factory=dict_row) as cursor:
         return [
-            _session(row)
+            _session_of(row)
             for row in cursor.execute(SQL["of_days"], {"trainee": trainee, "first": first, "last": last})
         ]
 

@@ -73,18 +73,18 @@ def import_tries(
     for key, lines in groups.items():
         if key in kept_runs:
             for line in lines:
-                problem = _against(kept_runs[key], line, tests)
+                problem = _contradiction(kept_runs[key], line, tests)
                 already += problem is None
                 problems += [LineProblem(line.line, problem)] if problem else []
         else:
-            problems += _twice(lines)
+            problems += _named_twice(lines)
             fresh[key] = lines
     names = {key[0]: lines[0].trainee for key, lines in reversed(fresh.items()) if key[0] not in known}
     if keep and not problems:
         ids = {lower: t.id for lower, t in known.items()}
         for lower, name in names.items():
             ids[lower] = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id
-        _keep(db, fresh, ids, tests)
+        _keep_runs(db, fresh, ids, tests)
     return ImportPlan(
         new_trainees=tuple(sorted(names.values())),
         runs=len(fresh),
@@ -96,7 +96,7 @@ def import_tries(
     )
 
 
-def _twice(lines: Sequence[TryLine]) -> list[LineProblem]:
+def _named_twice(lines: Sequence[TryLine]) -> list[LineProblem]:
     """Find numbers that two lines of one run share, though they write its name or moment differently."""
     seen: set[int] = set()
     found = []
@@ -122,7 +122,7 @@ def _kept_runs(db: Connection, wanted: dict[RunKey, UUID]) -> dict[RunKey, _Kept
     return {named[run["id"]]: _KeptRun(run["id"], run["ended"], tuple(tries[run["id"]])) for run in runs}
 
 
-def _against(run: _KeptRun, line: TryLine, tests: Mapping[str, Test]) -> str | None:
+def _contradiction(run: _KeptRun, line: TryLine, tests: Mapping[str, Test]) -> str | None:
     """Say what keeps a line out of a run that is there already; None if the very same try is kept."""
     if not run.ended:
         return "this run is still going on the Bench; end it there first"
@@ -136,7 +136,7 @@ def _against(run: _KeptRun, line: TryLine, tests: Mapping[str, Test]) -> str | N
     return f"this run is kept already, with {len(run.tries)} tries, and closed"
 
 
-def _keep(
+def _keep_runs(
     db: Connection, fresh: dict[RunKey, list[TryLine]], ids: dict[str, UUID], tests: Mapping[str, Test]
 ) -> None:
     runs = {key: uuid7() for key in fresh}

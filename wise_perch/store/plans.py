@@ -21,7 +21,7 @@ WISH, PLAN = TypeAdapter(Wish), TypeAdapter(WeekPlan)
 LinkKind = Literal["calendar", "page"]
 
 
-def _plan(row: dict[str, Any]) -> KeptPlan:
+def _plan_of(row: dict[str, Any]) -> KeptPlan:
     typed = {
         "wish": WISH.validate_python(row["wish"], strict=False),
         "planned": PLAN.validate_python(row["planned"], strict=False),
@@ -29,7 +29,7 @@ def _plan(row: dict[str, Any]) -> KeptPlan:
     return KeptPlan(**{**row, **typed})
 
 
-def _rows(db: Connection, statement: LiteralString, values: dict[str, Any]) -> list[dict[str, Any]]:
+def _fetch_rows(db: Connection, statement: LiteralString, values: dict[str, Any]) -> list[dict[str, Any]]:
     with db.cursor(row_factory=dict_row) as cursor:
         return cursor.execute(statement, values).fetchall()
 
@@ -54,10 +54,10 @@ def keep(
 
 def one(db: Connection, id: UUID) -> KeptPlan:
     """Give one version. Raises NotFound."""
-    rows = _rows(db, SQL["one"], {"id": id})
+    rows = _fetch_rows(db, SQL["one"], {"id": id})
     if not rows:
         raise NotFound("There is no such plan.")
-    return _plan(rows[0])
+    return _plan_of(rows[0])
 
 
 def is_kept(db: Connection, id: UUID) -> bool:
@@ -67,24 +67,24 @@ def is_kept(db: Connection, id: UUID) -> bool:
 
 def newest(db: Connection, trainee: UUID, week: date) -> KeptPlan | None:
     """Give the newest version of a week's plan, if there is one."""
-    rows = _rows(db, SQL["newest"], {"trainee": trainee, "week": week})
-    return _plan(rows[0]) if rows else None
+    rows = _fetch_rows(db, SQL["newest"], {"trainee": trainee, "week": week})
+    return _plan_of(rows[0]) if rows else None
 
 
 def last(db: Connection, trainee: UUID) -> KeptPlan | None:
     """Give the newest version of the latest week that was planned, if there is one."""
-    rows = _rows(db, SQL["last"], {"trainee": trainee})
-    return _plan(rows[0]) if rows else None
+    rows = _fetch_rows(db, SQL["last"], {"trainee": trainee})
+    return _plan_of(rows[0]) if rows else None
 
 
 def from_week(db: Connection, trainee: UUID, week: date) -> list[KeptPlan]:
     """Give the newest version of each week from one on, earliest first."""
-    return [_plan(row) for row in _rows(db, SQL["from_week"], {"trainee": trainee, "week": week})]
+    return [_plan_of(row) for row in _fetch_rows(db, SQL["from_week"], {"trainee": trainee, "week": week})]
 
 
 def of_week(db: Connection, week: date) -> list[KeptPlan]:
     """Give everybody's newest plan of a week."""
-    return [_plan(row) for row in _rows(db, SQL["of_week"], {"week": week})]
+    return [_plan_of(row) for row in _fetch_rows(db, SQL["of_week"], {"week": week})]
 
 
 def versions(db: Connection, trainee: UUID, week: date) -> Sequence[PlanVersion]:

@@ -17,7 +17,7 @@ SQL = queries("test_days")
 PLAN = TypeAdapter(tuple[Turn, ...])
 
 
-def _day(row: dict[str, Any]) -> KeptTestDay:
+def _test_day_of(row: dict[str, Any]) -> KeptTestDay:
     return KeptTestDay(id=row["id"], at=row["at"], plan=PLAN.validate_python(row["plan"], strict=False))
 
 
@@ -38,13 +38,13 @@ def one(db: Connection, id: UUID) -> KeptTestDay:
         row = cursor.execute(SQL["one"], {"id": id}).fetchone()
     if row is None:
         raise NotFound("There is no such test day.")
-    return _day(row)
+    return _test_day_of(row)
 
 
 def every(db: Connection, *, most: int) -> tuple[KeptTestDay, ...]:
     """Give the newest test days."""
     with db.cursor(row_factory=dict_row) as cursor:
-        return tuple(_day(row) for row in cursor.execute(SQL["every"], {"most": most}))
+        return tuple(_test_day_of(row) for row in cursor.execute(SQL["every"], {"most": most}))
 
 
 def strike(db: Connection, *, id: UUID, moment: datetime) -> None:

@@ -30,15 +30,15 @@ class SyllabusError(Exception):
     """The syllabus data is unsound; the message lists every problem found."""
 
 
-def _parsed(path: Path) -> Document:
+def _parse_file(path: Path) -> Document:
     try:
         return parse(path.read_text("utf-8"))
     except Unreadable as error:
         raise SyllabusError(f"{path.name}: {error}") from error
 
 
-def _read(kind: type[T], path: Path) -> T:
-    value, found = read(TypeAdapter(kind), _parsed(path))
+def _read_kind(kind: type[T], path: Path) -> T:
+    value, found = read(TypeAdapter(kind), _parse_file(path))
     if value is None:
         raise SyllabusError("\n".join(f"{path.name}: line {p.line}: {p.what}" for p in found))
     return value
@@ -93,8 +93,8 @@ def load(folder: Path = HERE) -> Syllabus:
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
     intake, levers, session = (folder / f"{name}.yaml" for name in ("intake", "levers", "session"))
     test_paths = sorted((folder / "tests").glob("*.yaml"))
-    documents = {key: _parsed(path) for key, path in files.items()}
-    line_documents = [_parsed(path) for path in paths]
+    documents = {key: _parse_file(path) for key, path in files.items()}
+    line_documents = [_parse_file(path) for path in paths]
     raw: dict[str, Any] = {
         "format": FORMAT,
         **{key: d.raw for key, d in documents.items()},
@@ -120,9 +120,9 @@ def load(folder: Path = HERE) -> Syllabus:
         version=hashlib.sha256(everything).hexdigest()[:12],
         content=content,
         tests=_read_tests(test_paths),
-        intake=_read(Intake, intake),
-        mechanics=_read(Mechanics, levers),
-        usual_sessions=_read(SessionRules, session),
+        intake=_read_kind(Intake, intake),
+        mechanics=_read_kind(Mechanics, levers),
+        usual_sessions=_read_kind(SessionRules, session),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
@@ -131,7 +131,7 @@ def load(folder: Path = HERE) -> Syllabus:
 
 def _read_tests(paths: Sequence[Path]) -> Mapping[str, Test]:
     """Read the tests in the order a test day runs them, which is the order of their files."""
-    tests = [_read(Test, path) for path in paths]
+    tests = [_read_kind(Test, path) for path in paths]
     if found := [what for test in tests for what in test_faults(test)]:
         raise SyllabusError("\n".join(found))
     return {test.test: test for test in tests}
@@ -178,7 +178,7 @@ def whole_text(syllabus: Syllabus) -> str:
 
 
 @lru_cache(maxsize=64)
-def _own(text: str) -> Syllabus:
+def _syllabus_of_text(text: str) -> Syllabus:
     found = read_text(text)
     if found.syllabus is None:
         raise SyllabusError("\n".join(f"line {p.line}: {p.what}" for p in found.problems))
@@ -187,11 +187,11 @@ def _own(text: str) -> Syllabus:
 
 def as_written(text: str) -> Syllabus:
     """A coach's own text, or ours where it is empty, before any school is laid over it."""
-    return _own(text) if text else built_in()
+    return _syllabus_of_text(text) if text else built_in()
 
 
 @lru_cache(maxsize=256)
-def _schooled(text: str, choices: tuple[tuple[str, str], ...]) -> Syllabus:
+def _syllabus_with_schools(text: str, choices: tuple[tuple[str, str], ...]) -> Syllabus:
     written = as_written(text)
     known = {q.question: {s.school for s in q.schools} for q in written.content.schools}
     # a choice that a later version no longer offers falls back to the usual school
@@ -204,7 +204,7 @@ def in_use(*, text: str = "", schools: dict[str, str] | None = None) -> Syllabus
 
     What is kept in memory is known by its whole content, so that no two workers can disagree on it.
     """
-    return _schooled(text, tuple(sorted((schools or {}).items())))
+    return _syllabus_with_schools(text, tuple(sorted((schools or {}).items())))
 
 
 def judged_by(schools: Mapping[str, str]) -> Syllabus:

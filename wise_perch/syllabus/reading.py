@@ -58,7 +58,7 @@ def parse(text: str) -> Document:
         if node is None:
             raise Unreadable(1, "the file is empty.")
         lines: dict[Path, int] = {}
-        raw = _value(loader, node, (), lines, set())
+        raw = _read_value(loader, node, (), lines, set())
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         raise Unreadable(
@@ -71,7 +71,7 @@ def parse(text: str) -> Document:
     return Document(raw, lines)
 
 
-def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set[int]) -> Any:
+def _read_value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set[int]) -> Any:
     line = node.start_mark.line + 1
     if id(node) in seen:
         raise Unreadable(line, "aliases are not taken here; write the value out.")
@@ -85,11 +85,11 @@ def _value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set
             name = str(key.value)
             if name in found:
                 raise Unreadable(key.start_mark.line + 1, f"{name} is given twice.")
-            found[name] = _value(loader, value, (*path, name), lines, seen)
+            found[name] = _read_value(loader, value, (*path, name), lines, seen)
             lines[(*path, name)] = key.start_mark.line + 1
         return found
     if isinstance(node, yaml.SequenceNode):
-        return [_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
+        return [_read_value(loader, child, (*path, n), lines, seen) for n, child in enumerate(node.value)]
     value = loader.construct_object(node)
     if (
         isinstance(value, int | float) and not abs(value) <= LARGEST
@@ -106,38 +106,38 @@ def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | N
         value = kind.validate_python(document.raw)
     except ValidationError as error:
         found = [
-            LineProblem(document.line((*at, *e["loc"])), f"{_where(e['loc'])}{_said(e)}")
+            LineProblem(document.line((*at, *e["loc"])), f"{_say_place(e['loc'])}{_say_error(e)}")
             for e in error.errors()
         ]
         return None, sorted(found, key=lambda p: p.line)
     lost = [
         LineProblem(document.line(path), f"unknown key {path[-1]}")
-        for path in _unknown(document.raw, kind.dump_python(value, mode="json"), at)
+        for path in _unknown_keys(document.raw, kind.dump_python(value, mode="json"), at)
     ]
     return (None if lost else value), lost
 
 
-def _where(loc: Path) -> str:
+def _say_place(loc: Path) -> str:
     names = [str(part) for part in loc if isinstance(part, str)]
     return f"{'.'.join(names[-2:])}: " if names else ""
 
 
-def _said(error: Any) -> str:
+def _say_error(error: Any) -> str:
     if error["type"] == "missing":
         return f"{error['loc'][-1]} is missing"
     return str(error["msg"])
 
 
-def _unknown(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
+def _unknown_keys(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
     if isinstance(raw, dict) and isinstance(read_back, dict):
         for key, value in raw.items():
             if key in read_back:
-                yield from _unknown(value, read_back[key], (*path, key))
+                yield from _unknown_keys(value, read_back[key], (*path, key))
             else:
                 yield (*path, key)
     elif isinstance(raw, list) and isinstance(read_back, list | tuple):
         for n, (mine, theirs) in enumerate(zip(raw, read_back, strict=False)):
-            yield from _unknown(mine, theirs, (*path, n))
+            yield from _unknown_keys(mine, theirs, (*path, n))
 
 
 def json_schema() -> dict[str, Any]:

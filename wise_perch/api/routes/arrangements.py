@@ -180,10 +180,10 @@ def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
     """The intake of a trainee."""
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
-    return _page(known, syllabus)
+    return _intake_page(known, syllabus)
 
 
-def _page(known: Arranged, syllabus: Syllabus) -> IntakePage:
+def _intake_page(known: Arranged, syllabus: Syllabus) -> IntakePage:
     asked, content, profile, goals = (
         syllabus.intake,
         syllabus.content,
@@ -219,7 +219,7 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
         house = load_house(db)
         trainees.one(db, id)
         syllabus = house.syllabus
-        if problem := _problem(new, syllabus.intake, set(syllabus.content.kit)):
+        if problem := _intake_problem(new, syllabus.intake, set(syllabus.content.kit)):
             raise Refused(422, problem)
         profile = Profile(
             **{
@@ -233,7 +233,7 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
     return {"id": new.id}
 
 
-def _problem(new: NewIntake, asked: Intake, kit: set[str]) -> str | None:
+def _intake_problem(new: NewIntake, asked: Intake, kit: set[str]) -> str | None:
     if problem := size_problem(
         asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm
     ):

@@ -156,7 +156,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
         ways=case.syllabus.ways(drill),
         way_words=tuple(say_way(way) for way in case.syllabus.ways(drill)),
-        history=_history(case.evidence, wanted),
+        history=_history_points(case.evidence, wanted),
         sets=kept,
         set_words={s.id: _say_set(s, wanted) for s in kept},
         hand_loads={id: load for id, load in loads.items() if load},
@@ -174,7 +174,7 @@ def _say_set(s: KeptSet, drill: Drill) -> str:
     return " · ".join(filter(None, (figure, s.form.value, s.side.value if s.side else "", *dial, confidence)))
 
 
-def _history(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
+def _history_points(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
     own = sorted((p for p in pieces if p.drill == d.drill and compares_with(p, d.gate)), key=lambda p: p.day)
     return tuple(
         Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate))
@@ -188,7 +188,7 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
     with transaction(app.pool, coach=coach) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         dial = drill_of(syllabus, drill).dial
-        way = _way(new, syllabus.ways(drill))
+        way = _way_recorded(new, syllabus.ways(drill))
         problem = set_problem(
             way.measure,
             value=new.value,
@@ -214,7 +214,7 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
     return {"id": new.id}
 
 
-def _way(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
+def _way_recorded(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
     """The way of measuring that is meant. Raises Refused for one this drill does not have."""
     if new.measure is None:
         return ways[0]

@@ -41,10 +41,10 @@ def export(
             trainees.one(db, trainee)
         text = write_tries(evidence.every_try(db, trainee=trainee, test=test), tests=built_in().tests)
         day = load_house(db).today
-    return _csv(text, f"{test or 'tries'}-{day}.csv")
+    return _as_csv(text, f"{test or 'tries'}-{day}.csv")
 
 
-def _csv(text: str, name: str) -> Response:
+def _as_csv(text: str, name: str) -> Response:
     # a mark at the start tells spreadsheets that the text is UTF-8
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(b"\xef\xbb\xbf" + text.encode(), media_type="text/csv; charset=utf-8", headers=headers)
@@ -71,11 +71,11 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
             keep=keep,
         )
     if keep:
-        _refuse(plan.problems)
+        _refuse_lines(plan.problems)
     return plan
 
 
-def _refuse(problems: Sequence[LineProblem]) -> None:
+def _refuse_lines(problems: Sequence[LineProblem]) -> None:
     if problems:
         named = [{"where": f"line {p.line}", "what": p.what} for p in problems[:PROBLEMS_NAMED]]
         raise Refused(422, f"Nothing was kept: {len(problems)} lines cannot be read.", problems=named)
@@ -90,7 +90,7 @@ def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
         lines = export_lines(db, everybody, house)
-    return _csv(write_evidence(lines), f"evidence-{house.today}.csv")
+    return _as_csv(write_evidence(lines), f"evidence-{house.today}.csv")
 
 
 def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> list[ExportedEvidence]:
@@ -99,12 +99,12 @@ def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> 
     loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
     runs = [(t.name, loaded[t.id].case, run) for t in everybody for run in loaded[t.id].case.runs or ()]
     worked_out = [
-        _exported(name, p) for name, case, run in runs for p in evidence_of_ended_run(run, case.syllabus)
+        _export_piece(name, p) for name, case, run in runs for p in evidence_of_ended_run(run, case.syllabus)
     ]
     return [*evidence.every_set(db, trainee=alone, time_zone=zone), *worked_out]
 
 
-def _exported(name: str, p: Evidence) -> ExportedEvidence:
+def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
     return ExportedEvidence(
         trainee=name,
         day=p.day,
@@ -142,5 +142,5 @@ def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: b
             db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep
         )
     if keep:
-        _refuse(plan.problems)
+        _refuse_lines(plan.problems)
     return plan

@@ -176,7 +176,7 @@ def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
     )
 
 
-def _printable(sheet: FloorSheet) -> None:
+def _refuse_unprintable(sheet: FloorSheet) -> None:
     """Refuse figures and letters that no database keeps."""
     try:
         text = json.dumps(SHEET.dump_python(sheet, mode="json"), allow_nan=False)
@@ -190,7 +190,7 @@ def _printable(sheet: FloorSheet) -> None:
 @router.post("/trainees/{id}/sessions", status_code=201)
 def start(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Begin a session; sending the same again changes nothing."""
-    _printable(new.sheet)
+    _refuse_unprintable(new.sheet)
     with transaction(app.pool, coach=coach) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         if problem := sheet_problem(new.sheet, syllabus):
@@ -222,7 +222,7 @@ def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str,
                 event=new.id,
             )
             kept = KeptEvent(id=new.id, at=new.at, what=what, struck_at=None)
-            _put(
+            _put_evidence(
                 db,
                 replace(session, events=tuple(sorted((*session.events, kept), key=lambda e: (e.at, e.id)))),
                 what,
@@ -230,7 +230,7 @@ def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str,
     return {"id": new.id}
 
 
-def _put(db: Connection, session: FloorSession, what: FloorEvent) -> None:
+def _put_evidence(db: Connection, session: FloorSession, what: FloorEvent) -> None:
     """Write what the block comes to by now."""
     if what.kind != "set" or what.slot is None:
         return
@@ -256,7 +256,7 @@ def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, 
         floor.strike_event(db, id=event, session=id, moment=datetime.now(UTC))
         what = next((e.what for e in session.events if e.id == event), None)
         if what:
-            _put(db, floor.one(db, id), what)
+            _put_evidence(db, floor.one(db, id), what)
     return {"id": event}
 
 
@@ -264,17 +264,19 @@ def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, 
 def end(id: UUID, how: SessionEnd, app: TheApp, coach: SignedIn) -> SessionPage:
     """End a session; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        return _page(db, floor.end(db, id=id, ended_at=how.ended_at, ended_as=how.ended_as, note=how.note))
+        return _session_page(
+            db, floor.end(db, id=id, ended_at=how.ended_at, ended_as=how.ended_as, note=how.note)
+        )
 
 
 @router.get("/sessions/{id}")
 def session_page(id: UUID, app: TheApp, coach: SignedIn) -> SessionPage:
     """A session as it stands, or its story."""
     with transaction(app.pool, coach=coach) as db:
-        return _page(db, floor.one(db, id))
+        return _session_page(db, floor.one(db, id))
 
 
-def _page(db: Connection, session: FloorSession) -> SessionPage:
+def _session_page(db: Connection, session: FloorSession) -> SessionPage:
     house = load_house(db)
     loaded = load_case(db, session.trainee, house, on=session.day)
     story = None

@@ -103,12 +103,12 @@ def stack(
     flat: list[KitItem] = [k for k in owned if k.kind != "box"]
     found, hands = find_stack(flat, height_cm=height_cm), find_stack(pair_stacks(flat), height_cm=height_cm)
     return FoundStack(
-        exact=_said(found.exact),
-        lower=_said(found.lower),
-        higher=_said(found.higher),
-        hands=_said(hands.exact),
+        exact=_say_stack(found.exact),
+        lower=_say_stack(found.lower),
+        higher=_say_stack(found.higher),
+        hands=_say_stack(hands.exact),
     )
 
 
-def _said(stack: Stack | None) -> StackSaid | None:
+def _say_stack(stack: Stack | None) -> StackSaid | None:
     return StackSaid(height_cm=stack.height_cm, text=stack.text) if stack else None

@@ -78,7 +78,10 @@ def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn
     syllabus, body = case.syllabus, case.body
     if body is None:
         raise Refused(409, "Enter stature first: everything here is worked out from it.")
-    found, drill = lever_or_refuse(syllabus, lever, asked.settings), _drill(syllabus, asked.drill, lever)
+    found, drill = (
+        lever_or_refuse(syllabus, lever, asked.settings),
+        _drill_of_lever(syllabus, asked.drill, lever),
+    )
     if drill.dial is None or found.knob(drill.dial.name) is None or found.currency is None:
         raise Refused(422, f"{drill.title} has no dial here.")
     settings = settings_for(found, body, asked.settings)
@@ -126,7 +129,7 @@ def _next_step(made: SettingsLadder, words: tuple[StepWords, ...]) -> str:
     return f"{words[n].setting}{made_of}: {words[n].value}"
 
 
-def _drill(syllabus: Syllabus, name: str, lever: str) -> Drill:
+def _drill_of_lever(syllabus: Syllabus, name: str, lever: str) -> Drill:
     drill = syllabus.drills.get(name)
     if drill is None:
         raise Refused(404, "There is no such drill in the syllabus.")

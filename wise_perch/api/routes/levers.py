@@ -240,16 +240,16 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
         lever=lever,
         settings=settings,
         in_body=in_body,
-        hand=_hand(body),
+        hand=_hand_base(body),
         stature=body.stature,
         views=tuple(
-            _seen(found, n, body, settings, syllabus, in_body, mass_known=bool(profile.mass_kg))
+            _seen_views(found, n, body, settings, syllabus, in_body, mass_known=bool(profile.mass_kg))
             for n in range(len(found.views))
         ),
     )
 
 
-def _hand(body: Body) -> HandBase:
+def _hand_base(body: Body) -> HandBase:
     return HandBase(
         heel=-body.part("hand-heel"),
         middle=body.part("mid-hand"),
@@ -258,7 +258,7 @@ def _hand(body: Body) -> HandBase:
     )
 
 
-def _seen(
+def _seen_views(
     lever: Lever,
     n: int,
     body: Body,
@@ -316,7 +316,7 @@ def over_under(id: UUID, asked: AskedSave, app: TheApp, coach: SignedIn) -> Save
         com_height=stands.com_height,
         joints=dict(drawn.joints),
         centre=drawn.centre,
-        hand=_hand(body),
+        hand=_hand_base(body),
         over_limit_deg=degrees(stands.over),
         under_limit_deg=-degrees(stands.under),
     )

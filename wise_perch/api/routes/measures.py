@@ -88,14 +88,14 @@ def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAn
         known, syllabus = load_arranged(db, id, load_house(db))
         before = known.arrangement.profile or Profile(lengths_cm={}, cautions={})
         profile = replace(before, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm)
-        if doubts := _doubts(new, profile, syllabus.intake):
+        if doubts := _find_doubts(new, profile, syllabus.intake):
             return MeasuresAnswer(kept=False, doubts=doubts)
         values = {**asdict(profile), "experience": list(profile.experience), "kit": list(profile.kit)}
         arrangements.add_intake(db, id=new.id, trainee=id, at=new.at, profile=values)
     return MeasuresAnswer(kept=True, doubts=())
 
 
-def _doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...]:
+def _find_doubts(new: NewMeasures, profile: Profile, asked: Intake) -> tuple[str, ...]:
     """What is unlikely and was not said to be so. Raises Refused (422) for what cannot be."""
     if problem := size_problem(
         asked, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm

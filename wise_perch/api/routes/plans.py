@@ -178,7 +178,7 @@ def fingerprint(planned: WeekPlan) -> str:
     return hashlib.sha256(PLAN.dump_json(planned)).hexdigest()[:16]
 
 
-def _done(session: FloorSession) -> SessionDone:
+def _session_done(session: FloorSession) -> SessionDone:
     return SessionDone(
         id=session.id,
         day=session.day,
@@ -198,7 +198,7 @@ class _Looked:
     kept: KeptPlan | None
 
 
-def _load(db: Connection, id: UUID, week: date, house: House, *, against: UUID | None = None) -> _Looked:
+def _load_plan(db: Connection, id: UUID, week: date, house: House, *, against: UUID | None = None) -> _Looked:
     who, case = judge_trainee(db, id, house)
     kept = plans.one(db, against) if against else plans.newest(db, id, week)
     if kept and (kept.trainee, kept.week) != (id, week):
@@ -206,13 +206,13 @@ def _load(db: Connection, id: UUID, week: date, house: House, *, against: UUID |
     return _Looked(who=who, case=case, kept=kept)
 
 
-def _solve(case: JudgedCase, wish: Wish) -> WeekPlan | Refusal:
+def _solve_week(case: JudgedCase, wish: Wish) -> WeekPlan | Refusal:
     if problem := wish_problem(wish, case):
         raise Refused(422, problem)
     return plan_week(ask_for_week(case, week=wish.week), wish)
 
 
-def _page(
+def _make_page(
     db: Connection,
     looked: _Looked,
     wish: Wish,
@@ -246,7 +246,8 @@ def _page(
         usual_minutes=int(syllabus.sessions.usual_minutes.value),
         pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.rules.pain_much}",
         sessions=tuple(
-            _done(s) for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))
+            _session_done(s)
+            for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))
         ),
     )
 
@@ -259,14 +260,14 @@ def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Que
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         begun = monday_of(week or house.today)
-        looked = _load(db, id, begun, house)
+        looked = _load_plan(db, id, begun, house)
         if looked.kept:
-            return _page(db, looked, looked.kept.wish, looked.kept.planned, is_kept=True)
-        wish = _usual(db, looked, begun)
-        return _page(db, looked, wish, _solve(looked.case, wish), is_kept=False)
+            return _make_page(db, looked, looked.kept.wish, looked.kept.planned, is_kept=True)
+        wish = _usual_wish(db, looked, begun)
+        return _make_page(db, looked, wish, _solve_week(looked.case, wish), is_kept=False)
 
 
-def _usual(db: Connection, looked: _Looked, week: date) -> Wish:
+def _usual_wish(db: Connection, looked: _Looked, week: date) -> Wish:
     before = plans.last(db, looked.who.id)
     return only_ahead(
         usual_wish(looked.case, week=week, before=before.wish if before else None), on=looked.case.on
@@ -278,9 +279,13 @@ def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
     """Plan a week around what is wished for and pinned, and say what changes; nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
         wish = wished.wish()
-        looked = _load(db, id, wish.week, load_house(db), against=wished.against)
-        before = looked.kept.planned if looked.kept else _solve(looked.case, _usual(db, looked, wish.week))
-        return _page(
+        looked = _load_plan(db, id, wish.week, load_house(db), against=wished.against)
+        before = (
+            looked.kept.planned
+            if looked.kept
+            else _solve_week(looked.case, _usual_wish(db, looked, wish.week))
+        )
+        return _make_page(
             db,
             looked,
             wish,
@@ -292,7 +297,7 @@ def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
 
 def _plan_ahead(looked: _Looked, wish: Wish) -> WeekPlan | Refusal:
     """Plan the days to come; those that are over stay as the kept version has them."""
-    found = _solve(looked.case, only_ahead(wish, on=looked.case.on))
+    found = _solve_week(looked.case, only_ahead(wish, on=looked.case.on))
     if isinstance(found, Refusal):
         return found
     return with_past_days(found, looked.kept.planned if looked.kept else None, on=looked.case.on)
@@ -303,7 +308,7 @@ def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
     """Keep a week's plan as its newest version; sending the same again changes nothing."""
     wish = new.wish()
     with transaction(app.pool, coach=coach) as db:
-        looked = _load(db, id, wish.week, load_house(db), against=new.against)
+        looked = _load_plan(db, id, wish.week, load_house(db), against=new.against)
         if not plans.is_kept(db, new.id):
             found = _plan_ahead(looked, wish)
             if isinstance(found, Refusal):
@@ -317,7 +322,7 @@ def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
             kept = plans.keep(db, id=new.id, trainee=id, at=new.at, wish=wish, planned=found, note=new.note)
         else:
             kept = plans.one(db, new.id)
-        return _page(db, replace(looked, kept=kept), kept.wish, kept.planned, is_kept=True)
+        return _make_page(db, replace(looked, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
 @router.get("/plans/{id}")
@@ -326,7 +331,7 @@ def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
         who, case = judge_trainee(db, kept.trainee, load_house(db))
-        return _page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
+        return _make_page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
 @router.get(
@@ -337,7 +342,7 @@ def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     with transaction(app.pool, coach=coach) as db:
         kept, who = plans.one(db, id), trainees.one(db, plans.one(db, id).trainee)
     body = {"trainee": who.name, **PLAN.dump_python(kept.planned, mode="json")}
-    return _file(
+    return _as_file(
         json.dumps(body, ensure_ascii=False, indent=1).encode(), "application/json", f"plan-{kept.week}.json"
     )
 
@@ -347,7 +352,7 @@ def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as CSV, a line for each block."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
-    return _file(
+    return _as_file(
         b"\xef\xbb\xbf" + write_plan(kept.planned).encode(),
         "text/csv; charset=utf-8",
         f"plan-{kept.week}.csv",
@@ -365,10 +370,10 @@ def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     made = calendar(
         who.name, [(str(kept.id), kept.planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
     )
-    return _file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
+    return _as_file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
 
 
-def _file(content: bytes, kind: str, name: str) -> Response:
+def _as_file(content: bytes, kind: str, name: str) -> Response:
     return Response(
         content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )

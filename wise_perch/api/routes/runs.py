@@ -85,7 +85,7 @@ class NewTry(TryFigures):
         test = built_in().tests.get(self.test)
         if test is None:
             raise ValueError("There is no such test.")
-        if problem := _problem(test, self.as_try(self.number)):
+        if problem := _try_problem(test, self.as_try(self.number)):
             raise ValueError(problem)
         return self
 
@@ -98,7 +98,7 @@ class Correction(TryFigures):
     id: NewId
 
 
-def _problem(test: Test, tried: Try) -> str | None:
+def _try_problem(test: Test, tried: Try) -> str | None:
     if tried.number > test.most_tries:
         return f"{test.title} have at most {test.most_tries} tries."
     return try_problem(test, tried)
@@ -184,7 +184,7 @@ def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedI
         test, old = built_in().tests.get(of.test), next((t for t in of.tries if t.id == tried), None)
         if test is None or old is None:
             raise Refused(404, "There is no such try.")
-        if problem := _problem(test, new.as_try(old.number)):
+        if problem := _try_problem(test, new.as_try(old.number)):
             raise Refused(422, problem)
         mode: Mode = test.mode(new.mode)
         kept = KeptTry(

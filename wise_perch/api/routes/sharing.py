@@ -82,7 +82,7 @@ def revoke(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     return {"id": id}
 
 
-def _shared(app: App, token: str, kind: str) -> Sharing:
+def _find_sharing(app: App, token: str, kind: str) -> Sharing:
     with transaction(app.pool) as db:
         found = plans.of_token(db, token_hash(token))
     if found is None or found.kind != kind:
@@ -95,7 +95,7 @@ def _shared(app: App, token: str, kind: str) -> Sharing:
 )
 def feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
-    link = _shared(app, token, "calendar")
+    link = _find_sharing(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
         house, who = load_house(db), trainees.one(db, link.trainee)
         begun = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
@@ -157,7 +157,7 @@ UNITS = {
 @router.get("/shared/{token}")
 def shared(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
-    link = _shared(app, token, "page")
+    link = _find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         who, case = judge_trainee(db, link.trainee, load_house(db))
         on = case.on
@@ -166,19 +166,19 @@ def shared(token: Token, app: TheApp) -> SharedPage:
         ]
         days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
-    return SharedPage(name=who.name, on=on, days=tuple(_day(d, told) for d in days))
+    return SharedPage(name=who.name, on=on, days=tuple(_shared_day(d, told) for d in days))
 
 
-def _day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
+def _shared_day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
     mine = [s for s in told if s.day == day.day]
     sent = {
-        n: _values(s, n)
+        n: _values_sent(s, n)
         for s in mine
         if s.source == "self"
         for n in range(len(s.sheet.slots))
-        if _values(s, n)
+        if _values_sent(s, n)
     }
-    blocks = tuple(_block(n, b) for n, b in enumerate(day.blocks))
+    blocks = tuple(_shared_block(n, b) for n, b in enumerate(day.blocks))
     return SharedDay(
         day=day.day,
         place=day.place,
@@ -190,13 +190,13 @@ def _day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
     )
 
 
-def _values(session: FloorSession, slot: int) -> tuple[float, ...]:
+def _values_sent(session: FloorSession, slot: int) -> tuple[float, ...]:
     return tuple(
         e.value for e in session.standing_events if e.kind == "set" and e.slot == slot and e.value is not None
     )
 
 
-def _block(number: int, block: Block) -> SharedBlock:
+def _shared_block(number: int, block: Block) -> SharedBlock:
     dose, prepares = block.dose, block.kind == "prepare"
     return SharedBlock(
         number=number,
@@ -239,7 +239,7 @@ def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
     """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same
     again changes nothing.
     """
-    link = _shared(app, token, "page")
+    link = _find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         _keep_told(db, link, told)
     return shared(token, app)

@@ -101,7 +101,7 @@ class SyllabusTrial:
     kept: bool
 
 
-def _edited(house: House, edits: Sequence[Edit]) -> str:
+def _write_edits(house: House, edits: Sequence[Edit]) -> str:
     try:
         text = write(with_edits(house.syllabus_as_written.content, edits))
         text.encode()
@@ -112,7 +112,7 @@ def _edited(house: House, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _trial(
+def _try_text(
     db: Connection, house: House, text: str, read: ReadContent, *, effects: bool, kept: bool = False
 ) -> SyllabusTrial:
     rows = text.splitlines()
@@ -123,12 +123,14 @@ def _trial(
         content=read.content,
         words=say_content(read.content) if read.content else {},
         gaps=find_gaps(read.syllabus) if read.syllabus else (),
-        effects=_effects(db, house, House(house.coach, text, house.kit)) if effects and read.syllabus else (),
+        effects=_find_effects(db, house, House(house.coach, text, house.kit))
+        if effects and read.syllabus
+        else (),
         kept=kept,
     )
 
 
-def _effects(db: Connection, before: House, after: House) -> tuple[TraineeEffects, ...]:
+def _find_effects(db: Connection, before: House, after: House) -> tuple[TraineeEffects, ...]:
     """Judge every trainee by both syllabuses; those for whom nothing changes are left out."""
     loaded, found = load_cases(db, [t.id for t in trainees.every(db)], before, on=before.today), []
     for id, one in loaded.items():
@@ -166,8 +168,8 @@ def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -
     """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        text = _edited(house, wanted.edits)
-        return _trial(db, house, text, read_text(text), effects=effects)
+        text = _write_edits(house, wanted.edits)
+        return _try_text(db, house, text, read_text(text), effects=effects)
 
 
 @router.post("/versions", status_code=201)
@@ -183,13 +185,13 @@ def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
                 "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again,"
                 " then keep them.",
             )
-        text = _edited(load_house(db), new.edits)
-        _sound(text)
+        text = _write_edits(load_house(db), new.edits)
+        _refuse_unsound(text)
         syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
     return {"id": new.id}
 
 
-def _sound(text: str) -> None:
+def _refuse_unsound(text: str) -> None:
     problems = read_text(text).problems
     if problems:
         named = [{"where": f"line {p.line}", "what": p.what} for p in problems[:PROBLEMS_NAMED]]
@@ -204,7 +206,7 @@ def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
             return {"id": wanted.id}
         earlier = syllabi.one(db, wanted.to) if wanted.to else None
         if earlier and earlier.text:
-            _sound(earlier.text)
+            _refuse_unsound(earlier.text)
         note = f"Back to the version of {earlier.at:%d %b %Y, %H:%M} UTC" if earlier else "Back to ours"
         syllabi.add(db, id=wanted.id, at=datetime.now(UTC), text=earlier.text if earlier else "", note=note)
     return {"id": wanted.id}
@@ -215,10 +217,10 @@ def compare_with(app: TheApp, coach: SignedIn, version: UUID | None = None) -> l
     """In what the syllabus in use differs from ours, or from an earlier version."""
     with transaction(app.pool, coach=coach) as db:
         now, text = load_house(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
-    return list(compare_contents(_written(text).content, now.content))
+    return list(compare_contents(_read_kept(text).content, now.content))
 
 
-def _written(text: str) -> Syllabus:
+def _read_kept(text: str) -> Syllabus:
     if not text:
         return built_in()
     read = read_text(text)
@@ -254,7 +256,7 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | Non
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         kept = keep is not None and read.syllabus is not None
-        found = _trial(db, house, text, read, effects=True, kept=kept)
+        found = _try_text(db, house, text, read, effects=True, kept=kept)
         if kept and keep:
             # what was read is written in our own order, so that lines and comments of any editor do no harm
             syllabi.add(

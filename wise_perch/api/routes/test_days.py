@@ -80,7 +80,7 @@ class TestDayPage:
     trainees: tuple[Trainee, ...]
 
 
-def _ordered(db: Connection, wanted: Choices, house: House) -> tuple[Turn, ...]:
+def _order_turns(db: Connection, wanted: Choices, house: House) -> tuple[Turn, ...]:
     tests = house.syllabus.tests
     turns = []
     for choice in wanted.turns:
@@ -90,7 +90,9 @@ def _ordered(db: Connection, wanted: Choices, house: House) -> tuple[Turn, ...]:
     return over_two_days(turns, tests) if wanted.split else in_order(turns, tests)
 
 
-def _page(db: Connection, house: House, plan: tuple[Turn, ...], *, kept: KeptTestDay | None) -> TestDayPage:
+def _test_day_page(
+    db: Connection, house: House, plan: tuple[Turn, ...], *, kept: KeptTestDay | None
+) -> TestDayPage:
     syllabus = house.syllabus
     everybody = {t.id: t for t in trainees.every(db)}
     runs = evidence.runs_of_day(db, kept.id) if kept else []
@@ -98,13 +100,13 @@ def _page(db: Connection, house: House, plan: tuple[Turn, ...], *, kept: KeptTes
     return TestDayPage(
         id=kept.id if kept else None,
         at=kept.at if kept else None,
-        turns=tuple(_turn(t, everybody[t.trainee].name, syllabus, runs) for t in there),
+        turns=tuple(_say_turn(t, everybody[t.trainee].name, syllabus, runs) for t in there),
         minutes=minutes_of_days(there, syllabus.tests, warm_up_min=syllabus.intake.warm_up_minutes.value),
         trainees=tuple(everybody[id] for id in dict.fromkeys(t.trainee for t in there)),
     )
 
 
-def _turn(turn: Turn, name: str, syllabus: Syllabus, runs: list[Run]) -> TurnSaid:
+def _say_turn(turn: Turn, name: str, syllabus: Syllabus, runs: list[Run]) -> TurnSaid:
     mine = [r for r in runs if (r.trainee, r.test, r.subject) == (turn.trainee, turn.test, turn.subject)]
     run = mine[-1] if mine else None
     return TurnSaid(
@@ -125,7 +127,7 @@ def look(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
     """Put tests in order and say the minutes, without keeping anything."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        return _page(db, house, _ordered(db, wanted, house), kept=None)
+        return _test_day_page(db, house, _order_turns(db, wanted, house), kept=None)
 
 
 @router.post("", status_code=201)
@@ -133,7 +135,7 @@ def add(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep a test day; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        return {"id": test_days.add(db, id=new.id, at=new.at, plan=_ordered(db, new, house)).id}
+        return {"id": test_days.add(db, id=new.id, at=new.at, plan=_order_turns(db, new, house)).id}
 
 
 @router.get("")
@@ -141,7 +143,9 @@ def every(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
     """The newest test days."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        return tuple(_page(db, house, kept.plan, kept=kept) for kept in test_days.every(db, most=SHOWN))
+        return tuple(
+            _test_day_page(db, house, kept.plan, kept=kept) for kept in test_days.every(db, most=SHOWN)
+        )
 
 
 @router.get("/{id}")
@@ -149,7 +153,7 @@ def one(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
     """One test day with what was done of it."""
     with transaction(app.pool, coach=coach) as db:
         house, kept = load_house(db), test_days.one(db, id)
-        return _page(db, house, kept.plan, kept=kept)
+        return _test_day_page(db, house, kept.plan, kept=kept)
 
 
 @router.post("/{id}/strike")

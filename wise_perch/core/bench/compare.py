@@ -68,24 +68,24 @@ def compare_runs(first: Verdict, second: Verdict) -> Comparison:
         )
         return Comparison(refused=sentence, changes=())
     later = {c.title: c for c in second.compared}
-    changes = [made for c in first.compared if (made := _change(c, later.get(c.title)))]
+    changes = [made for c in first.compared if (made := _compare_figures(c, later.get(c.title)))]
     return Comparison(refused="" if changes else "The two have no figure in common.", changes=tuple(changes))
 
 
-def _change(
+def _compare_figures(
     a: Share | Values | LimitReading, b: Share | Values | LimitReading | None
 ) -> RunDifference | None:
     match a, b:
         case Share(), Share():
-            return _shares(a, b)
+            return _compare_shares(a, b)
         case Values(), Values() if a.values and b.values:
-            return _values(a, b)
+            return _compare_values(a, b)
         case LimitReading(), LimitReading():
-            return _limits(a, b)
+            return _compare_limits(a, b)
     return None
 
 
-def _shares(a: Share, b: Share) -> RunDifference:
+def _compare_shares(a: Share, b: Share) -> RunDifference:
     p = fisher_p(a.k, a.n, b.k, b.n)
     low, high = newcombe(a.k, a.n, b.k, b.n)
     better = probability_greater(a.k, a.n, b.k, b.n)
@@ -103,8 +103,8 @@ def _shares(a: Share, b: Share) -> RunDifference:
         gate="" if a.gate is None else f"gate {a.gate * 10:g} of 10",
         first=f"{a.k} of {a.n}",
         second=f"{b.k} of {b.n}",
-        first_beside=_range(wilson_interval(a.k, a.n)),
-        second_beside=_range(wilson_interval(b.k, b.n)),
+        first_beside=_say_range(wilson_interval(a.k, a.n)),
+        second_beside=_say_range(wilson_interval(b.k, b.n)),
         interval=(low, high),
         p=p,
         chance_better=better,
@@ -114,11 +114,11 @@ def _shares(a: Share, b: Share) -> RunDifference:
     )
 
 
-def _range(interval: tuple[float, float]) -> str:
+def _say_range(interval: tuple[float, float]) -> str:
     return say_interval(*interval)
 
 
-def _values(a: Values, b: Values) -> RunDifference:
+def _compare_values(a: Values, b: Values) -> RunDifference:
     mean_a, mean_b = sum(a.values) / len(a.values), sum(b.values) / len(b.values)
     low, high = bootstrap_difference(a.values, b.values)
     p = permutation_p(a.values, b.values)
@@ -155,7 +155,7 @@ def _values(a: Values, b: Values) -> RunDifference:
     )
 
 
-def _limits(a: LimitReading, b: LimitReading) -> RunDifference:
+def _compare_limits(a: LimitReading, b: LimitReading) -> RunDifference:
     difference = b.value - a.value
     better = "harder" if difference and (difference < 0) == a.fewer else "easier"
     apart = abs(difference)

@@ -43,7 +43,7 @@ def lay_out(
             laid.enter[mode.mode] = climb.begin((starts or {}).get(mode.mode, mode.ladder.start.value))
         else:
             laid.steps |= dict(
-                _plain(mode, sides, early_below, enough=int(test.usual_tries.value) * len(sides))
+                _plain_steps(mode, sides, early_below, enough=int(test.usual_tries.value) * len(sides))
             )
             laid.enter[mode.mode] = f"{mode.mode} 1"
     tries = {m.mode: int(m.tries.value) * len(sides) for m in test.modes}
@@ -67,7 +67,7 @@ class _Laid:
     stacks: dict[str, str] = field(default_factory=dict)
 
 
-def _plain(
+def _plain_steps(
     mode: Mode, sides: Sequence[Side | None], early_below: float | None, *, enough: int
 ) -> Iterator[tuple[str, Step]]:
     """Tries one like the other; an early end of one may lead to another mode while there are tries left

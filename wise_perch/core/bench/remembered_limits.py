@@ -40,11 +40,11 @@ def remember_limits(
                     default=None,
                 )
                 if newest and drill in syllabus.drills:
-                    found.append(_limit(newest, test, mode.mode, mode.title, mode.ladder, syllabus, on))
+                    found.append(_limit_of(newest, test, mode.mode, mode.title, mode.ladder, syllabus, on))
     return tuple(found)
 
 
-def _limit(
+def _limit_of(
     newest: Evidence, test: Test, mode: str, said: str, ladder: Ladder, syllabus: Syllabus, on: date
 ) -> RememberedLimit:
     to_floor = newest.value == 0 and ladder.dial.endswith("height")

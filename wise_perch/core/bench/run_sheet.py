@@ -94,7 +94,7 @@ def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
         mode_before = mode
         if at in sheet.ends:
             continue
-        at = _next(sheet.steps[at], tried)
+        at = _next_step(sheet.steps[at], tried)
         # whatever a coach chooses, each way of measuring has its most tries
         while at not in sheet.ends and made[sheet.steps[at].mode] >= sheet.tries[sheet.steps[at].mode]:
             at = ENOUGH
@@ -110,7 +110,7 @@ def walk_run(sheet: Sheet, tries: Sequence[Try]) -> Now:
     )
 
 
-def _next(step: Step, tried: Try) -> str:
+def _next_step(step: Step, tried: Try) -> str:
     fitting = [
         w
         for w in step.ways

@@ -167,7 +167,7 @@ def judge_run(
         lines=lines_of(test, subject, syllabus),
         pain_advice="" if run.pain_level is None else pain_advice(run.pain_level, syllabus.rules),
         exits=exits,
-        outcome=_outcome(result, test, subject, before.standing, after) if run.ended_at else None,
+        outcome=_outcome_of(result, test, subject, before.standing, after) if run.ended_at else None,
         before=newest_comparable(earlier, result.verdict.mode),
         earlier=earlier,
     )
@@ -192,7 +192,7 @@ def say_levels_in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str
     return {level_name(level): said for level in sorted(levels) if (said := in_rulers(level, own))}
 
 
-def _outcome(
+def _outcome_of(
     result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: JudgedCase
 ) -> RunOutcome:
     if not result.verdict.n:

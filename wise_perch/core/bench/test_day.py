@@ -55,14 +55,14 @@ def minutes_of_days(
         found.append(
             DayMinutes(
                 day=day,
-                alone={who: _minutes(s + warm_up_min * 60) for who, s in alone.items()},
-                together=_minutes(together),
+                alone={who: _minutes_of(s + warm_up_min * 60) for who, s in alone.items()},
+                together=_minutes_of(together),
             )
         )
     return tuple(found)
 
 
-def _minutes(of_seconds: float) -> int:
+def _minutes_of(of_seconds: float) -> int:
     return int(-(-of_seconds // 60))
 
 

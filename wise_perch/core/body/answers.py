@@ -49,11 +49,11 @@ class Answers:
                 return Infeasible(because=fault.because(index))
         joints = {
             name: (float(p.x[index]), float(p.z[index]))
-            for name, p in _spread(self.pose.joints, self.feasible.shape).items()
+            for name, p in _spread_points(self.pose.joints, self.feasible.shape).items()
         }
         centres = {str(s): self.pose.centre_of(s) for s in self.pose.segments}
         whole = self.pose.centre()
-        spread = _spread({**centres, "whole": whole}, self.feasible.shape)
+        spread = _spread_points({**centres, "whole": whole}, self.feasible.shape)
         return Answer(
             joints=joints,
             centres={
@@ -67,7 +67,7 @@ class Answers:
         )
 
 
-def _spread(named: Mapping[str, Points], shape: tuple[int, ...]) -> Mapping[str, Points]:
+def _spread_points(named: Mapping[str, Points], shape: tuple[int, ...]) -> Mapping[str, Points]:
     return {
         name: Points(np.broadcast_to(p.x, shape), np.broadcast_to(p.z, shape)) for name, p in named.items()
     }

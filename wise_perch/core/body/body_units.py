@@ -31,10 +31,10 @@ def in_rulers(cm: float, own: Mapping[str, float]) -> str:
         halves = round(2 * abs(cm) / length)
         off = abs(abs(cm) / length - halves / 2)
         if 1 < halves <= 2 * MOST and off <= NEAR and (best is None or off < best[0] - 1e-9):
-            best = (off, f"about {_count(halves)} {name if halves == 2 else UNITS[name]}")
+            best = (off, f"about {_say_halves(halves)} {name if halves == 2 else UNITS[name]}")
     return best[1] if best else ""
 
 
-def _count(halves: int) -> str:
+def _say_halves(halves: int) -> str:
     whole, half = divmod(halves, 2)
     return f"{whole} and a half" if half else f"{whole}"

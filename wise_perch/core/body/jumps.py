@@ -54,12 +54,12 @@ def find_jumps(
                 w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of
             )
             for lower in (syllabus.drills[w] for w in asked if syllabus.line_of.get(w) == line.line):
-                if jump := _jump(mechanics, body, lower, upper, set_to):
+                if jump := _find_jump(mechanics, body, lower, upper, set_to):
                     found.append(jump)
     return tuple(found)
 
 
-def _jump(
+def _find_jump(
     mechanics: Mechanics,
     body: Body,
     lower: Drill,
@@ -76,7 +76,7 @@ def _jump(
     )
     if above is None or not low.size or above - float(low[0]) <= mechanics.jump.value:
         return None
-    between = _between(lever, body, here, float(low[0]), above, step=lever.currency.step.value)
+    between = _settings_between(lever, body, here, float(low[0]), above, step=lever.currency.step.value)
     return Jump(
         lower=lower.drill,
         upper=upper.drill,
@@ -84,7 +84,7 @@ def _jump(
         upper_share=above,
         between=between,
         sentence=(
-            f"From {lower.title} ({_said(lever, here)}: {say_share(float(low[0]))}) to {upper.title}"
+            f"From {lower.title} ({_say_settings(lever, here)}: {say_share(float(low[0]))}) to {upper.title}"
             f" ({say_share(above)}) is {(above - float(low[0])) * 100:.0f} points of body weight at once."
         ),
     )
@@ -105,7 +105,7 @@ def _share_above(
     return float(share[0]) if share.size else None
 
 
-def _between(
+def _settings_between(
     lever: Lever, body: Body, here: Mapping[str, float], low: float, high: float, *, step: float
 ) -> tuple[Between, ...]:
     """Settings of the lever's first knob, the others as they stand, in even steps of share from `low` to
@@ -126,11 +126,13 @@ def _between(
         _, true = sweep_dial(lever, body, dial=knob.knob, settings=here, at=np.array([setting]))
         if true.size and low < true[0] < high:
             settings = {**here, knob.knob: setting}
-            found.append(Between(settings=settings, share=float(true[0]), words=_said(lever, settings)))
+            found.append(
+                Between(settings=settings, share=float(true[0]), words=_say_settings(lever, settings))
+            )
     return tuple(found)
 
 
-def _said(lever: Lever, settings: Mapping[str, float]) -> str:
+def _say_settings(lever: Lever, settings: Mapping[str, float]) -> str:
     return ", ".join(
         f"{k.title.lower()} {settings[k.knob]:g} {'°' if k.unit == 'deg' else 'cm'}" for k in lever.knobs
     )

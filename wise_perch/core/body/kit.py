@@ -73,7 +73,7 @@ def find_stacks(
                     break
                 made = (pieces + n, kinds + (n > 0), (*counts, n))
                 there = grown.get(at)
-                if there is None or _better(made, there):
+                if there is None or _is_better(made, there):
                     grown[at] = made
         best = grown
     return {
@@ -83,7 +83,7 @@ def find_stacks(
     }
 
 
-def _better(a: tuple[int, int, tuple[int, ...]], b: tuple[int, int, tuple[int, ...]]) -> bool:
+def _is_better(a: tuple[int, int, tuple[int, ...]], b: tuple[int, int, tuple[int, ...]]) -> bool:
     return (a[0], a[1], tuple(-n for n in a[2])) < (b[0], b[1], tuple(-n for n in b[2]))
 
 
@@ -136,7 +136,9 @@ def rungs_of_kit(ladder: Ladder, kit: Sequence[KitItem]) -> tuple[Rung, ...]:
         if wanted.level == 0:
             found[0.0] = Rung(level=0.0, stack="the flat floor")
             continue
-        made = _nearest(up if wanted.level > 0 else down, abs(wanted.level), within=ladder.notch.value / 2)
+        made = _nearest_stack(
+            up if wanted.level > 0 else down, abs(wanted.level), within=ladder.notch.value / 2
+        )
         if made is None:
             continue
         level = made.height_cm if wanted.level > 0 else -made.height_cm
@@ -145,6 +147,6 @@ def rungs_of_kit(ladder: Ladder, kit: Sequence[KitItem]) -> tuple[Rung, ...]:
     return tuple(found.values()) or exact_rungs(ladder)
 
 
-def _nearest(made: Mapping[int, Stack], height_cm: float, *, within: float) -> Stack | None:
+def _nearest_stack(made: Mapping[int, Stack], height_cm: float, *, within: float) -> Stack | None:
     near = min(made, key=lambda h: (abs(h - round(height_cm * MM)), h), default=None)
     return made[near] if near is not None and abs(near / MM - height_cm) <= within + 1e-9 else None

@@ -110,20 +110,22 @@ def lay_out_ladder(
         ).at(0)
         return SettingsLadder(dial=dial.name, steps=(), tested=tested, because=getattr(reason, "because", ""))
     up = _harder_up(dial)
-    wanted = _even(
+    wanted = _even_steps(
         at[:: 1 if up else -1],
         value[:: 1 if up else -1],
         step=currency.step.value * (body.mass_kg if currency.per_kg else 1.0),
     )
-    rounded = list(dict.fromkeys(_made(float(x), knob, kit) for x in wanted))
+    rounded = list(dict.fromkeys(_made_by_kit(float(x), knob, kit) for x in wanted))
     chosen = np.array(
         _with_setting(_with_setting(rounded, tested.setting if tested else None, knob), stands, knob)
     )
     settings_kept, values = sweep_dial(lever, body, dial=dial.name, settings=settings, at=chosen)
     following = (
-        _nearest(settings_kept, stands) if stands is not None else _following(settings_kept, tested, up=up)
+        _nearest_step(settings_kept, stands)
+        if stands is not None
+        else _next_step(settings_kept, tested, up=up)
     )
-    near = _nearest(settings_kept, tested.setting) if tested else None
+    near = _nearest_step(settings_kept, tested.setting) if tested else None
     return SettingsLadder(
         dial=dial.name,
         tested=tested,
@@ -144,7 +146,7 @@ def _harder_up(dial: Dial) -> bool:
     return dial.harder not in FALLING
 
 
-def _even(at: Numbers, value: Numbers, *, step: float) -> Numbers:
+def _even_steps(at: Numbers, value: Numbers, *, step: float) -> Numbers:
     """Settings from easy to hard, each `step` of the currency from the one before; the ends belong to it.
 
     Difficulty is what changes from the easy end on; where it stands still or turns back, nothing is gained
@@ -157,11 +159,11 @@ def _even(at: Numbers, value: Numbers, *, step: float) -> Numbers:
     return np.asarray(np.interp(marks, gone[rising], at[rising]))
 
 
-def _nearest(settings: Numbers, wanted: float) -> int | None:
+def _nearest_step(settings: Numbers, wanted: float) -> int | None:
     return int(np.argmin(np.abs(settings - wanted))) if settings.size else None
 
 
-def _following(settings: Numbers, tested: Tested | None, *, up: bool) -> int | None:
+def _next_step(settings: Numbers, tested: Tested | None, *, up: bool) -> int | None:
     """The first step that is harder than the tested one."""
     if tested is None:
         return None
@@ -185,11 +187,11 @@ def _with_setting(settings: list[float], setting: float | None, knob: Knob) -> l
     return sorted([*settings, setting], reverse=not up)
 
 
-def _made(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
+def _made_by_kit(setting: float, knob: Knob, kit: Sequence[KitItem]) -> float:
     """The setting the coach's kit really makes next to a wanted one; where it makes none near, the one on the
     notch.
     """
-    pieces, sign = _pieces(setting, knob, kit)
+    pieces, sign = _usable_pieces(setting, knob, kit)
     reach = FIRM_CM if knob.stack_pieces else NEAR_CM + NEAR_NOTCHES * knob.notch
     found = (
         find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob))
@@ -205,7 +207,7 @@ def _most_pieces(knob: Knob) -> int:
     return knob.stack_pieces or MOST_PIECES
 
 
-def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequence[KitItem], int]:
+def _usable_pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequence[KitItem], int]:
     """The kit that makes a setting, and its sign: below zero both hands stand raised."""
     if setting >= 0:
         return [i for i in kit if i.kind in knob.stacks], 1
@@ -214,7 +216,7 @@ def _pieces(setting: float, knob: Knob, kit: Sequence[KitItem]) -> tuple[Sequenc
 
 def stack_for(setting: float, knob: Knob, kit: Sequence[KitItem]) -> str:
     """What makes a height out of the coach's kit; empty where nothing makes it to the millimetre."""
-    pieces, sign = _pieces(setting, knob, kit)
+    pieces, sign = _usable_pieces(setting, knob, kit)
     found = (
         find_stack(pieces, height_cm=abs(setting), most_pieces=_most_pieces(knob)).exact
         if pieces and setting

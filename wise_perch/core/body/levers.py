@@ -27,12 +27,12 @@ def in_metres(settings: Settings, knob: str) -> Numbers:
     return np.asarray(np.atleast_1d(np.asarray(settings[knob], float)) / CM)
 
 
-def _angle(settings: Settings, knob: str) -> Numbers:
+def _angle_of(settings: Settings, knob: str) -> Numbers:
     return np.asarray(np.radians(np.atleast_1d(np.asarray(settings[knob], float))))
 
 
-def _braced(body: Body, settings: Settings) -> Answers:
-    lean = np.pi / 2 - _angle(settings, "body-to-floor-angle")
+def _solve_braced(body: Body, settings: Settings) -> Answers:
+    lean = np.pi / 2 - _angle_of(settings, "body-to-floor-angle")
     long = body.arm + body.trunk + body.leg + body.part("ankle-to-toes")
     found = wall_hold(body, facing="chest", hands_to_wall=long * np.sin(lean))
     return Answers(
@@ -42,7 +42,7 @@ def _braced(body: Body, settings: Settings) -> Answers:
     )
 
 
-def _standing(body: Body, _: Settings) -> Answers:
+def _solve_standing(body: Body, _: Settings) -> Answers:
     stands = handstand(body)
     figures = {
         "com_height_cm": stands.com_height * CM,
@@ -58,7 +58,7 @@ def _standing(body: Body, _: Settings) -> Answers:
 
 
 MODELS: Mapping[str, Callable[[Body, Settings], Answers]] = {
-    "handstand": _standing,
+    "handstand": _solve_standing,
     "pike-bottom": lambda b, s: pike_bottom(
         b, hands_to_feet=in_metres(s, "hands-to-feet"), surface=in_metres(s, "surface-height")
     ),
@@ -77,12 +77,15 @@ MODELS: Mapping[str, Callable[[Body, Settings], Answers]] = {
     "push-travel": lambda b, s: push_travel(b, pad=in_metres(s, "pad-height")),
     "wall-back": lambda b, s: wall_hold(b, facing="back", hands_to_wall=in_metres(s, "hands-to-wall")),
     "wall-chest": lambda b, s: wall_hold(b, facing="chest", hands_to_wall=in_metres(s, "hands-to-wall")),
-    "braced-lean": _braced,
+    "braced-lean": _solve_braced,
     "press": lambda b, s: press(
-        b, fold=_angle(s, "fold"), straddle=_angle(s, "straddle"), surface=in_metres(s, "surface-height")
+        b,
+        fold=_angle_of(s, "fold"),
+        straddle=_angle_of(s, "straddle"),
+        surface=in_metres(s, "surface-height"),
     ),
     "press-to-target": lambda b, s: press_to_target(
-        b, target=in_metres(s, "target-distance"), straddle=_angle(s, "straddle")[:1]
+        b, target=in_metres(s, "target-distance"), straddle=_angle_of(s, "straddle")[:1]
     ),
     "ball-lean": lambda b, s: ball_lean(b, ball_to_toes=in_metres(s, "ball-to-toes")),
 }

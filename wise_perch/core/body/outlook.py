@@ -78,7 +78,7 @@ def wall_push_up(done: Sequence[Reps], mechanics: Mechanics) -> FirstRep | None:
         low=low,
         high=high,
         needed=1.0,
-        reached=_reached(low, high, 1.0),
+        reached=_is_reached(low, high, 1.0),
         sentence=(
             f"{best.reps} clean at {say_share(best.share)} ({best.words}) make {say_share(estimates[0])} to"
             f" {say_share(estimates[1])} for one rep; with the model's doubt {say_share(low)} to"
@@ -90,7 +90,7 @@ def wall_push_up(done: Sequence[Reps], mechanics: Mechanics) -> FirstRep | None:
     )
 
 
-def _reached(low: float, high: float, needed: float) -> bool | None:
+def _is_reached(low: float, high: float, needed: float) -> bool | None:
     if low >= needed:
         return True
     return None if high >= needed else False
@@ -134,8 +134,8 @@ def straddle_press(
     if tested is None:
         return None
     doubt = mechanics.outlook.fold_error_deg.value
-    shown = _moments(body, fold_deg, straddle_deg, tested.surface_cm, doubt)
-    floor = _moments(body, fold_deg, straddle_deg, 0.0, doubt)
+    shown = _moment_band(body, fold_deg, straddle_deg, tested.surface_cm, doubt)
+    floor = _moment_band(body, fold_deg, straddle_deg, 0.0, doubt)
     if shown is None or floor is None:
         return None
     needed = floor[1]
@@ -146,7 +146,7 @@ def straddle_press(
         low=shown[0],
         high=shown[2],
         needed=needed,
-        reached=True if tested.surface_cm <= 0 else _reached(shown[0], shown[2], needed),
+        reached=True if tested.surface_cm <= 0 else _is_reached(shown[0], shown[2], needed),
         sentence=(
             f"A clean press from {tested.surface_cm:g} cm takes about {shown[1]:.0f} N m at the shoulders"
             f" ({shown[0]:.0f} to {shown[2]:.0f} for a fold of {fold_deg:g}° ± {doubt:g}°); from the floor it"
@@ -158,25 +158,25 @@ def straddle_press(
     )
 
 
-def _moment(body: Body, fold: float, straddle: float, surface: float) -> float | None:
+def _moment_at(body: Body, fold: float, straddle: float, surface: float) -> float | None:
     found = solve_one("press", body, {"fold": fold, "straddle": straddle, "surface-height": surface})
     return found.figures["shoulder_moment_nm"] if isinstance(found, Answer) else None
 
 
-def _moments(
+def _moment_band(
     body: Body, fold: float, straddle: float, surface: float, doubt: float
 ) -> tuple[float, float, float] | None:
     """The least, middle and most moment for a fold in doubt; where one end cannot be, the middle stands for
     it.
     """
-    middle = _moment(body, fold, straddle, surface)
+    middle = _moment_at(body, fold, straddle, surface)
     if middle is None:
         return None
     ends = [
         m if m is not None else middle
         for m in (
-            _moment(body, fold - doubt, straddle, surface),
-            _moment(body, fold + doubt, straddle, surface),
+            _moment_at(body, fold - doubt, straddle, surface),
+            _moment_at(body, fold + doubt, straddle, surface),
         )
     ]
     return min(ends), middle, max(ends)
@@ -188,7 +188,7 @@ def _press_gains(
     short = needed - shown
     if short <= 0:
         return ["The floor asks no more than what was shown: try it, with a spotter."]
-    degree = _moment(body, fold - 1, straddle, 0.0)
+    degree = _moment_at(body, fold - 1, straddle, 0.0)
     found = []
     if degree is not None and degree < needed:
         enough = _fold_for(body, fold, straddle, shown)
@@ -198,7 +198,7 @@ def _press_gains(
             if enough is not None
             else f"{saved}."
         )
-    lower = _moment(body, fold, straddle, max(0.0, surface - 1))
+    lower = _moment_at(body, fold, straddle, max(0.0, surface - 1))
     if lower is not None and surface > 0:
         found.append(
             f"A centimetre lower asks {lower - shown:.1f} N m more: surface by surface from {surface:g} cm."
@@ -213,7 +213,7 @@ def _press_gains(
 def _fold_for(body: Body, fold: float, straddle: float, moment: float) -> float | None:
     """The fold, degrees, at which the floor asks no more than a moment."""
     for wanted in np.arange(fold - 1, 0, -1):
-        found = _moment(body, float(wanted), straddle, 0.0)
+        found = _moment_at(body, float(wanted), straddle, 0.0)
         if found is None:
             return None
         if found <= moment:

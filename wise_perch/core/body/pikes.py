@@ -31,13 +31,18 @@ def pike_top(body: Body, *, hands_to_feet: Settings, surface: Settings) -> Answe
     hip, far, near = _hips_up(wrist, ankle, upper, body.leg)
     joints = with_ear(
         body,
-        _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)},
+        _arms_in_line(body, wrist, hip)
+        | _place_legs(body, hip, ankle)
+        | {"ball": make_points(distance, height)},
     )
     pose = Pose(body, joints)
-    figures = {**_figures(pose, distance), "reach_cm": _farthest(body, height, upper=upper, ahead=0.0) * CM}
+    figures = {
+        **_figures_of(pose, distance),
+        "reach_cm": _farthest_feet(body, height, upper=upper, ahead=0.0) * CM,
+    }
     faults = (
-        *_reach(body, height, far=far, near=near, upper=upper, ahead=0.0),
-        *_held(figures["share"], distance),
+        *_check_reach(body, height, far=far, near=near, upper=upper, ahead=0.0),
+        *_hold_faults(figures["share"], distance),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
 
@@ -59,21 +64,21 @@ def pike_bottom(body: Body, *, hands_to_feet: Settings, surface: Settings) -> An
     hip, far, near = _hips_up(crown, ankle, upper, body.leg)
     shoulder = crown.toward(hip, body.head / upper)
     arms, cramped = _folded_arm(body, wrist, shoulder)
-    joints = with_ear(body, arms | _legs(body, hip, ankle) | {"ball": make_points(distance, height)})
+    joints = with_ear(body, arms | _place_legs(body, hip, ankle) | {"ball": make_points(distance, height)})
     pose = Pose(body, joints)
     figures = {
-        **_figures(pose, distance),
-        "reach_cm": _farthest(body, height, upper=upper, ahead=body.forearm) * CM,
+        **_figures_of(pose, distance),
+        "reach_cm": _farthest_feet(body, height, upper=upper, ahead=body.forearm) * CM,
     }
     faults = (
-        *_reach(body, height, far=far, near=near, upper=upper, ahead=body.forearm),
+        *_check_reach(body, height, far=far, near=near, upper=upper, ahead=body.forearm),
         Fault(
             where=cramped,
             because=lambda _: (
                 "out of reach: with the head this far ahead the arms do not come down to the hands"
             ),
         ),
-        *_held(figures["share"], distance),
+        *_hold_faults(figures["share"], distance),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
 
@@ -91,7 +96,9 @@ def hips_over_hands(body: Body, *, surface: Settings) -> Answers:
     ankle = make_points(distance, height + body.part("ankle-to-ball"))
     joints = with_ear(
         body,
-        _arms_in_line(body, wrist, hip) | _legs(body, hip, ankle) | {"ball": make_points(distance, height)},
+        _arms_in_line(body, wrist, hip)
+        | _place_legs(body, hip, ankle)
+        | {"ball": make_points(distance, height)},
     )
     pose = Pose(body, joints)
     least = body.arm + body.trunk - body.leg - body.part("ankle-to-ball")
@@ -111,7 +118,7 @@ def hips_over_hands(body: Body, *, surface: Settings) -> Answers:
     )
     return Answers(
         pose=pose,
-        figures={**_figures(pose, away), "hands_to_feet_cm": distance * CM, "surface_cm": height * CM},
+        figures={**_figures_of(pose, away), "hands_to_feet_cm": distance * CM, "surface_cm": height * CM},
         faults=faults,
     )
 
@@ -147,7 +154,7 @@ def knees_on_bench(body: Body, *, hands_to_knees: Settings, surface: Settings) -
     pose = Pose(body, joints, carried=("shank", "foot"))
     most = unit_root((upper + body.thigh) ** 2 - knee.z**2)
     least = unit_root((upper - body.thigh) ** 2 - knee.z**2)
-    figures = _figures(pose, distance)
+    figures = _figures_of(pose, distance)
     faults = (
         Fault(
             where=far,
@@ -161,12 +168,12 @@ def knees_on_bench(body: Body, *, hands_to_knees: Settings, surface: Settings) -
                 f"too near to fold: knees at least {np.atleast_1d(least)[i] * CM:.0f} cm from the hands"
             ),
         ),
-        *_held(figures["share"], distance),
+        *_hold_faults(figures["share"], distance),
     )
     return Answers(pose=pose, figures=figures, faults=faults)
 
 
-def _figures(pose: Pose, distance: Numbers) -> dict[str, Numbers]:
+def _figures_of(pose: Pose, distance: Numbers) -> dict[str, Numbers]:
     """The share on the hands, and what it makes of the joints: share x weight x horizontal distance from the
     wrist.
     """
@@ -198,7 +205,7 @@ def _hips_up(start: Points, end: Points, first: float, second: float) -> tuple[P
     return hip, np.asarray(apart > first + second), np.asarray((apart < abs(first - second)) | (dx <= 0))
 
 
-def _held(share: Numbers, distance: Numbers) -> tuple[Fault, ...]:
+def _hold_faults(share: Numbers, distance: Numbers) -> tuple[Fault, ...]:
     """Where hands and feet cannot hold the weight between them."""
     return (
         Fault(
@@ -214,16 +221,16 @@ def _held(share: Numbers, distance: Numbers) -> tuple[Fault, ...]:
     )
 
 
-def _farthest(body: Body, height: Numbers, *, upper: float, ahead: float) -> Numbers:
+def _farthest_feet(body: Body, height: Numbers, *, upper: float, ahead: float) -> Numbers:
     """How far from the hands the feet come at most, m."""
     return unit_root((upper + body.leg) ** 2 - (height + body.part("ankle-to-ball")) ** 2) - ahead
 
 
-def _reach(
+def _check_reach(
     body: Body, height: Numbers, *, far: Flags, near: Flags, upper: float, ahead: float
 ) -> tuple[Fault, ...]:
     up = height + body.part("ankle-to-ball")
-    most = _farthest(body, height, upper=upper, ahead=ahead)
+    most = _farthest_feet(body, height, upper=upper, ahead=ahead)
     least = np.maximum(unit_root((upper - body.leg) ** 2 - up**2) - ahead, 0.0)
 
     def too_far(index: int) -> str:
@@ -255,7 +262,7 @@ def _arms_in_line(body: Body, wrist: Points, hip: Points) -> dict[str, Points]:
     }
 
 
-def _legs(body: Body, hip: Points, ankle: Points) -> dict[str, Points]:
+def _place_legs(body: Body, hip: Points, ankle: Points) -> dict[str, Points]:
     return {"hip": hip, "knee": hip.toward(ankle, body.thigh / body.leg), "ankle": ankle}
 
 

@@ -35,8 +35,8 @@ def press(body: Body, *, fold: npt.ArrayLike, straddle: npt.ArrayLike, surface: 
         np.asarray(fold, float), np.asarray(straddle, float), np.asarray(surface, float)
     )
     low, shut = _least_lean(body, p, b, h)
-    lean, light, heavy = _balance(body, p, b, h, low)
-    pose, trunk, no_root = _pose(body, p, b, h, lean)
+    lean, light, heavy = _find_balance(body, p, b, h, low)
+    pose, trunk, no_root = _press_pose(body, p, b, h, lean)
     shoulder = pose.joints["shoulder"]
     figures = {
         "lean_deg": np.degrees(lean),
@@ -57,7 +57,8 @@ def press(body: Body, *, fold: npt.ArrayLike, straddle: npt.ArrayLike, surface: 
         Fault(
             where=np.asarray(free & (h > 0)),
             because=lambda i: (
-                f"the surface is too high for this fold: the feet hang free of it. {_highest(body, p, b, i)}"
+                "the surface is too high for this fold: the feet hang free of it."
+                f" {_say_highest_surface(body, p, b, i)}"
             ),
         ),
         Fault(
@@ -111,26 +112,26 @@ def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLik
     return Answers(pose=found.pose, figures={**found.figures, "fold_deg": np.degrees(fold)}, faults=faults)
 
 
-def _leg(body: Body, b: Numbers) -> Numbers:
+def _leg_length(body: Body, b: Numbers) -> Numbers:
     """Hip to pointed toe tip as seen from the side, m."""
     return (body.leg + body.part("ankle-to-toes")) * np.cos(b)
 
 
 def _least_lean(body: Body, p: Numbers, b: Numbers, h: Numbers) -> tuple[Numbers, Flags]:
     """The least lean that lets the toes reach down to the surface, rad, and where none does."""
-    k = _leg(body, b)
+    k = _leg_length(body, b)
     reach = np.hypot(body.trunk - k * np.cos(p), k * np.sin(p))
     cosine = (reach + h) / body.arm
     return np.arccos(np.clip(cosine, -1, 1)), cosine < np.cos(STEEPEST)
 
 
-def _trunk(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Numbers, Flags]:
+def _trunk_angle(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Numbers, Flags]:
     """The trunk's angle back from vertical, the toes behind the shoulder, rad; and where the surface lies
     above all reach.
 
     (trunk - K cos p) cos t - K sin p sin t = h - arm cos a.
     """
-    k = _leg(body, b)
+    k = _leg_length(body, b)
     along, across = body.trunk - k * np.cos(p), k * np.sin(p)
     reach = np.maximum(np.hypot(along, across), 1e-12)
     wanted = (h - body.arm * np.cos(lean)) / reach
@@ -139,8 +140,8 @@ def _trunk(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tup
     return opened - turn, wanted > 1
 
 
-def _pose(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Pose, Numbers, Flags]:
-    trunk, beyond = _trunk(body, p, b, h, lean)
+def _press_pose(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tuple[Pose, Numbers, Flags]:
+    trunk, beyond = _trunk_angle(body, p, b, h, lean)
     shoulder = make_points(body.arm * np.sin(lean), body.arm * np.cos(lean))
     hip = make_points(shoulder.x - body.trunk * np.sin(trunk), shoulder.z + body.trunk * np.cos(trunk))
     way = trunk - p
@@ -165,7 +166,9 @@ def _pose(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) -> tupl
     return Pose(body, with_ear(body, joints)), trunk, beyond
 
 
-def _balance(body: Body, p: Numbers, b: Numbers, h: Numbers, low: Numbers) -> tuple[Numbers, Flags, Flags]:
+def _find_balance(
+    body: Body, p: Numbers, b: Numbers, h: Numbers, low: Numbers
+) -> tuple[Numbers, Flags, Flags]:
     """The lean at which the weight stands over the middle of the hand, by halving; where it is past it at
     once, where never.
     """
@@ -187,13 +190,13 @@ def _weight_at(body: Body, p: Numbers, b: Numbers, h: Numbers, lean: Numbers) ->
     """Where the centre of mass lies ahead of the wrist, m: the x of the pose alone, since this is asked
     most.
     """
-    trunk, _ = _trunk(body, p, b, h, lean)
-    arm, back, leg = _weights(body)
+    trunk, _ = _trunk_angle(body, p, b, h, lean)
+    arm, back, leg = _segment_weights(body)
     seen = np.sin(trunk - p) * np.cos(b)
     return arm[0] + arm[1] * np.sin(lean) - back * np.sin(trunk) + leg * seen
 
 
-def _weights(body: Body) -> tuple[tuple[float, float], float, float]:
+def _segment_weights(body: Body) -> tuple[tuple[float, float], float, float]:
     """The centre of mass as a sum: hands + lean's factor, trunk's factor and legs' factor, m each."""
 
     def share(segment: Segment) -> float:
@@ -217,22 +220,22 @@ def _weights(body: Body) -> tuple[tuple[float, float], float, float]:
     return (hand, forearm + upper + beyond * body.arm), back, leg
 
 
-def _highest(body: Body, p: Numbers, b: Numbers, index: int) -> str:
+def _say_highest_surface(body: Body, p: Numbers, b: Numbers, index: int) -> str:
     """How high the surface may be for a fold, as a sentence."""
     fold, wide = float(np.atleast_1d(p)[index]), float(np.atleast_1d(b)[index])
     least, most = 0.0, body.arm + body.trunk
     for _ in range(HALVINGS):
         half = (least + most) / 2
-        if _usable(body, fold, wide, half):
+        if _is_usable(body, fold, wide, half):
             least = half
         else:
             most = half
     return f"At most {int(least * CM)} cm." if least * CM >= 1 else "Nothing above the floor is needed."
 
 
-def _usable(body: Body, fold: float, wide: float, surface: float) -> bool:
+def _is_usable(body: Body, fold: float, wide: float, surface: float) -> bool:
     p, b, h = (np.array([v]) for v in (fold, wide, surface))
     low, _ = _least_lean(body, p, b, h)
-    lean, light, _ = _balance(body, p, b, h, low)
-    trunk, beyond = _trunk(body, p, b, h, lean)
+    lean, light, _ = _find_balance(body, p, b, h, low)
+    trunk, beyond = _trunk_angle(body, p, b, h, lean)
     return bool(not light[0] and not beyond[0] and lean[0] + trunk[0] >= 0)

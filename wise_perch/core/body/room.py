@@ -75,12 +75,12 @@ def furnish_room(
     boxes: list[Box] = []
     floor, wall, ball, span = 0.0, None, None, None
     for piece in lever.surroundings:
-        measure = _measure(piece, settings, answer)
+        measure = _measure_of(piece, settings, answer)
         match piece.kind:
             case "box":
-                boxes += _box(piece, answer, measure)
+                boxes += _box_pieces(piece, answer, measure)
             case "pads":
-                boxes += _pads(piece, measure)
+                boxes += _pad_pieces(piece, measure)
                 floor = min(0.0, measure)
             case "wall":
                 wall = piece.side * measure
@@ -118,14 +118,14 @@ def fingers_point(answer: Answer) -> int:
     return -1 if tips and wrist and tips[0] < wrist[0] else 1
 
 
-def _measure(piece: Surrounding, settings: Mapping[str, float], answer: Answer) -> float:
+def _measure_of(piece: Surrounding, settings: Mapping[str, float], answer: Answer) -> float:
     """The height or distance a piece stands for, m: a knob's setting, or a figure in cm."""
     return (
         settings[piece.measure] if piece.measure in settings else answer.figures.get(piece.measure, 0.0)
     ) / CM
 
 
-def _box(piece: Surrounding, answer: Answer, height: float) -> list[Box]:
+def _box_pieces(piece: Surrounding, answer: Answer, height: float) -> list[Box]:
     if height <= HARDLY_M:
         return []
     x, _ = answer.joints[piece.at]
@@ -133,7 +133,7 @@ def _box(piece: Surrounding, answer: Answer, height: float) -> list[Box]:
     return [Box(start=start, end=end, top=height, bottom=0.0, words=f"{height * CM:.0f} cm")]
 
 
-def _pads(piece: Surrounding, height: float) -> list[Box]:
+def _pad_pieces(piece: Surrounding, height: float) -> list[Box]:
     """Pads under the head, or, below zero, what raises the hands."""
     words = f"{abs(height) * CM:g} cm"
     if height > 0:

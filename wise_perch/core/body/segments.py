@@ -15,18 +15,18 @@ have none. Ours.
 """
 
 
-def _total(*parts: str) -> float:
+def _total_share(*parts: str) -> float:
     return sum(LENGTH_SHARES[part].value for part in parts)
 
 
 TOTALS: Mapping[str, float] = {
-    "arm": _total("upper-arm", "forearm", "hand"),
-    "trunk": _total("trunk"),
-    "leg": _total("thigh", "shank", "ankle-height"),
-    "hand": _total("hand"),
-    "shoulder-to-crown": _total("head"),
-    "forearm": _total("forearm"),
-    "foot": _total("foot"),
+    "arm": _total_share("upper-arm", "forearm", "hand"),
+    "trunk": _total_share("trunk"),
+    "leg": _total_share("thigh", "shank", "ankle-height"),
+    "hand": _total_share("hand"),
+    "shoulder-to-crown": _total_share("head"),
+    "forearm": _total_share("forearm"),
+    "foot": _total_share("foot"),
 }
 """The usual share of stature of every length that may be measured."""
 
@@ -102,7 +102,7 @@ def make_body(*, stature_cm: float, mass_kg: float, own_cm: Mapping[str, float] 
     own = {name: cm / CM for name, cm in (own_cm or {}).items()}
     usual = {name: share.value * stature for name, share in LENGTH_SHARES.items()}
     hand = own.get("hand", usual["hand"])
-    upper_arm, forearm = _arm(own, usual, hand)
+    upper_arm, forearm = _arm_lengths(own, usual, hand)
     leg = own.get("leg", usual["thigh"] + usual["shank"] + usual["ankle-height"])
     down = leg / (usual["thigh"] + usual["shank"] + usual["ankle-height"])
     return Body(
@@ -121,7 +121,7 @@ def make_body(*, stature_cm: float, mass_kg: float, own_cm: Mapping[str, float] 
     )
 
 
-def _arm(own: Mapping[str, float], usual: Mapping[str, float], hand: float) -> tuple[float, float]:
+def _arm_lengths(own: Mapping[str, float], usual: Mapping[str, float], hand: float) -> tuple[float, float]:
     """Upper arm and forearm, m."""
     if "arm" not in own:
         return usual["upper-arm"], own.get("forearm", usual["forearm"])

@@ -72,7 +72,7 @@ def handstand(body: Body) -> Handstand:
     """Work out the handstand of a body."""
     pose = straight_pose(body, np.zeros(1))
     c = float(pose.centre().z[0])
-    inertia = sum(_inertia(pose, segment) for segment in pose.segments if segment != "hand")
+    inertia = sum(_inertia_of(pose, segment) for segment in pose.segments if segment != "hand")
     return Handstand(
         com_height=c,
         inertia=inertia,
@@ -82,7 +82,7 @@ def handstand(body: Body) -> Handstand:
     )
 
 
-def _inertia(pose: Pose, segment: Segment) -> float:
+def _inertia_of(pose: Pose, segment: Segment) -> float:
     """A segment's moment of inertia about the wrist, kg m²: m (r² + (ρ L)²)."""
     body, centre = pose.body, pose.centre_of(segment)
     if segment == "head":
@@ -142,11 +142,15 @@ def judge_save(body: Body, *, lean: float, lean_rate: float) -> Save:
             advice="Behind the heel of the hand: the feet come back down to the start side.",
         )
     return Save(
-        at=at, least=least, most=most, side="saveable", advice=_fingers(at, middle, body.part("finger-pads"))
+        at=at,
+        least=least,
+        most=most,
+        side="saveable",
+        advice=_say_fingers(at, middle, body.part("finger-pads")),
     )
 
 
-def _fingers(at: float, middle: float, pads: float) -> str:
+def _say_fingers(at: float, middle: float, pads: float) -> str:
     if at > (middle + pads) / 2:
         return "Fingertips press hard; shoulders push tall."
     if at > middle:
@@ -164,7 +168,7 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
     hands: the whole weight.
     """
     distance = np.asarray(hands_to_wall, float)
-    length, behind = _contact(body, facing)
+    length, behind = _contact_ends(body, facing)
     long = float(np.hypot(length, behind))
     lean = np.arcsin(np.clip(distance / long, -1, 1)) - float(np.arctan2(behind, length))
     toward = 1 if facing == "back" else -1
@@ -182,7 +186,7 @@ def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> An
             where=np.asarray(force < 0),
             because=lambda _: (
                 "too near: the weight hangs away from the wall; hands at least"
-                f" {_nearest(body, facing) * CM:.1f} cm out"
+                f" {_nearest_stance(body, facing) * CM:.1f} cm out"
             ),
         ),
     )
@@ -207,11 +211,11 @@ def float_limit(body: Body, *, facing: Facing) -> float:
 
 def hands_to_wall_at(body: Body, *, facing: Facing, lean: npt.ArrayLike) -> Numbers:
     """The distance to the wall, m, that makes a lean, rad."""
-    length, behind = _contact(body, facing)
+    length, behind = _contact_ends(body, facing)
     return np.asarray(np.hypot(length, behind) * np.sin(np.asarray(lean, float) + np.arctan2(behind, length)))
 
 
-def _nearest(body: Body, facing: Facing) -> float:
+def _nearest_stance(body: Body, facing: Facing) -> float:
     return max(0.0, _distance_at(body, facing, 0.0))
 
 
@@ -225,7 +229,7 @@ def _distance_at(body: Body, facing: Facing, ahead: float) -> float:
     return float(hands_to_wall_at(body, facing=facing, lean=lean))
 
 
-def _contact(body: Body, facing: Facing) -> tuple[float, float]:
+def _contact_ends(body: Body, facing: Facing) -> tuple[float, float]:
     """How far along the body's line from the wrist it touches the wall, and how far behind that line, m."""
     to_ankle = body.arm + body.trunk + body.leg
     if facing == "back":

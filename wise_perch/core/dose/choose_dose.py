@@ -24,7 +24,9 @@ def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
     set_to = {**settings_in_use(drill, case), **({found.dial.dial: found.dial.setting} if found.dial else {})}
     share = share_of(case.syllabus.mechanics, drill, case.body, set_to)
     return replace(
-        found, share=share[0] if share else None, load_s=_load(found, share[0] if share else None, case)
+        found,
+        share=share[0] if share else None,
+        load_s=_load_of_set(found, share[0] if share else None, case),
     )
 
 
@@ -144,7 +146,7 @@ def distance_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     )
 
 
-def _load(found: DayDose, share: float | None, case: JudgedCase) -> float:
+def _load_of_set(found: DayDose, share: float | None, case: JudgedCase) -> float:
     """What one set puts on the hands, body-weight seconds; nothing where no share is known or nothing is
     carried.
     """

@@ -21,7 +21,7 @@ def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     rules, gate = case.syllabus.sessions, drill.gate
     recent = case.recent(drill)
     best = best_piece(recent, gate)
-    if best is None and gate.mode and (touched := _touches(drill, rule, recent, case)):
+    if best is None and gate.mode and (touched := _touches_dose(drill, rule, recent, case)):
         return touched
     set_to = set_dial(drill, case)
     each, why = _hold_seconds(drill, rule, best, case)
@@ -97,7 +97,9 @@ def _stage_in_seconds(drill: Drill) -> bool:
     return bool(drill.stages) and drill.stages[0].measure in (None, drill.gate.measure)
 
 
-def _touches(drill: Drill, rule: DoseRule, recent: Sequence[Evidence], case: JudgedCase) -> DayDose | None:
+def _touches_dose(
+    drill: Drill, rule: DoseRule, recent: Sequence[Evidence], case: JudgedCase
+) -> DayDose | None:
     """A float that is not held yet is worked in windows, counting the touches."""
     stage = next((s for s in drill.stages if s.measure is Measure.TOUCHES and s.window_s), None)
     if stage is None or stage.window_s is None:

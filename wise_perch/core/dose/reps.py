@@ -45,7 +45,7 @@ def reps_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     sets = sets_of(rule, case, reps=True)
     if way == "minute":
         return _by_the_minute(drill, rule, each, set_to, recent, case, why)
-    then = _then(rule, case)
+    then = _then_dose(rule, case)
     work = each * case.syllabus.mechanics.rep_s.value * sides_of(drill) + (then.each if then else 0.0)
     rest = max(rule.rest_s.value if rule.rest_s else 0.0, rules.least_rest_s.value)
     return DayDose(
@@ -66,7 +66,7 @@ def reps_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     )
 
 
-def _then(rule: DoseRule, case: JudgedCase) -> Then | None:
+def _then_dose(rule: DoseRule, case: JudgedCase) -> Then | None:
     second = case.syllabus.drills.get(rule.then)
     if second is None or rule.then_each is None:
         return None
@@ -85,7 +85,7 @@ def _rep_count(
 ) -> tuple[float, tuple[Because, ...]]:
     """Reps a set: one more than the poorest clean set of the newest day at this setting, inside the range."""
     if rule.way == "links":
-        return _links(own, recent, drill)
+        return _link_reps(own, recent, drill)
     here = [
         p
         for p in recent
@@ -127,7 +127,7 @@ def _rep_count(
     )
 
 
-def _links(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float, tuple[Because, ...]]:
+def _link_reps(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float, tuple[Because, ...]]:
     clean = clean_pieces(recent, drill.gate)
     linked = max((p.value for p in clean), default=0.0)
     each = float(min(own.most, own.least + (1 if linked >= own.least else 0)))
@@ -148,7 +148,7 @@ def _by_the_minute(
     never both.
     """
     rules = case.syllabus.sessions
-    minutes, reason = _minutes(set_to, recent, case)
+    minutes, reason = _count_minutes(set_to, recent, case)
     return DayDose(
         drill=drill.drill,
         way="minute",
@@ -170,7 +170,9 @@ def _by_the_minute(
     )
 
 
-def _minutes(set_to: DialSetting | None, recent: Sequence[Evidence], case: JudgedCase) -> tuple[int, Because]:
+def _count_minutes(
+    set_to: DialSetting | None, recent: Sequence[Evidence], case: JudgedCase
+) -> tuple[int, Because]:
     """How many minutes: one more than the newest clean block at the present setting, else as a new height
     begins.
     """

@@ -102,13 +102,13 @@ def set_dial(drill: Drill, case: JudgedCase) -> DialSetting | None:
     rule = dose_rule(drill, case)
     trials = _staircase_sets(drill, dial, rule, case)
     chosen = _standing_choice(drill, dial, trials, case)
-    wanted, because = _wanted(drill, dial, chosen, trials, case)
+    wanted, because = _setting_to_begin(drill, dial, chosen, trials, case)
     if wanted is None:
         return None
-    steps = _steps(drill, dial, case, wanted)
+    steps = _steps_of_dial(drill, dial, case, wanted)
     at = min(range(len(steps)), key=lambda n: abs(steps[n].setting - wanted))
     if trials and chosen is None:
-        at, because = _after(trials, at, steps, drill, dial, rule, case)
+        at, because = _go_on_from(trials, at, steps, drill, dial, rule, case)
     if chosen is None:
         at, because = _for_the_shy(at, because, steps, drill, dial, case)
     at, because = _for_pain(at, because, steps, drill, dial, case)
@@ -120,7 +120,7 @@ def set_dial(drill: Drill, case: JudgedCase) -> DialSetting | None:
         at=at - low,
         because=because,
         in_body=in_rulers(steps[at].setting, case.rulers) if dial.unit != "deg" else "",
-        limit=_estimate(dial, steps, trials),
+        limit=_estimate_dial(dial, steps, trials),
     )
 
 
@@ -134,7 +134,7 @@ def settings_in_use(drill: Drill, case: JudgedCase) -> dict[str, float]:
     return {**others, **({dialled.dial: dialled.setting} if dialled else {})}
 
 
-def _estimate(
+def _estimate_dial(
     dial: Dial, steps: Sequence[SettingStep], trials: Sequence[StaircaseSet]
 ) -> DialEstimate | None:
     ends = [s.setting for s in steps]
@@ -159,7 +159,7 @@ def usual_reps(drill: Drill, rule: DoseRule, case: JudgedCase) -> Range:
     )
 
 
-def _bounds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float, float]:
+def _step_bounds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float, float]:
     """What of a drill's measure, done clean, moves its dial a step harder, and below what a set counts as a
     miss.
     """
@@ -179,7 +179,7 @@ def _bounds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float, floa
 def _staircase_sets(drill: Drill, dial: Dial, rule: DoseRule, case: JudgedCase) -> list[StaircaseSet]:
     """What recent sets at known settings tell, oldest first, within a day the easiest setting first."""
     sign = -1 if dial.harder in FALLING else 1
-    enough, least = _bounds(drill, rule, case)
+    enough, least = _step_bounds(drill, rule, case)
     found = []
     for p in case.recent(drill):
         setting = p.value if p.mode == REMEMBERED else p.dial.get(dial.name)
@@ -214,7 +214,7 @@ def _standing_choice(
     return None if newer else chosen
 
 
-def _wanted(
+def _setting_to_begin(
     drill: Drill, dial: Dial, chosen: ChosenSetting | None, trials: Sequence[StaircaseSet], case: JudgedCase
 ) -> tuple[float | None, tuple[Because, ...]]:
     """The setting to begin from, before the newest sets have their say."""
@@ -241,7 +241,7 @@ def _wanted(
     )
 
 
-def _after(
+def _go_on_from(
     trials: Sequence[StaircaseSet],
     at: int,
     steps: Sequence[SettingStep],
@@ -349,7 +349,7 @@ def _stack_of(drill: Drill, dial: Dial, setting: float, case: JudgedCase) -> str
     return stack_for(setting, knob, case.kit) if knob else ""
 
 
-def _steps(drill: Drill, dial: Dial, case: JudgedCase, wanted: float) -> list[SettingStep]:
+def _steps_of_dial(drill: Drill, dial: Dial, case: JudgedCase, wanted: float) -> list[SettingStep]:
     """The settings of a dial from easy to hard: by the model of this body where there is one, else in the
     dial's own steps.
     """

@@ -133,7 +133,7 @@ class _Maker:
 
     def back(self, key: str, drill: str) -> str:
         """The nearest open drill on a lower rung of the line, or the drill itself one setting easier."""
-        for name in _toward(self.syllabus, drill, up=False):
+        for name in _drills_toward(self.syllabus, drill, up=False):
             if self.may(name):
                 return self.drill(name)
         return self.easier(key)
@@ -146,7 +146,7 @@ class _Maker:
 
     def ahead(self, drill: str) -> tuple[str, str]:
         """The open drill on the next rung of the line; else what keeps it closed."""
-        names = list(_toward(self.syllabus, drill, up=True))
+        names = list(_drills_toward(self.syllabus, drill, up=True))
         for name in names:
             if self.may(name):
                 return self.drill(name), ""
@@ -155,7 +155,7 @@ class _Maker:
         return "", why_not(self.every[names[0]], self.wall) if names else ""
 
 
-def _toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
+def _drills_toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]:
     """The drills of the rungs next to a drill's own: upward of the next one only, downward of all, the
     nearest first.
     """
@@ -170,7 +170,7 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
     """Lay a planned session out as the sheet that is followed on the floor."""
     exits = case.syllabus.sessions.rehearsal.drills
     maker = _Maker(case, exits_shown=any(b.drill in exits for b in day.blocks))
-    slots = [_slot(block, maker) for block in day.blocks]
+    slots = [_make_slot(block, maker) for block in day.blocks]
     rules, judged = case.syllabus.sessions, case.syllabus.rules
     words = rules.words
     return FloorSheet(
@@ -197,7 +197,7 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
     )
 
 
-def _slot(block: Block, maker: _Maker) -> FloorSlot:
+def _make_slot(block: Block, maker: _Maker) -> FloorSlot:
     key = maker.block(block)
     where: dict[str, Any] = {
         "phase": block.phase,

@@ -56,7 +56,7 @@ def tell_story(session: FloorSession, case: Case, own: Sequence[Evidence]) -> St
     came to.
     """
     after = judge_case(case)
-    before = judge_case(replace(case, sets=_without(case.sets, own)))
+    before = judge_case(replace(case, sets=_take_out(case.sets, own)))
     tomorrow = judge_case(replace(case, on=session.day + timedelta(days=1)))
     events = session.standing_events
     ready = next((e for e in events if e.kind == "ready"), None)
@@ -70,7 +70,7 @@ def tell_story(session: FloorSession, case: Case, own: Sequence[Evidence]) -> St
     )
 
 
-def _without(pieces: Sequence[Evidence], own: Sequence[Evidence]) -> list[Evidence]:
+def _take_out(pieces: Sequence[Evidence], own: Sequence[Evidence]) -> list[Evidence]:
     """All evidence but a session's own: each of its pieces is taken out once."""
     left, found = list(own), []
     for piece in pieces:
@@ -112,9 +112,11 @@ def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDo
             SlotDone(
                 title=variant.title,
                 planned=" ".join(
-                    filter(None, (planned.title if planned.title != variant.title else "", _planned(planned)))
+                    filter(
+                        None, (planned.title if planned.title != variant.title else "", _say_planned(planned))
+                    )
                 ),
-                done=_done(sheet, sets, state),
+                done=_say_done(sheet, sets, state),
                 status=state.status,
                 why=state.why,
                 drill=variant.drill,
@@ -123,34 +125,36 @@ def tell_blocks(sheet: FloorSheet, events: Sequence[FloorEvent]) -> tuple[SlotDo
     return tuple(found)
 
 
-def _planned(variant: Variant) -> str:
+def _say_planned(variant: Variant) -> str:
     if variant.dose is None:
         return f"{-(-variant.length_s // 60):.0f} min"
     dial = variant.dose.dial
     return f"{variant.dose.amount}, {dial.words}" if dial else variant.dose.amount
 
 
-def _done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> str:
+def _say_done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> str:
     if not sets:
         return {"done": "done", "skipped": "left out", "dropped": "dropped", "waiting": "not begun"}[
             state.status
         ]
     keys = [k for k in dict.fromkeys(e.key for e in sets) if k in sheet.variants]
-    said = [(sheet.variants[k], _figures(sheet.variants[k], [e for e in sets if e.key == k])) for k in keys]
+    said = [
+        (sheet.variants[k], _say_figures(sheet.variants[k], [e for e in sets if e.key == k])) for k in keys
+    ]
     # where another drill took the block over, each says its own
     return "; ".join(
         figures if len(said) == 1 else f"{variant.title.lower()} {figures}" for variant, figures in said
     )
 
 
-def _figures(variant: Variant, sets: Sequence[FloorEvent]) -> str:
+def _say_figures(variant: Variant, sets: Sequence[FloorEvent]) -> str:
     dose = variant.dose
     if dose and dose.way == "singles" and dose.each == 1:
         return f"{sum(e.value or 0 for e in sets):g} of {len(sets)}"
     if dose and dose.way == "stretch":
         return f"{len(sets)} sets"
-    return ", ".join(f"{e.value:g}{_mark(e.form)}" for e in sets if e.value is not None)
+    return ", ".join(f"{e.value:g}{_say_form(e.form)}" for e in sets if e.value is not None)
 
 
-def _mark(form: Form | None) -> str:
+def _say_form(form: Form | None) -> str:
     return "" if form in (None, Form.CLEAN) else f" {form.value}"

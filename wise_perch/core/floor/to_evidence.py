@@ -67,7 +67,7 @@ def evidence_of_block(
         if variant is None or variant.dose is None or variant.drill not in syllabus.drills:
             continue
         together = uuid5(session, f"{slot} {key}")
-        made = list(_pieces(variant, variant.dose, mine, together, told))
+        made = list(_pieces_of_sets(variant, variant.dose, mine, together, told))
         found += made
         if not any(p.id == together for p in made):
             gone.append(together)
@@ -75,7 +75,7 @@ def evidence_of_block(
     return BlockEvidence(pieces=tuple(found), gone=tuple(gone))
 
 
-def _pieces(
+def _pieces_of_sets(
     variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
 ) -> Iterable[SessionPiece]:
     if not sets:
@@ -83,32 +83,34 @@ def _pieces(
     if dose.measure is Measure.RATE:
         worked = sum(1.0 for e in sets if e.what.value)
         form = Form.CLEAN if told.seen else Form.LOOSE
-        yield _piece(variant, dose, sets[-1], told, id=together, value=worked, n=len(sets), form=form)
+        yield _piece_of_set(variant, dose, sets[-1], told, id=together, value=worked, n=len(sets), form=form)
     elif dose.mode is not None:
         # how a float is averaged takes a coach's eye and clock
         if told.seen and len(sets) >= LEAST_OF_AN_AVERAGE:
-            yield _average(variant, dose, sets, together, told)
+            yield _average_piece(variant, dose, sets, together, told)
     else:
         for e in sets:
             if e.what.value is not None and (dose.way != "stretch" or (told.seen and e.what.value > 0)):
-                yield _piece(variant, dose, e, told, id=e.id, value=e.what.value, n=None, form=told.form(e))
+                yield _piece_of_set(
+                    variant, dose, e, told, id=e.id, value=e.what.value, n=None, form=told.form(e)
+                )
             if dose.then and e.what.then_value:
-                yield _then(dose, e, told)
+                yield _piece_after(dose, e, told)
 
 
-def _average(
+def _average_piece(
     variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
 ) -> SessionPiece:
     most = told.syllabus.drills[variant.drill].gate.value
     mean = sum(min(most, e.what.value or 0.0) for e in sets) / len(sets)
     forms = [e.what.form or Form.CLEAN for e in sets]
     worst = Form.LOST if Form.LOST in forms else Form.LOOSE if Form.LOOSE in forms else Form.CLEAN
-    return _piece(
+    return _piece_of_set(
         variant, dose, sets[-1], told, id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst
     )
 
 
-def _piece(
+def _piece_of_set(
     variant: Variant,
     dose: DayDose,
     event: KeptEvent,
@@ -137,7 +139,7 @@ def _piece(
     )
 
 
-def _then(dose: DayDose, event: KeptEvent, told: _Told) -> SessionPiece:
+def _piece_after(dose: DayDose, event: KeptEvent, told: _Told) -> SessionPiece:
     then = dose.then
     assert then is not None
     return SessionPiece(

@@ -160,17 +160,17 @@ def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
     """Say where a session stands after what happened. What names a block that is not there, or over, changes
     nothing.
     """
-    slots = [_begin(sheet, s.planned) for s in sheet.slots]
+    slots = [_begin_slot(sheet, s.planned) for s in sheet.slots]
     # joints that must not be loaded any more today, each with the words that say so
     spared: dict[str, str] = {}
     for event in events:
         if event.kind == "ready":
-            slots = _ready(sheet, slots, event)
+            slots = _answer_ready(sheet, slots, event)
         if event.kind in ("ready", "pain"):
             for pain in event.pains:
-                slots = _hurt(sheet, slots, pain)
-                _remember(sheet, spared, pain)
-            slots = [_spare(sheet, now, spared) for now in slots]
+                slots = _spare_what_hurts(sheet, slots, pain)
+                _remember_pain(sheet, spared, pain)
+            slots = [_spare_slot(sheet, now, spared) for now in slots]
         elif (
             event.slot is not None and 0 <= event.slot < len(slots) and not _would_load(sheet, event, spared)
         ):
@@ -179,14 +179,14 @@ def walk_session(sheet: FloorSheet, events: Sequence[FloorEvent]) -> FloorNow:
     return FloorNow(slots=tuple(slots), present=present, spared=tuple(spared))
 
 
-def _begin(sheet: FloorSheet, key: str, *, why: str = "", fewest: bool = False) -> SlotNow:
+def _begin_slot(sheet: FloorSheet, key: str, *, why: str = "", fewest: bool = False) -> SlotNow:
     dose = sheet.variants[key].dose
     # one after the other: each side is a set of its own
     sets = (dose.least if fewest else dose.sets) * dose.sides if dose else 1
     return SlotNow(key=key, sets=sets, at=dose.dial.at if dose and dose.dial else None, why=why)
 
 
-def _ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> list[SlotNow]:
+def _answer_ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> list[SlotNow]:
     """A poor day goes a rung back, low confidence lower or farther out, and what hurts is spared."""
     rules = sheet.changes
     found = list(slots)
@@ -195,9 +195,9 @@ def _ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> li
             continue
         if event.energy is not None and event.energy <= rules.poor_energy:
             if slot.back:
-                found[n] = _begin(sheet, slot.back, why=rules.poor, fewest=True)
+                found[n] = _begin_slot(sheet, slot.back, why=rules.poor, fewest=True)
             else:
-                found[n] = _begin(sheet, found[n].key, why=rules.fewer, fewest=True)
+                found[n] = _begin_slot(sheet, found[n].key, why=rules.fewer, fewest=True)
         elif event.energy is not None and event.energy >= rules.good_energy and slot.ahead:
             found[n] = replace(found[n], why=rules.good)
         variant = sheet.variants[found[n].key]
@@ -207,28 +207,28 @@ def _ready(sheet: FloorSheet, slots: Sequence[SlotNow], event: FloorEvent) -> li
             and variant.inverted
             and variant.shy
         ):
-            found[n] = _begin(sheet, variant.shy, why=rules.shy, fewest=True)
+            found[n] = _begin_slot(sheet, variant.shy, why=rules.shy, fewest=True)
     return found
 
 
-def _stops(sheet: FloorSheet, pain: Pain) -> bool:
+def _pain_stops(sheet: FloorSheet, pain: Pain) -> bool:
     return pain.sharp or pain.level >= sheet.changes.stops_at
 
 
-def _told(pain: Pain) -> str:
+def _say_pain(pain: Pain) -> str:
     return f"{pain.joint[:1].upper()}{pain.joint[1:]} {pain.level} of 10"
 
 
-def _remember(sheet: FloorSheet, spared: dict[str, str], pain: Pain) -> None:
+def _remember_pain(sheet: FloorSheet, spared: dict[str, str], pain: Pain) -> None:
     """A joint that must not be loaded stays so for the session, until it is told to be well."""
     kind = joint_kind(pain.joint)
-    if _stops(sheet, pain):
-        spared[kind] = f"{_told(pain)}: {sheet.changes.much}"
+    if _pain_stops(sheet, pain):
+        spared[kind] = f"{_say_pain(pain)}: {sheet.changes.much}"
     elif pain.level == 0:
         spared.pop(kind, None)
 
 
-def _spare(sheet: FloorSheet, now: SlotNow, spared: Mapping[str, str]) -> SlotNow:
+def _spare_slot(sheet: FloorSheet, now: SlotNow, spared: Mapping[str, str]) -> SlotNow:
     why = next((spared[j] for j in sheet.variants[now.key].joints if j in spared), None)
     return replace(now, status="dropped", why=why) if why and now.status == "waiting" else now
 
@@ -239,14 +239,14 @@ def _would_load(sheet: FloorSheet, event: FloorEvent, spared: Mapping[str, str])
     return event.kind == "choose" and variant is not None and any(j in spared for j in variant.joints)
 
 
-def _hurt(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotNow]:
+def _spare_what_hurts(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotNow]:
     """Spare a joint in all that is left: from a level on, or where it is sharp, nothing that loads it; below
     that something lighter.
     """
     rules = sheet.changes
     if pain.level <= 0 and not pain.sharp:
         return list(slots)
-    stop, told = _stops(sheet, pain), _told(pain)
+    stop, told = _pain_stops(sheet, pain), _say_pain(pain)
     found = list(slots)
     for n, now in enumerate(slots):
         variant = sheet.variants[now.key]
@@ -260,7 +260,9 @@ def _hurt(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -> list[SlotN
         elif sheet.slots[n].kind == "prepare" and not variant.inverted:
             found[n] = replace(now, why=f"{told}: {rules.some}")
         elif variant.lighter and not elsewhere:
-            found[n] = _begin(sheet, variant.lighter, why=f"{told}: {variant.lighter_words}.", fewest=True)
+            found[n] = _begin_slot(
+                sheet, variant.lighter, why=f"{told}: {variant.lighter_words}.", fewest=True
+            )
         else:
             spare = (
                 "what would be lighter stands in the session already"
@@ -279,18 +281,18 @@ def _of_slot(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> SlotNow:
     if event.kind == "choose":
         if now.status != "waiting" or event.key not in sheet.variants:
             return now
-        begun = _begin(sheet, event.key)
+        begun = _begin_slot(sheet, event.key)
         return replace(begun, done=now.done, sets=max(now.done + 1, begun.sets), why=event.how)
     done = now.done + 1
     return replace(
         now,
         done=done,
-        at=_dial(sheet, now, event),
+        at=_move_dial(sheet, now, event),
         status="done" if done >= now.sets and now.status == "waiting" else now.status,
     )
 
 
-def _dial(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> int | None:
+def _move_dial(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> int | None:
     """The staircase within a session: enough clean reps one step harder, a miss one easier; elsewhere only a
     miss moves the dial.
     """

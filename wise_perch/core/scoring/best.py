@@ -35,7 +35,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     taken = [t for t in tries if t.value is not None]
     clean = [t for t in taken if t.clean]
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if test.sides or gate.each_side else (None,)
-    best = {side: _best([t for t in clean if t.side in (side, None)], fewer=fewer) for side in sides}
+    best = {side: _best_value([t for t in clean if t.side in (side, None)], fewer=fewer) for side in sides}
     known_sides = [v for v in best.values() if v is not None]
     result = (max if fewer else min)(known_sides) if len(known_sides) == len(sides) else None
     figures = {
@@ -44,13 +44,13 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
         "measure": mode.measure.value,
         "unit": mode.unit,
         "best": result,
-        "best_any_form": _best(taken, fewer=fewer),
+        "best_any_form": _best_value(taken, fewer=fewer),
         "gate": gate.value if gate.measure is mode.measure else None,
         **({f"best_{side}": best[side] for side in sides if side} if len(sides) > 1 else {}),
     }
     if not tries:
         return verdict_without_tries(figures, mode.mode)
-    decision, reasons = _decide(gate, mode.measure, result, taken, clean, known, sides=len(sides) > 1)
+    decision, reasons = _decide_best(gate, mode.measure, result, taken, clean, known, sides=len(sides) > 1)
     rows = [
         Row(
             title=f"best, {side}" if side else "best",
@@ -61,7 +61,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     if gate.measure is mode.measure:
         rows.append(Row(title="gate", figure=gate.text, beside=drill.title))
     rows += [
-        Row(title=name.replace("-", " "), figure=f"{setting:g}{_unit(drill)}", beside="as set up")
+        Row(title=name.replace("-", " "), figure=f"{setting:g}{_unit_of(drill)}", beside="as set up")
         for name, setting in known.dial.items()
     ]
     return Verdict(
@@ -100,16 +100,16 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     )
 
 
-def _unit(drill: Drill) -> str:
+def _unit_of(drill: Drill) -> str:
     return "°" if drill.dial and drill.dial.unit == "deg" else " cm"
 
 
-def _best(tries: Sequence[Try], *, fewer: bool) -> float | None:
+def _best_value(tries: Sequence[Try], *, fewer: bool) -> float | None:
     values = [t.value for t in tries if t.value is not None]
     return (min if fewer else max)(values) if values else None
 
 
-def _decide(
+def _decide_best(
     gate: Gate,
     measure: Measure,
     result: float | None,

@@ -48,8 +48,8 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     longest.
     """
     ceiling = test.mode(SECONDS).ceiling
-    found = _sort(tries, ceiling.value if ceiling else None)
-    figures = _figures(found, test)
+    found = _sort_tries(tries, ceiling.value if ceiling else None)
+    figures = _figures_of(found, test)
     if not tries:
         return verdict_without_tries(figures)
     mode = test.mode(found.last)
@@ -58,7 +58,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     return by_mode[found.last](test, mode, found, mine, known, figures)
 
 
-def _sort(tries: Sequence[Try], ceiling: float | None) -> _Sorted:
+def _sort_tries(tries: Sequence[Try], ceiling: float | None) -> _Sorted:
     def of(mode: str) -> list[float]:
         return [t.value or 0.0 for t in tries if (t.mode or SECONDS) == mode]
 
@@ -67,19 +67,19 @@ def _sort(tries: Sequence[Try], ceiling: float | None) -> _Sorted:
     return _Sorted(credited, tuple(int(v) for v in of(TOUCHES)), tuple(of(LIGHT)), last)
 
 
-def _average(seconds: Sequence[float]) -> float:
+def _average_hold(seconds: Sequence[float]) -> float:
     """The mean in whole hundredths, rounded down: no average claims more than was held, and a file carries it
     exactly.
     """
     return floor(mean(seconds) * 100 + 1e-9) / 100
 
 
-def _figures(found: _Sorted, test: Test) -> dict[str, Any]:
+def _figures_of(found: _Sorted, test: Test) -> dict[str, Any]:
     window = test.mode(TOUCHES).window_s
     return {
         "n": len(found.seconds) + len(found.touches) + len(found.light),
         "mode": found.last,
-        "mean_s": _average(found.seconds) if found.seconds else None,
+        "mean_s": _average_hold(found.seconds) if found.seconds else None,
         "best_s": max(found.seconds, default=None),
         "touches": median_high(found.touches) if found.touches else None,
         "window_s": window.value if found.touches and window else None,
@@ -87,7 +87,7 @@ def _figures(found: _Sorted, test: Test) -> dict[str, Any]:
     }
 
 
-def _verdict(
+def _judge_floats(
     mode: Mode,
     mine: Sequence[Try],
     figures: dict[str, Any],
@@ -124,7 +124,7 @@ def _verdict(
 def _by_seconds(
     test: Test, mode: Mode, found: _Sorted, mine: Sequence[Try], known: RunFacts, figures: dict[str, Any]
 ) -> Verdict:
-    gate, average = test.rules["gate_s"].value, _average(found.seconds)
+    gate, average = test.rules["gate_s"].value, _average_hold(found.seconds)
     full = len(found.seconds) >= mode.tries.value
     form = worst_form(mine)
     said = (
@@ -148,7 +148,7 @@ def _by_seconds(
         if full
         else []
     )
-    return _verdict(
+    return _judge_floats(
         mode,
         mine,
         figures,
@@ -174,7 +174,7 @@ def _by_touches(
     few, middle = test.rules["touches_few"].value, median_high(found.touches)
     window = mode.window_s.value if mode.window_s else 0.0
     said = (
-        f"{_touches(middle)} in {window:g} s is the middle one of {len(found.touches)}"
+        f"{_say_touches(middle)} in {window:g} s is the middle one of {len(found.touches)}"
         f" {'window' if len(found.touches) == 1 else 'windows'}."
     )
     so = middle <= few
@@ -183,11 +183,11 @@ def _by_touches(
         if so
         else f"From {few:g} or fewer on, seconds off the wall are the measure."
     )
-    return _verdict(
+    return _judge_floats(
         mode,
         mine,
         figures,
-        summary=f"{_touches(middle)} in {window:g} s",
+        summary=f"{_say_touches(middle)} in {window:g} s",
         rows=[
             Row(title="touches", figure=f"{middle}", beside=f"in {window:g} s; fewer is better"),
             Row(title="all windows", figure=", ".join(str(t) for t in found.touches)),
@@ -219,7 +219,7 @@ def _by_light_foot(
 ) -> Verdict:
     best = max(found.light)
     held = max(mine, key=lambda t: t.value or 0.0)
-    return _verdict(
+    return _judge_floats(
         mode,
         mine,
         figures,
@@ -243,5 +243,5 @@ def _by_light_foot(
     )
 
 
-def _touches(n: int) -> str:
+def _say_touches(n: int) -> str:
     return f"{n} touch" if n == 1 else f"{n} touches"

@@ -107,7 +107,7 @@ class _Counts:
         return sum(self.holds) / len(self.holds) if self.holds else None
 
 
-def _count(tries: Sequence[Try], rules: FreeTriesRules) -> _Counts:
+def _count_tries(tries: Sequence[Try], rules: FreeTriesRules) -> _Counts:
     kinds = [counted_outcome(t, rules) for t in tries]
     held = [t for t, kind in zip(tries, kinds, strict=True) if kind is Outcome.HELD]
     holds = tuple(t.value or 0.0 for t in held)
@@ -145,9 +145,9 @@ def score_free_tries(
     """
     if len({t.number for t in tries}) != len(tries):
         raise ValueError("two tries carry the same number")
-    c = _count(sorted(tries, key=lambda t: t.number), rules)
+    c = _count_tries(sorted(tries, key=lambda t: t.number), rules)
     pattern = _fall_pattern(c, rules)
-    decision, unchecked = _decide(c, pattern, rules, context or FreeTriesContext())
+    decision, unchecked = _decide_free_tries(c, pattern, rules, context or FreeTriesContext())
     gate = rules.long_hold_share.value
 
     def share(k: int) -> float | None:
@@ -182,7 +182,7 @@ def _is_intermediate(c: _Counts, rules: FreeTriesRules) -> bool:
     return c.n >= rules.full_tries.value and c.long / c.n >= rules.long_hold_share.value
 
 
-def _decide(
+def _decide_free_tries(
     c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, context: FreeTriesContext
 ) -> tuple[Decision, tuple[str, ...]]:
     """Look for the cause in the order a coach does: level, exits, entry, landings, balance, and then more of
@@ -331,7 +331,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     )
     if not s.n:
         return verdict_without_tries(asdict(s))
-    c = _count(tries, rules)
+    c = _count_tries(tries, rules)
     gate = rules.long_hold_share.value
     seconds = f"{rules.long_hold_s.value:g} s"
     falls = s.falls_over + s.falls_under
@@ -385,10 +385,10 @@ def gate_evidence(tries: Sequence[Try], test: Test, known: RunFacts) -> list[Evi
     A try marked loose or lost counts as reached but not toward the holds. No tries, no evidence.
     """
     rules = rules_of(test)
-    c = _count(tries, rules)
+    c = _count_tries(tries, rules)
     if not c.n:
         return []
-    clean = _count([t for t in tries if t.clean], rules)
+    clean = _count_tries([t for t in tries if t.clean], rules)
     found = [
         evidence_of_run(known, test.drills["reach"], measure=Measure.RATE, value=c.held + c.overshot, n=c.n),
         evidence_of_run(known, test.drills["long_holds"], measure=Measure.RATE, value=clean.long, n=c.n),

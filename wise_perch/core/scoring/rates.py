@@ -5,7 +5,7 @@ from functools import lru_cache
 from scipy.special import betaincc
 
 
-def _check(k: int, n: int) -> None:
+def _check_counts(k: int, n: int) -> None:
     if not 0 <= k <= n:
         raise ValueError(f"k of n needs 0 <= k <= n, not {k} of {n}")
 
@@ -20,7 +20,7 @@ def wilson_interval(k: int, n: int, *, confidence: float = 0.95) -> tuple[float,
     Source: Wilson, E. B. (1927), Probable inference, the law of succession, and statistical inference,
     Journal of the American Statistical Association 22, 209-212 (value from memory), as scipy works it out.
     """
-    _check(k, n)
+    _check_counts(k, n)
     if n == 0:
         raise ValueError("no tries, no interval")
     # the package takes most of a second to load, and a door that asks for no interval need not wait for it
@@ -36,7 +36,7 @@ def probability_at_least(k: int, n: int, *, rate: float) -> float:
     After k of n the posterior is Beta(1 + k, 1 + n - k). `rate` is a share from 0 to 1. Raises ValueError for
     k outside 0 to n.
     """
-    _check(k, n)
+    _check_counts(k, n)
     return float(betaincc(1 + k, 1 + n - k, rate))
 
 
@@ -46,7 +46,7 @@ def two_sided_half(k: int, n: int) -> float:
 
     Raises ValueError for k outside 0 to n, or n = 0.
     """
-    _check(k, n)
+    _check_counts(k, n)
     if n == 0:
         raise ValueError("no falls, no p")
     from scipy.stats import binomtest

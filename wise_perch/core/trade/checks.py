@@ -31,13 +31,13 @@ class Problem:
 def find_problems(syllabus: Syllabus) -> list[Problem]:
     """List what is wrong; empty if the syllabus is sound."""
     content = syllabus.content
-    placed = list(_placed(content))
-    found = list(_twice(placed))
+    placed = list(_drills_with_places(content))
+    found = list(_named_twice(placed))
     active = {d.drill for _, _, d in placed if not d.retired}
     retired = {d.drill for _, _, d in placed if d.retired} - active
     for path, _, d in placed:
         found += _drill_problems(path, d, content)
-    found += _unknown(syllabus, placed, active, retired)
+    found += _unknown_names(syllabus, placed, active, retired)
     found += _session_names(content, active | retired)
     found += [
         Problem(("schools", n), f"{q.title}: a question needs a school.")
@@ -46,9 +46,9 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     ]
     if found:
         return found
-    found += _order(syllabus, placed)
+    found += _check_order(syllabus, placed)
     if not found:
-        found += _schools(syllabus)
+        found += _check_schools(syllabus)
     return found
 
 
@@ -85,10 +85,10 @@ def _session_names(content: Content, drills: set[str]) -> Iterator[Problem]:
         )
 
 
-def _order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> list[Problem]:
+def _check_order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> list[Problem]:
     """Faults that only show once all names are known: cycles, exits, reach, rungs that get easier."""
     paths = {d.drill: path for path, _, d in placed}
-    if cycle := _cycle(syllabus):
+    if cycle := _find_cycle(syllabus):
         return [Problem(paths[cycle[0]], "These drills wait for one another: " + " -> ".join(cycle) + ".")]
     found = [
         Problem(paths[name], f"{name} is away from the wall and has no exit before it.")
@@ -96,19 +96,19 @@ def _order(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> li
     ]
     found += [
         Problem(paths[name], f"No goal leads to {name}: name it in a goal's drills or supports.")
-        for name in _unreached(syllabus)
+        for name in _unreached_drills(syllabus)
     ]
-    return found + list(_easier(syllabus, paths))
+    return found + list(_easier_rungs(syllabus, paths))
 
 
-def _placed(content: Content) -> Iterator[tuple[Path, Line, Drill]]:
+def _drills_with_places(content: Content) -> Iterator[tuple[Path, Line, Drill]]:
     for i, line in enumerate(content.lines):
         for j, rung in enumerate(line.rungs):
             for k, d in enumerate(rung):
                 yield ("lines", i, "rungs", j, k), line, d
 
 
-def _twice(placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:
+def _named_twice(placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:
     seen: set[str] = set()
     for path, _, d in placed:
         if d.drill in seen:
@@ -155,14 +155,17 @@ def _drill_problems(path: Path, d: Drill, content: Content) -> Iterator[Problem]
 
 def _dose_problems(dose: DoseRule, d: Drill) -> Iterator[tuple[str, str]]:
     if dose.unit and dose.unit != MEASURE_UNITS[d.gate.measure]:
-        yield "unit", f"its dose is in {dose.unit}, but its {d.gate.measure.value} is measured in {_unit(d)}."
+        yield (
+            "unit",
+            f"its dose is in {dose.unit}, but its {d.gate.measure.value} is measured in {_unit_of(d)}.",
+        )
     for name in ("sets", "each", "days", "of_best"):
         bounds = getattr(dose, name)
         if bounds and not 0 < bounds.least <= bounds.most:
             yield name, "a dose goes from the lesser to the greater, both above 0."
 
 
-def _unit(d: Drill) -> str:
+def _unit_of(d: Drill) -> str:
     return MEASURE_UNITS[d.gate.measure]
 
 
@@ -206,7 +209,7 @@ def _limit_problems(gate: Gate, d: Drill) -> Iterator[str]:
 # --- names that must be known -------------------------------------------------------------------------------
 
 
-def _unknown(
+def _unknown_names(
     syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]], active: set[str], retired: set[str]
 ) -> Iterator[Problem]:
     """Every name that stands for no drill in use, wherever it is spoken."""
@@ -259,7 +262,7 @@ def _spoken_elsewhere(content: Content) -> Iterator[Spoken]:
         for m, school in enumerate(question.schools):
             for k, change in enumerate(school.changes):
                 at = ("schools", n, "schools", m, "changes", k)
-                yield from ((at, f"The school {school.school} changes", w) for w in _names(change))
+                yield from ((at, f"The school {school.school} changes", w) for w in _names_in(change))
 
 
 def _spoken_in_tests(test: Test) -> Iterator[Spoken]:
@@ -286,7 +289,7 @@ STANDING_FOR = frozenset({"subject", "ahead"})
 """What a decision may say instead of a drill: the one that was tested, and those that wait for it."""
 
 
-def _names(change: Amendment) -> list[str]:
+def _names_in(change: Amendment) -> list[str]:
     needs = [w for n in change.needs or () for w in n.any_of]
     place = [change.place.below, change.place.above, change.place.beside] if change.place else []
     return [change.drill, *needs, *(p for p in place if p)]
@@ -300,7 +303,7 @@ def graph_of(syllabus: Syllabus) -> Mapping[str, set[str]]:
     return {name: {w for need in needs for w in need.any_of} for name, needs in syllabus.needs.items()}
 
 
-def _cycle(syllabus: Syllabus) -> list[str] | None:
+def _find_cycle(syllabus: Syllabus) -> list[str] | None:
     try:
         TopologicalSorter(graph_of(syllabus)).prepare()
     except CycleError as error:
@@ -332,7 +335,7 @@ def _without_exit(syllabus: Syllabus) -> list[str]:
     ]
 
 
-def _unreached(syllabus: Syllabus) -> list[str]:
+def _unreached_drills(syllabus: Syllabus) -> list[str]:
     """The drills that no goal leads to; an optional one is a choice of its own."""
     reached = set().union(*syllabus.below.values()) if syllabus.below else set()
     return [name for name, d in syllabus.drills.items() if name not in reached and not d.optional]
@@ -356,7 +359,7 @@ def gate_setting(gate: Gate) -> float | None:
     return None if gate.at is None else gate.at.at_most if gate.at.at_most is not None else gate.at.at_least
 
 
-def _easier(syllabus: Syllabus, paths: Mapping[str, Path]) -> Iterator[Problem]:
+def _easier_rungs(syllabus: Syllabus, paths: Mapping[str, Path]) -> Iterator[Problem]:
     """Rungs of one family on which the gate, at the same setting, asks less than the rung below."""
     for line in syllabus.lines:
         below: list[Drill] = []
@@ -386,12 +389,12 @@ def _easier_than(b: Drill, d: Drill) -> str | None:
     return None
 
 
-def _schools(syllabus: Syllabus) -> Iterator[Problem]:
+def _check_schools(syllabus: Syllabus) -> Iterator[Problem]:
     """Each school alone must leave the syllabus sound; what it breaks is named at its place."""
     for n, question in enumerate(syllabus.content.schools):
         for m, school in enumerate(question.schools):
             over = with_schools(syllabus, {question.question: school.school})
-            cycle = _cycle(over)
+            cycle = _find_cycle(over)
             for what in (
                 [f"these drills wait for one another: {' -> '.join(cycle)}."]
                 if cycle

@@ -36,19 +36,19 @@ class Edit:
 def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
     """Make edits one after the other. Raises EditRefused for one that names what is not there."""
     for edit in edits:
-        content = _insert(content, edit) if edit.insert else _alter(content, edit)
+        content = _insert_drill(content, edit) if edit.insert else _alter_line(content, edit)
         if edit.add_to_goals:
-            content = replace(content, goals=tuple(_supported(g, edit) for g in content.goals))
+            content = replace(content, goals=tuple(_is_supported(g, edit) for g in content.goals))
     return content
 
 
-def _supported(goal: Goal, edit: Edit) -> Goal:
+def _is_supported(goal: Goal, edit: Edit) -> Goal:
     if goal.goal not in edit.add_to_goals or edit.drill in goal.supports:
         return goal
     return replace(goal, supports=(*goal.supports, edit.drill))
 
 
-def _insert(content: Content, edit: Edit) -> Content:
+def _insert_drill(content: Content, edit: Edit) -> Content:
     drill = edit.insert
     names = {d.drill for line in content.lines for rung in line.rungs for d in rung}
     if drill is None or drill.drill in names:
@@ -58,7 +58,7 @@ def _insert(content: Content, edit: Edit) -> Content:
     return _with_line(content, edit.line or "", lambda rungs: move_drill(rungs, drill, edit.place or Place()))
 
 
-def _alter(content: Content, edit: Edit) -> Content:
+def _alter_line(content: Content, edit: Edit) -> Content:
     home = next(
         (line for line in content.lines for rung in line.rungs for d in rung if d.drill == edit.drill), None
     )
@@ -68,14 +68,14 @@ def _alter(content: Content, edit: Edit) -> Content:
     def alter(rungs: Rungs) -> None:
         rung = next(r for r in rungs if any(d.drill == edit.drill for d in r))
         at = next(n for n, d in enumerate(rung) if d.drill == edit.drill)
-        rung[at] = _altered(rung[at], edit)
+        rung[at] = _alter_drill(rung[at], edit)
         if edit.place:
             move_drill(rungs, rung.pop(at), edit.place)
 
     return _with_line(content, home.line, alter)
 
 
-def _altered(d: Drill, edit: Edit) -> Drill:
+def _alter_drill(d: Drill, edit: Edit) -> Drill:
     if edit.change:
         d = changed_drill(d, edit.change)
     parts = {

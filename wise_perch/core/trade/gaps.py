@@ -40,11 +40,11 @@ def _gaps_of(line: Line, syllabus: Syllabus) -> Iterator[Gap]:
             w for need in syllabus.needs[upper.drill] if need.enough is None for w in need.any_of
         )
         for lower in (placed[w] for w in asked if w in placed):
-            if found := _between(line, lower, upper, syllabus.rules):
+            if found := _find_between(line, lower, upper, syllabus.rules):
                 yield found
 
 
-def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None:
+def _find_between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None:
     low, high = gate_setting(lower.gate), gate_setting(upper.gate)
     if (
         upper.dial
@@ -68,7 +68,7 @@ def _between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap | None
         f"From {lower.title} ({lower.gate.text}) to {upper.title} ({upper.gate.text}) is {times:.1f} times as"
         f" much; {gate.amount} would stand between."
     )
-    return _gap(line, lower, upper, gate, gate.amount, sentence)
+    return _make_gap(line, lower, upper, gate, gate.amount, sentence)
 
 
 def _same_measure(a: Gate, b: Gate) -> bool:
@@ -102,10 +102,10 @@ def _setting_gap(line: Line, lower: Drill, upper: Drill, low: float, high: float
         f"From {lower.title} to {upper.title} the {where} goes from {low:g} to {high:g}{unit};"
         f" {middle:g}{unit} would stand between."
     )
-    return _gap(line, lower, upper, gate, f"{middle:g}{unit}", sentence)
+    return _make_gap(line, lower, upper, gate, f"{middle:g}{unit}", sentence)
 
 
-def _gap(line: Line, lower: Drill, upper: Drill, gate: Gate, amount: str, sentence: str) -> Gap:
+def _make_gap(line: Line, lower: Drill, upper: Drill, gate: Gate, amount: str, sentence: str) -> Gap:
     base = upper.title.split(",")[0]
     slug = "".join(c if c.isalnum() else "-" for c in amount.lower()).strip("-")
     made = replace(

@@ -117,7 +117,7 @@ def lengths_of(intake: Intake, *, stature_cm: float, measured_cm: Mapping[str, f
                 estimated=cm is None,
                 source=share.source if cm is None else "measured",
                 how=share.how,
-                doubt="" if cm is None else _doubt(share, cm, stature_cm),
+                doubt="" if cm is None else _doubt_length(share, cm, stature_cm),
             )
         )
     return tuple(found)
@@ -148,7 +148,7 @@ def size_problem(
     return None
 
 
-def _doubt(share: LengthShare, cm: float, stature_cm: float) -> str:
+def _doubt_length(share: LengthShare, cm: float, stature_cm: float) -> str:
     if share.least * stature_cm <= cm <= share.most * stature_cm:
         return ""
     usual = share.share * stature_cm
@@ -239,8 +239,8 @@ def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) ->
             )
         else:
             chosen.append(test)
-    one = _day(chosen, intake)
-    two = _split(chosen, intake) if len(chosen) > 1 else (one,)
+    one = _test_day(chosen, intake)
+    two = _split_days(chosen, intake) if len(chosen) > 1 else (one,)
     limit = intake.one_day_minutes.value
     advice = (
         f"{one.minutes} minutes at honest rests. It fits one day; two are kinder to tired hands."
@@ -250,15 +250,16 @@ def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) ->
     return FirstTests(one_day=one, two_days=two, advice=advice, later=tuple(later))
 
 
-def _day(tests: Sequence[FirstTest], intake: Intake) -> TestDay:
+def _test_day(tests: Sequence[FirstTest], intake: Intake) -> TestDay:
     minutes = sum(t.minutes.value for t in tests) + (intake.warm_up_minutes.value if tests else 0)
     return TestDay(tests=tuple(tests), minutes=round(minutes))
 
 
-def _split(tests: Sequence[FirstTest], intake: Intake) -> tuple[TestDay, ...]:
+def _split_days(tests: Sequence[FirstTest], intake: Intake) -> tuple[TestDay, ...]:
     """Two days as even as the order allows: the fresh part first, the rest on the other day."""
     cuts = range(1, len(tests))
     best = min(
-        cuts, key=lambda n: (abs(_day(tests[:n], intake).minutes - _day(tests[n:], intake).minutes), n)
+        cuts,
+        key=lambda n: (abs(_test_day(tests[:n], intake).minutes - _test_day(tests[n:], intake).minutes), n),
     )
-    return _day(tests[:best], intake), _day(tests[best:], intake)
+    return _test_day(tests[:best], intake), _test_day(tests[best:], intake)

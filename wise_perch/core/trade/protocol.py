@@ -185,12 +185,12 @@ class Test:
 def try_problem(test: Test, tried: Try) -> str | None:
     """Say in a sentence what is wrong with a try of a test, or None."""
     if tried.mode and tried.mode not in (names := [m.mode for m in test.modes]):
-        return f"{test.title} are measured as {_or(names)}; this says {tried.mode}."
+        return f"{test.title} are measured as {_say_choice(names)}; this says {tried.mode}."
     mode = test.mode(tried.mode)
     fitting = [m for m in mode.marks if m.outcome == tried.outcome]
     if not fitting:
         return (
-            f"A try here is {_or(list(dict.fromkeys(m.outcome for m in mode.marks)))}; this says"
+            f"A try here is {_say_choice(list(dict.fromkeys(m.outcome for m in mode.marks)))}; this says"
             f" {tried.outcome[:60]}."
         )
     if problem := _figure_problem(mode, fitting, tried):
@@ -207,7 +207,7 @@ def _figure_problem(mode: Mode, fitting: Sequence[Mark], tried: Try) -> str | No
         return None if any(not m.figure for m in fitting) else f"A {tried.outcome} try needs its {name}."
     if not any(m.figure for m in fitting):
         good = (
-            _or(list(dict.fromkeys(m.outcome for m in mode.marks if m.figure)))
+            _say_choice(list(dict.fromkeys(m.outcome for m in mode.marks if m.figure)))
             if any(m.figure for m in mode.marks)
             else "no"
         )
@@ -238,7 +238,7 @@ def _level_problem(mode: Mode, tried: Try) -> str | None:
     return None
 
 
-def _or(names: Sequence[str]) -> str:
+def _say_choice(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
 
 

@@ -44,7 +44,7 @@ def with_changes(content: Content, changes: Iterable[Amendment]) -> Content:
     lines = {line.line: [list(rung) for rung in line.rungs] for line in content.lines}
     for change in changes:
         for rungs in lines.values():
-            _change(rungs, change)
+            _apply_change(rungs, change)
     return replace(content, lines=tuple(_as_line(line, lines[line.line]) for line in content.lines))
 
 
@@ -52,7 +52,7 @@ def _as_line(line: Line, rungs: Rungs) -> Line:
     return replace(line, rungs=tuple(tuple(rung) for rung in rungs if rung))
 
 
-def _change(rungs: Rungs, change: Amendment) -> None:
+def _apply_change(rungs: Rungs, change: Amendment) -> None:
     for rung in rungs:
         for n, d in enumerate(rung):
             if d.drill == change.drill:
@@ -107,13 +107,15 @@ class _Placed:
 
 def compare_contents(before: Content, after: Content) -> tuple[Difference, ...]:
     """List drill by drill what differs between two contents: place, gate, needs, cues, doses and the rest."""
-    old, new = _placed(before), _placed(after)
+    old, new = _drills_with_places(before), _drills_with_places(after)
     return tuple(
-        d for name in dict.fromkeys([*old, *new]) for d in _differences(name, old.get(name), new.get(name))
+        d
+        for name in dict.fromkeys([*old, *new])
+        for d in _find_differences(name, old.get(name), new.get(name))
     )
 
 
-def _differences(name: str, was: _Placed | None, now: _Placed | None) -> Iterator[Difference]:
+def _find_differences(name: str, was: _Placed | None, now: _Placed | None) -> Iterator[Difference]:
     if was is None or now is None:
         title = now.drill.title if now else was.drill.title if was else name
         yield Difference(
@@ -126,10 +128,12 @@ def _differences(name: str, was: _Placed | None, now: _Placed | None) -> Iterato
     for part in Drill.__slots__:
         mine, theirs = getattr(was.drill, part), getattr(now.drill, part)
         if mine != theirs:
-            yield Difference(drill=name, title=title, part=part, before=_said(mine), after=_said(theirs))
+            yield Difference(
+                drill=name, title=title, part=part, before=_say_part(mine), after=_say_part(theirs)
+            )
 
 
-def _placed(content: Content) -> dict[str, _Placed]:
+def _drills_with_places(content: Content) -> dict[str, _Placed]:
     found = {}
     for line in content.lines:
         below: tuple[Drill, ...] = ()
@@ -141,7 +145,7 @@ def _placed(content: Content) -> dict[str, _Placed]:
     return found
 
 
-def _said(part: object) -> str:
+def _say_part(part: object) -> str:
     """A part of a drill in words short enough for a list."""
     if isinstance(part, Gate):
         return part.text
@@ -163,5 +167,5 @@ def _said(part: object) -> str:
         ]
         return " ".join(filter(None, bounds))
     if isinstance(part, tuple):
-        return "; ".join(_said(p) for p in part)
+        return "; ".join(_say_part(p) for p in part)
     return "" if part is None else str(part)

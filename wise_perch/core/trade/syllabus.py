@@ -116,7 +116,7 @@ class Syllabus:
                     if line.chained and d.follows:
                         asked = {w for n in own for w in n.any_of}
                         own += tuple(Need(any_of=(b.drill,)) for b in below if b.drill not in asked)
-                    found[d.drill] = tuple(_proven(n) for n in own) if d.guarded else own
+                    found[d.drill] = tuple(_need_proven(n) for n in own) if d.guarded else own
                 required = tuple(d for d in rung if not d.optional)
                 below = required or below
         return found
@@ -141,7 +141,7 @@ class Syllabus:
                 if need.value:
                     for wanted in need.any_of:
                         asked[wanted][need_key(need)] = need.value.value
-        return {name: tuple(_readings(d, asked[name])) for name, d in self.drills.items()}
+        return {name: tuple(_read_gates(d, asked[name])) for name, d in self.drills.items()}
 
     @cached_property
     def below(self) -> Mapping[str, frozenset[str]]:
@@ -195,11 +195,11 @@ def _in_use(line: Line) -> Line:
     return replace(line, rungs=rungs)
 
 
-def _proven(need: Need) -> Need:
+def _need_proven(need: Need) -> Need:
     return need if need.enough else Need(any_of=need.any_of, state="proven", value=need.value, why=need.why)
 
 
-def _readings(d: Drill, asked: Mapping[str, float]) -> Iterator[Reading]:
+def _read_gates(d: Drill, asked: Mapping[str, float]) -> Iterator[Reading]:
     sides = ("left", "right") if d.gate.each_side else (None,)
     for n, gate in enumerate((d.gate, *d.gate.also)):
         for side in sides:

@@ -29,7 +29,7 @@ def find_changes(before: Standing, after: Standing) -> list[WallChange]:
                 WallChange(
                     kind="perch",
                     drill=line.perch,
-                    sentence=f"The {line.title.lower()} clip moves up to {_lower(after, line.perch)}.",
+                    sentence=f"The {line.title.lower()} clip moves up to {_lower_title(after, line.perch)}.",
                 )
             )
         for rung in line.rungs:
@@ -39,7 +39,7 @@ def find_changes(before: Standing, after: Standing) -> list[WallChange]:
     return sorted(found, key=lambda c: order[c.kind])
 
 
-def _lower(stands: Standing, drill: str) -> str:
+def _lower_title(stands: Standing, drill: str) -> str:
     return stands.drill(drill).title.lower()
 
 

@@ -23,7 +23,11 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
     if record.day > still_since or own.last_day <= still_since:
         return None
     moved_since = on - timedelta(days=int(rules.moved_days.value))
-    moves = [m for n in sorted(wall.syllabus.below[goal.goal] - {head}) if (m := _move(n, wall, moved_since))]
+    moves = [
+        m
+        for n in sorted(wall.syllabus.below[goal.goal] - {head})
+        if (m := _largest_rise(n, wall, moved_since))
+    ]
     if not moves:
         return None
     _, told = max(moves)
@@ -35,7 +39,7 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
     return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
 
 
-def _move(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
+def _largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
     """The largest rise of a drill's records since a day, over what stood before, said in its unit."""
     found: list[tuple[float, str]] = []
     for reading in wall.syllabus.readings[name]:

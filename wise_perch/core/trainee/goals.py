@@ -152,10 +152,10 @@ class Pathfinder:
 def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -> GoalStanding:
     finder = Pathfinder(wall)
     asked = finder.path(goal)
-    path = tuple(_step(every[name], need, wall) for name, need in asked.items())
+    path = tuple(_make_step(every[name], need, wall) for name, need in asked.items())
     reached = not path
-    helping = [] if reached else _helping(goal, wall, every, set(asked))
-    weighed = _weighed(goal, finder, asked, helping, every, wall) if path else ()
+    helping = [] if reached else _helping_drills(goal, wall, every, set(asked))
+    weighed = _weigh_goal(goal, finder, asked, helping, every, wall) if path else ()
     open_steps = tuple(s for s in path if s.kind != "closed")
     workable = {s.drill for s in open_steps} | {n for n in helping if every[n].open}
     holding = next((p for p in weighed if _has_open(p.pillar, workable, every, wall)), None)
@@ -174,12 +174,12 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
         goal=goal.goal,
         title=goal.title,
         reached=reached,
-        reached_sentence=_reached(goal, every, wall.on) if reached else "",
+        reached_sentence=_say_reached(goal, every, wall.on) if reached else "",
         path=path,
         lines=tuple(sorted(lines, key=order.index)),
         pillars=weighed,
         holding=first,
-        headline=_headline(goal, holding, reached=reached),
+        headline=_say_headline(goal, holding, reached=reached),
         because=(*holding.because, *_headline_figures(goal, every, holding)) if holding else (),
         work_on=_in_order((*ahead, *support), holding),
         closed=tuple(s for s in path if s.kind == "closed"),
@@ -188,7 +188,7 @@ def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -
     )
 
 
-def _headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> str:
+def _say_headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> str:
     if reached:
         return f"{goal.title}: reached."
     if holding is None:
@@ -196,7 +196,7 @@ def _headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool) -> 
     return f"{holding.title} {'hold' if holding.pillar == 'exits' else 'holds'} it back."
 
 
-def _reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
+def _say_reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
     last = max((d.last_pass for n in goal.drills if (d := every.get(n)) and d.last_pass), default=None)
     return (
         f"{goal.title}, last shown on {say_day(last, on)}."
@@ -205,7 +205,7 @@ def _reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
     )
 
 
-def _step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
+def _make_step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     met = wall.of_need(need, d.drill).met
     if met and need.state == "proven":
         by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
@@ -272,7 +272,7 @@ def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: P
     return [sentence for d in own if (sentence := f"{d.title}: {d.shortfall}.") not in holding.because]
 
 
-def _helping(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
+def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
     """What helps without being needed and is seen to fall short: supports, and rungs below that were passed
     over.
 
@@ -311,7 +311,7 @@ def _help_steps(
     )
 
 
-def _weighed(
+def _weigh_goal(
     goal: Goal,
     finder: Pathfinder,
     asked: Mapping[str, Need],

@@ -52,16 +52,16 @@ def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
     for piece in case.sets:
         drill = case.syllabus.drills.get(piece.drill)
         if piece.day >= since and drill is not None:
-            found[piece.day] += _seconds(reckoner, drill, piece)
+            found[piece.day] += _seconds_held(reckoner, drill, piece)
     for run in case.runs:
         if run.day >= since:
             found[run.day] += sum(
-                _seconds(reckoner, drill, tried) for drill, tried in _tries_as_work(run, case.syllabus)
+                _seconds_held(reckoner, drill, tried) for drill, tried in _tries_as_work(run, case.syllabus)
             )
     return {day: seconds for day, seconds in sorted(found.items()) if seconds}
 
 
-def _seconds(reckoner: LoadReckoner, drill: Drill, piece: Evidence) -> float:
+def _seconds_held(reckoner: LoadReckoner, drill: Drill, piece: Evidence) -> float:
     load = reckoner.load(
         drill, measure=piece.measure, value=piece.value, n=piece.n, window_s=piece.window_s, dial=piece.dial
     )

@@ -152,7 +152,7 @@ def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: 
     """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole
     history passes here.
     """
-    every = _filled(pieces, gate)
+    every = _fill_gate(pieces, gate)
     clean = [pair for pair in every if pair[1].form is Form.CLEAN]
     sufficient = [p for _, p in clean if is_enough(p.value, p.n, gate)] if gate.at else []
     if gate.at:
@@ -173,19 +173,19 @@ def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: 
             # a pass without a word about confidence counts in full
             if p.confidence is None or p.confidence >= least:
                 sure.add(day)
-    best = _best(clean, top)
+    best = _newest_best(clean, top)
     days = list(passed)
     last = pieces[-1].day
     return Marks(
         best=best,
-        best_any=best if len(clean) == len(every) else _best(every, max(f for f, _ in every)),
-        hardest=_hardest(sufficient, gate, dial) if sufficient else None,
+        best_any=best if len(clean) == len(every) else _newest_best(every, max(f for f, _ in every)),
+        hardest=_hardest_setting(sufficient, gate, dial) if sufficient else None,
         passes=tuple(_as_best(passed[day][1]) for day in days[-2:]),
         proven_on=_proven_on(days, sure, rules) if len(sure) > 1 else None,
         sure_on=max(sure, default=None),
         shy=next((day for day in reversed(days) if day not in sure), None) if len(sure) < len(days) else None,
         last_day=last,
-        confidence=_told(pieces, last),
+        confidence=_least_confidence(pieces, last),
         records=tuple(records),
     )
 
@@ -194,7 +194,7 @@ FULL = 1.0 - 1e-12
 """A gate is full from here on: its own value divided by itself must never fall short by a rounding."""
 
 
-def _filled(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidence]]:
+def _fill_gate(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidence]]:
     """Every piece with the share of the gate it fills; the plain gates, which most are, without their
     branches.
     """
@@ -204,7 +204,7 @@ def _filled(pieces: Sequence[Evidence], gate: Gate) -> list[tuple[float, Evidenc
     return [(fill_of_gate(p.value, p.n, gate), p) for p in pieces]
 
 
-def _best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:
+def _newest_best(pieces: Sequence[tuple[float, Evidence]], top: float) -> Best | None:
     """The piece that fills `top`, the newest of equals."""
     for f, p in reversed(pieces):
         if f == top:
@@ -220,7 +220,7 @@ def _add_record(records: list[Record], piece: Evidence, filled: float) -> None:
         records.append(record)
 
 
-def _told(pieces: Sequence[Evidence], day: date) -> int | None:
+def _least_confidence(pieces: Sequence[Evidence], day: date) -> int | None:
     """The least confidence told on a day; the pieces are in order of their days."""
     told = None
     for p in reversed(pieces):
@@ -248,7 +248,7 @@ def _as_best(piece: Evidence) -> Best:
     return Best(value=piece.value, n=piece.n, form=piece.form, day=piece.day, dial=piece.dial)
 
 
-def _hardest(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None) -> Best | None:
+def _hardest_setting(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None) -> Best | None:
     """The sufficient piece at the hardest setting, the newest of equals."""
     set_at = [p for p in pieces if gate.at and gate.at.dial in p.dial]
     if not set_at or dial is None or gate.at is None:

@@ -77,14 +77,14 @@ def weigh_pillars(
     counts toward confidence.
     """
     groups: dict[Pillar, list[_Lack]] = {}
-    for lack in _traced(lacking, helping, every, wall):
-        groups.setdefault("confidence" if _shy(lack.d, wall) else lack.d.pillar, []).append(lack)
+    for lack in _trace_lacks(lacking, helping, every, wall):
+        groups.setdefault("confidence" if _lacks_confidence(lack.d, wall) else lack.d.pillar, []).append(lack)
     order = wall.syllabus.rules.pillars
-    found = [_shortfall(pillar, lacks, rungs.get(pillar, 0), wall) for pillar, lacks in groups.items()]
+    found = [_pillar_shortfall(pillar, lacks, rungs.get(pillar, 0), wall) for pillar, lacks in groups.items()]
     return tuple(sorted(found, key=lambda p: (-round(p.weight, 6), order.index(p.pillar))))
 
 
-def _traced(
+def _trace_lacks(
     lacking: Mapping[str, float], helping: Mapping[str, float], every: Mapping[str, DrillStanding], wall: Wall
 ) -> list[_Lack]:
     """Trace what closed drills lack down to the open ones they wait for, in equal parts."""
@@ -112,15 +112,15 @@ def _traced(
     ]
 
 
-def _shy(d: DrillStanding, wall: Wall) -> bool:
+def _lacks_confidence(d: DrillStanding, wall: Wall) -> bool:
     return d.open and d.confidence is not None and d.confidence <= wall.syllabus.rules.low_confidence.value
 
 
-def _shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall) -> PillarShortfall:
+def _pillar_shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall) -> PillarShortfall:
     rungs = max(rungs, len(lacks))
     # the open ones say more than what waits behind them, and what carries most says most
     telling = sorted(lacks, key=lambda x: (not x.d.open, -x.carries, x.d.drill))[:2]
-    because = [f"{_counts(lacks, rungs, pillar)}.", *(_said(x, wall) for x in telling)]
+    because = [f"{_say_counts(lacks, rungs, pillar)}.", *(_say_lack(x, wall) for x in telling)]
     if telling[0].d.open and telling[0].holds_up > 1:
         because.append(f"{telling[0].d.title} holds up {telling[0].holds_up} rungs above it.")
     missing = sum(x.lack for x in lacks)
@@ -136,7 +136,7 @@ def _shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall) -> Pi
     )
 
 
-def _counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
+def _say_counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
     to_prove = sum(x.needed and x.d.state in (State.MET, State.WAIVED) for x in lacks)
     to_meet = len(lacks) - to_prove
     of = f"of {rungs} {RUNGS[pillar]} "
@@ -153,9 +153,9 @@ def _counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
     )
 
 
-def _said(lack: _Lack, wall: Wall) -> str:
+def _say_lack(lack: _Lack, wall: Wall) -> str:
     d = lack.d
-    if _shy(d, wall):
+    if _lacks_confidence(d, wall):
         return (
             f"{d.title}: confidence {d.confidence} of 5; one rung back, lower or farther out, until it is"
             " calm."

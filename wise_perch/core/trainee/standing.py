@@ -174,14 +174,14 @@ def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, clea
                 rungs=rungs,
                 perch=here[0] if here else None,
                 perch_rung=perch_rung,
-                ahead=_ahead(line.rungs, gates, perch_rung),
+                ahead=_drills_ahead(line.rungs, gates, perch_rung),
                 behind=tuple(d.drill for d in line.rungs[perch_rung - 1]) if perch_rung >= 1 else (),
             )
         )
     return Standing(on=wall.on, lines=tuple(lines))
 
 
-def _ahead(
+def _drills_ahead(
     rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateReading], perch_rung: int
 ) -> tuple[str, ...]:
     """The unmet drills of the first rung above the perch that has any."""
@@ -213,7 +213,7 @@ def _drill_standing(
     rules, found, state = syllabus.rules, gate.found, gate.state
     texts = wall.texts.needs[d.drill]
     waits = tuple(
-        _wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n)
+        _make_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n)
     )
     inverted = d.drill in syllabus.inverted
     if inverted and not cleared:
@@ -237,10 +237,10 @@ def _drill_standing(
         fill=1.0 if gate.met and state is not State.WAIVED else min(1.0, gate.fill),
         exceeds=gate.fill,
         figure=say_reading(found, gate.reading.gate, met=gate.met and state is not State.WAIVED),
-        shortfall=_shortfall(gate, waiver, rules, on),
+        shortfall=_say_shortfall(gate, waiver, rules, on),
         best=found.best,
         evidence=found.passes,
-        stages=_stages(d, wall) if d.stages else (),
+        stages=_read_stages(d, wall) if d.stages else (),
         confidence=found.confidence,
         last_day=found.last_day,
         last_pass=last,
@@ -262,7 +262,7 @@ def _drill_standing(
     )
 
 
-def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date) -> str:
+def _say_shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date) -> str:
     said = say_shortfall(
         gate.found,
         gate.reading.gate,
@@ -281,7 +281,7 @@ def _shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: date)
     )
 
 
-def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
+def _read_stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
     own, gate = wall.marks.get(d.drill, {}), wall.gates[d.drill]
     read = {r.key for r in wall.syllabus.readings[d.drill]}
     found = []
@@ -296,7 +296,7 @@ def _stages(d: Drill, wall: Wall) -> tuple[StageStanding, ...]:
     return tuple(found)
 
 
-def _wait(need: Need, wall: Wall, text: str) -> Wait:
+def _make_wait(need: Need, wall: Wall, text: str) -> Wait:
     if need.enough is not None:
         drills = {w: wall.syllabus.drills[w] for w in need.any_of}
         shares = {drills[w].title: wall.share(w) for w in need.any_of}

@@ -70,7 +70,7 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
             )
         )
     if open_run:
-        found.append(_unfinished(open_run, syllabus, on))
+        found.append(_open_run(open_run, syllabus, on))
     exits = standing.drill(syllabus.free_tries.exits_drill)
     if exits.state is State.STALE and exits.last_pass:
         sentence = (
@@ -82,7 +82,7 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_step(case)]
 
 
-def _unfinished(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:
+def _open_run(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:
     done = "no try yet" if not run.tries else f"{run.tries} tries kept" if run.tries > 1 else "one try kept"
     title = syllabus.tests[run.test].title if run.test in syllabus.tests else "A test"
     return Matter(
@@ -141,13 +141,15 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
         ready = not test.exits_drill or case.drills[test.exits_drill].state is State.PROVEN
         if test.due_after_days and wanted and ready:
             within = int(test.due_after_days.value)
-            found += _due(
+            found += _due_test(
                 test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on
             )
     return found
 
 
-def _due(test: Test, last: LastTest | None, *, within_days: int, rest_s: float, on: date) -> list[Matter]:
+def _due_test(
+    test: Test, last: LastTest | None, *, within_days: int, rest_s: float, on: date
+) -> list[Matter]:
     action = f"Test, {test.minutes(rest_s=rest_s)} min"
     if last is None:
         proven = ", and the exit is proven" if test.exits_drill else ""

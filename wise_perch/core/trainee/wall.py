@@ -62,7 +62,7 @@ class GateReading:
 NOTHING = Marks()
 
 
-def _state(found: Marks, rules: Rules, on: date) -> State:
+def _state_of(found: Marks, rules: Rules, on: date) -> State:
     last = found.last_pass
     if last is None:
         return State.NOT_YET
@@ -71,7 +71,7 @@ def _state(found: Marks, rules: Rules, on: date) -> State:
     return State.PROVEN if found.proven_on else State.MET
 
 
-def _weakest(
+def _weakest_part(
     of_drill: Mapping[str, Marks], readings: tuple[Reading, ...], rules: Rules, on: date
 ) -> GateReading:
     """A gate of several parts (two sides, two conditions) is as good as its weakest part."""
@@ -80,7 +80,7 @@ def _weakest(
         found = of_drill.get(reading.key, NOTHING)
         best = found.best
         filled = fill_of_gate(best.value, best.n, reading.gate) if best else 0.0
-        parts.append(GateReading(_state(found, rules, on), filled, found, reading))
+        parts.append(GateReading(_state_of(found, rules, on), filled, found, reading))
     return min(parts, key=lambda r: (RANK[r.state], r.fill)) if len(parts) > 1 else parts[0]
 
 
@@ -132,7 +132,7 @@ class Wall:
         readings = tuple(
             r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} ")
         )
-        return _weakest(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
+        return _weakest_part(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
 
     def share(self, name: str) -> float:
         """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not
@@ -161,7 +161,7 @@ def read_wall(
     waived = waivers or {}
     for name in syllabus.drills:
         parts = tuple(r for r in syllabus.readings[name] if r.key.startswith("gate"))
-        gate = _weakest(trainee_marks.get(name, {}), parts, syllabus.rules, on)
+        gate = _weakest_part(trainee_marks.get(name, {}), parts, syllabus.rules, on)
         if name in waived:
             state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
             gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)

@@ -21,7 +21,7 @@ def say_value(value: float, n: int | None, gate: Gate) -> str:
     return say_amount(tenths / 10, gate.measure, n)
 
 
-def _of(best: Best, gate: Gate) -> str:
+def _say_best(best: Best, gate: Gate) -> str:
     return say_value(best.value, best.n, gate)
 
 
@@ -31,16 +31,16 @@ def say_reading(found: Marks, gate: Gate, *, met: bool) -> str:
     if best is None:
         return gate.amount
     if met or gate.measure is Measure.RATE:
-        return _of(best, gate)
+        return _say_best(best, gate)
     if gate.fewer:
-        return f"{_of(best, gate)}, to {say_amount(gate.value, gate.measure)}"
+        return f"{_say_best(best, gate)}, to {say_amount(gate.value, gate.measure)}"
     return (
         f"{say_value(best.value, None, gate).split(' ')[0].rstrip('°')} of"
         f" {say_amount(gate.value, gate.measure)}"
     )
 
 
-def _missing(best: Best, gate: Gate) -> str:
+def _say_missing(best: Best, gate: Gate) -> str:
     """What is missing, in the gate's own unit."""
     if gate.of is not None:
         lacking = gate.value - best.value
@@ -62,43 +62,43 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
     if stale and last:
         return f"{head}last passed {say_day(last, on)}; show it again"
     if met and best:
-        return f"{head}{_of(best, gate)}, best on {say_day(best.day, on)}"
+        return f"{head}{_say_best(best, gate)}, best on {say_day(best.day, on)}"
     if best is not None and gate.fewer:
-        return f"{head}{_of(best, gate)} on {say_day(best.day, on)}{_missing(best, gate)}"
+        return f"{head}{_say_best(best, gate)} on {say_day(best.day, on)}{_say_missing(best, gate)}"
     if best is not None and not (gate.at and found.hardest and not is_enough(best.value, best.n, gate)):
         return (
             f"{head}{say_reading(found, gate, met=False)}, best on"
-            f" {say_day(best.day, on)}{_missing(best, gate)}"
+            f" {say_day(best.day, on)}{_say_missing(best, gate)}"
         )
     if found.hardest is not None and gate.at:
         there = found.hardest.dial[gate.at.dial]
         edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
         unit = "°" if gate.at.unit == "deg" else f" {gate.at.unit or 'cm'}"
-        done = f"{_of(found.hardest, gate)} at {there:g}{unit} on {say_day(found.hardest.day, on)}"
+        done = f"{_say_best(found.hardest, gate)} at {there:g}{unit} on {say_day(found.hardest.day, on)}"
         return f"{head}{done}, but not {gate.at.where}; {abs(there - edge):g}{unit} to go"
     if seen is None:
         return f"{head}nothing recorded yet; the gate is {gate.text}"
     if seen.form is not Form.CLEAN:
         return (
-            f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}; only clean counts toward"
-            f" {gate.text}"
+            f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value};"
+            f" only clean counts toward {gate.text}"
         )
     return (
-        f"{head}{_of(seen, gate)} on {say_day(seen.day, on)}, but not"
+        f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, but not"
         f" {gate.at.where if gate.at else gate.text}"
     )
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:
     """What a need asks of its drills, any one of them: "heel float (10 s)"."""
-    return " or ".join(f"{_inline(drills[w])} ({_asked(need, drills[w].gate)})" for w in need.any_of)
+    return " or ".join(f"{_lower_title(drills[w])} ({_say_need(need, drills[w].gate)})" for w in need.any_of)
 
 
-def _asked(need: Need, gate: Gate) -> str:
+def _say_need(need: Need, gate: Gate) -> str:
     return say_amount(need.value.value, gate.measure, gate.of) if need.value else gate.text
 
 
-def _inline(d: Drill) -> str:
+def _lower_title(d: Drill) -> str:
     return d.title[:1].lower() + d.title[1:]
 
 

@@ -77,7 +77,7 @@ def find_candidates(
                     because=f"Easy by now: {d.shortfall}." if d.easy else f"Proven: {d.shortfall}.",
                 )
             )
-        elif (made := _candidate(name, worth, question, left)) and (
+        elif (made := _make_candidate(name, worth, question, left)) and (
             # what stands in for another may be there for itself: it counts as the greater of the two
             made.name not in found or found[made.name].counts < made.counts
         ):
@@ -89,10 +89,10 @@ def find_candidates(
         if s.drill not in worths
     ]
     tests = [t for t in question.tests if not _test_hurts(t, question, left)]
-    return [*found.values(), *(_of_test(t, question) for t in tests)], _once(left, found)
+    return [*found.values(), *(_of_test(t, question) for t in tests)], _name_once(left, found)
 
 
-def _once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftOut]:
+def _name_once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftOut]:
     seen: dict[str, LeftOut] = {}
     for x in left:
         if x.drill not in found:
@@ -100,7 +100,7 @@ def _once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftO
     return list(seen.values())
 
 
-def _candidate(
+def _make_candidate(
     name: str, priority: Priority, question: WeekQuestion, left: list[LeftOut]
 ) -> Candidate | None:
     """A drill as it can be trained today: itself, something lighter where a joint aches, or nothing."""
@@ -108,7 +108,7 @@ def _candidate(
     drill = case.syllabus.drills[name]
     ache, stops = case.ache_in(drill)
     if ache is None:
-        return _made(drill, priority, question)
+        return _candidate_of(drill, priority, question)
     told = say_ache(ache, on=case.on)
     lighter = None if stops else case.lighter_than(drill)
     if lighter is None:
@@ -126,10 +126,12 @@ def _candidate(
         text=f"{told}: in place of {drill.title.lower()}, {text}.",
         origin=case.syllabus.rules.pain_stops_at.origin,
     )
-    return replace(_made(other, Priority(priority.counts, (why,), keeps=True), question), stands_for=name)
+    return replace(
+        _candidate_of(other, Priority(priority.counts, (why,), keeps=True), question), stands_for=name
+    )
 
 
-def _made(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
+def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
     syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
     if worth.keeps:

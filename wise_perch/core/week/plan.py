@@ -66,7 +66,7 @@ def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
             " places and minutes have their limits. Take one pin back."
         )
         return Refusal(questions=(UnmetWish(text=text, options=tuple(p.drill for p in wish.pins)),))
-    days = tuple(_day(d, laid, chosen) for d in wish.days)
+    days = tuple(_explain_day(d, laid, chosen) for d in wish.days)
     rest = [
         LeftOut(drill=c.name, title=c.title, because=_why_not(c, laid, chosen))
         for c in found
@@ -84,8 +84,8 @@ def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
             ),
             *left,
         ),
-        questions=tuple(_questions(laid, chosen, days)),
-        shares=_shares(days, laid),
+        questions=tuple(_ask_what_was_not_had(laid, chosen, days)),
+        shares=_share_pillars(days, laid),
         load_s=round(load, 1),
         load_most_s=round(load_most(question), 1),
         load_words=_load_words(load, question),
@@ -102,13 +102,13 @@ def _laid_out(
 ) -> _Laid:
     rules = question.case.syllabus.sessions
     base = frame_s(prepared, rules.change_over_s.value)
-    slots = [_slot(d, wish, found, base) for d in wish.days]
+    slots = [_make_slot(d, wish, found, base) for d in wish.days]
     shown = exits_shown_first(question)
     puzzle = Puzzle(
         slots=slots,
         candidates=found,
         rules=rules,
-        holding=_holding(question),
+        holding=_holding_pillar(question),
         load_most_s=load_most(question),
         rehearsal_s=shown.length_s + rules.change_over_s.value if shown else 0.0,
         rehearsal_load_s=shown.dose.load_s * shown.dose.sets if shown and shown.dose else 0.0,
@@ -117,7 +117,7 @@ def _laid_out(
     return _Laid(question=question, wish=wish, found=found, prepared=prepared, slots=slots, puzzle=puzzle)
 
 
-def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
+def _make_slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
     there = set(wish.kit.get(day.place, ()))
     dropped = {d.drill for d in wish.drops if d.day in (None, day.day)}
     pinned = {p.drill: p.sets for p in wish.pins if p.day == day.day}
@@ -130,7 +130,7 @@ def _slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) ->
     )
 
 
-def _holding(question: WeekQuestion) -> Pillar | None:
+def _holding_pillar(question: WeekQuestion) -> Pillar | None:
     first = next((g for g in question.case.goals if not g.reached), None)
     return first.holding if first else None
 
@@ -162,7 +162,8 @@ def _pins_refused(
             refused.append(
                 UnmetWish(
                     text=(
-                        f"{title} cannot be pinned at {places[pin.day]}: it takes {_kit(missing, question)}."
+                        f"{title} cannot be pinned at {places[pin.day]}:"
+                        f" it takes {_say_kit(missing, question)}."
                     ),
                     day=pin.day,
                 )
@@ -170,7 +171,7 @@ def _pins_refused(
     return refused
 
 
-def _kit(items: frozenset[str], question: WeekQuestion) -> str:
+def _say_kit(items: frozenset[str], question: WeekQuestion) -> str:
     words = question.case.syllabus.content.kit
     return " and ".join(words[i][:1].lower() + words[i][1:] for i in sorted(items))
 
@@ -181,7 +182,7 @@ def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
     refused = []
     for day, slot in zip(laid.wish.days, laid.slots, strict=True):
         mine = [(known[name], sets) for name, sets in slot.pinned.items()]
-        took = sum(_seconds(c, sets or (c.dose.least if c.dose else 1), laid) for c, sets in mine)
+        took = sum(_seconds_of(c, sets or (c.dose.least if c.dose else 1), laid) for c, sets in mine)
         took += laid.puzzle.rehearsal_s if any(c.away for c, _ in mine) else 0
         if mine and took > slot.free_s:
             minutes = -(-(day.minutes * 60 - slot.free_s + took) // 60)
@@ -202,12 +203,12 @@ def _too_much_pinned(laid: _Laid) -> list[UnmetWish]:
     return refused
 
 
-def _beside(laid: _Laid) -> float:
+def _worth_beside(laid: _Laid) -> float:
     """What counts no more than this is only open beside the way."""
     return laid.question.case.syllabus.sessions.weights.beside.value
 
 
-def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
+def _seconds_of(candidate: Candidate, sets: int, laid: _Laid) -> float:
     once, each = cost_in_units(candidate, laid.question.case.syllabus.sessions)
     return float(UNIT_S * (once + each * sets))
 
@@ -215,7 +216,7 @@ def _seconds(candidate: Candidate, sets: int, laid: _Laid) -> float:
 # --- after solving ------------------------------------------------------------------------------------------
 
 
-def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
+def _explain_day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
     known = {c.name: c for c in laid.found}
     pinned = {p.drill for p in laid.wish.pins if p.day == day.day}
     mine = [(known[name], sets, name in pinned) for (at, name), sets in chosen.sets.items() if at == day.day]
@@ -226,7 +227,7 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
     elif not mine:
         empty = "Nothing that is open fits here; the reasons stand below."
     blocks = (
-        blocks_of(day, mine, laid.prepared, laid.question, _siblings(laid))
+        blocks_of(day, mine, laid.prepared, laid.question, _find_siblings(laid))
         if day.minutes * 60 >= frame
         else ()
     )
@@ -249,7 +250,7 @@ def _day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
     )
 
 
-def _siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
+def _find_siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
     """What each drill could be swapped for: its own rung's others first, then what is in the same part of a
     session.
     """
@@ -281,7 +282,7 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
             else frozenset()
         )
         return (
-            f"It takes {_kit(missing, laid.question)}, and no day is where that is."
+            f"It takes {_say_kit(missing, laid.question)}, and no day is where that is."
             if missing
             else "You took it off every day."
         )
@@ -298,9 +299,9 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
             f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last"
             f" {rules.ramp_weeks.value:g} weeks."
         )
-    needed = -(-_seconds(candidate, least, laid) // 60)
+    needed = -(-_seconds_of(candidate, least, laid) // 60)
     spare = max(
-        s.free_s - sum(_seconds(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day)
+        s.free_s - sum(_seconds_of(known[n], k, laid) for (d, n), k in chosen.sets.items() if d == s.day)
         for s in open_days
     )
     if spare >= needed * 60:
@@ -314,7 +315,7 @@ def _heavy_fits(candidate: Candidate, day: date, laid: _Laid, chosen: Chosen) ->
     return not any(kind and kind != candidate.heavy and abs((d - day).days) <= 1 for d, kind in there)
 
 
-def _shares(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:
+def _share_pillars(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:
     spent: dict[Pillar, float] = {}
     for day in days:
         for block in day.blocks:
@@ -353,11 +354,11 @@ def _load_words(load: float, question: WeekQuestion) -> str:
 # --- wishes that cannot be had ------------------------------------------------------------------------------
 
 
-def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
+def _ask_what_was_not_had(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
     found = [
         q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))
     ]
-    kinds = {c.heavy for c in laid.found if c.heavy and c.counts > _beside(laid)}
+    kinds = {c.heavy for c in laid.found if c.heavy and c.counts > _worth_beside(laid)}
     planned = {c.heavy for c in laid.found if c.heavy and any(name == c.name for _, name in chosen.sets)}
     if kinds == {"push", "press"} and len(planned) == 1:
         only, other = planned.copy().pop(), (kinds - planned).pop()
@@ -380,8 +381,8 @@ def _questions(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[Unm
             f" ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
         )
         found.append(UnmetWish(text=text))
-    holding = next((s for s in _shares(days, laid) if s.holding), None)
-    most = max((s.seconds for s in _shares(days, laid)), default=0.0)
+    holding = next((s for s in _share_pillars(days, laid) if s.holding), None)
+    most = max((s.seconds for s in _share_pillars(days, laid)), default=0.0)
     if laid.puzzle.holding and holding and holding.seconds < most:
         text = (
             f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own"
@@ -395,8 +396,8 @@ def _short_day(day: DayPlan, slot: Slot, laid: _Laid, chosen: Chosen) -> UnmetWi
     """A day too short for what is wished: nothing but preparation, or one block where several pillars want
     one.
     """
-    wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > _beside(laid)]
-    smallest = min((_seconds(c, c.dose.least if c.dose else 1, laid) for c in wanted), default=0.0)
+    wanted = [c for c in laid.found if c.name not in slot.barred and c.counts > _worth_beside(laid)]
+    smallest = min((_seconds_of(c, c.dose.least if c.dose else 1, laid) for c in wanted), default=0.0)
     if wanted and slot.free_s < smallest:
         frame = (
             day.minutes * 60 - slot.free_s

@@ -55,8 +55,8 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
     if not lines or case.aches:
         # where a joint is spared there is time for what does not load it
         lines = {line.line for line in case.standing.lines}
-    beside, helping = _beside(question, lines), _helping(question, open_goals)
-    kept = _kept(question, lines | _supporting(question, open_goals))
+    beside, helping = _drills_beside(question, lines), _drills_that_help(question, open_goals)
+    kept = _drills_kept_up(question, lines | _supporting_lines(question, open_goals))
     for name, priority in (*beside, *helping, *kept):
         if every[name].open:
             found.setdefault(name, priority)
@@ -124,7 +124,7 @@ def _on_the_way(
     return counts, (Because(text=f"On the way to {title}. {step.sentence}."),)
 
 
-def _beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
+def _drills_beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
     """What is open and not met beside the way: the rungs ahead, on the goals' lines or, without a goal, on
     every line.
     """
@@ -141,7 +141,9 @@ def _beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Prio
                 )
 
 
-def _helping(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[tuple[str, Priority]]:
+def _drills_that_help(
+    question: WeekQuestion, goals: Sequence[GoalStanding]
+) -> Iterator[tuple[str, Priority]]:
     """What helps toward the goals without being needed, and is open and not met."""
     every, wanted = question.case.drills, {g.goal: g for g in goals}
     for goal in question.case.syllabus.content.goals:
@@ -157,7 +159,7 @@ def _helping(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[
                 )
 
 
-def _supporting(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
+def _supporting_lines(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
     """The lines of what helps toward the goals."""
     wanted, line_of = {g.goal for g in goals}, question.case.syllabus.line_of
     return {
@@ -169,7 +171,7 @@ def _supporting(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[st
     }
 
 
-def _kept(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
+def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
     """What is passed and stands highest: to prove it, or as preparation for what comes above."""
     for line in question.case.standing.lines:
         for d in (

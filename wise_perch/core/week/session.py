@@ -101,28 +101,28 @@ def blocks_of(
     open_floor = any(c.away for c, _, _ in chosen)
     shown = exits_shown_first(question) if open_floor else None
     for phase in question.case.syllabus.sessions.phases:
-        found += [_prepared(p, wish) for p in prepared if p.phase is phase]
+        found += [_preparing_block(p, wish) for p in prepared if p.phase is phase]
         if (
             shown
             and shown.phase is phase
             and not any(c.name == (shown.drill and shown.drill.drill) for c, _, _ in chosen)
         ):
-            found.append(_prepared(shown, wish))
+            found.append(_preparing_block(shown, wish))
         mine = [x for x in chosen if x[0].phase == phase.phase]
         found += [
-            _worked(c, sets, wish, question, siblings, pinned=pinned)
-            for c, sets, pinned in sorted(mine, key=_place)
+            _working_block(c, sets, wish, question, siblings, pinned=pinned)
+            for c, sets, pinned in sorted(mine, key=_order_key)
         ]
-    return _timed(found, question.case.syllabus.sessions.change_over_s.value)
+    return _set_times(found, question.case.syllabus.sessions.change_over_s.value)
 
 
-def _place(chosen: tuple[Candidate, int, bool]) -> tuple[bool, bool, float, str]:
+def _order_key(chosen: tuple[Candidate, int, bool]) -> tuple[bool, bool, float, str]:
     """Tests while fresh, then exits and entries, then what counts most."""
     candidate = chosen[0]
     return not candidate.is_test, candidate.pillar != "exits", -candidate.counts, candidate.name
 
 
-def _timed(blocks: Sequence[Block], change_over_s: float) -> tuple[Block, ...]:
+def _set_times(blocks: Sequence[Block], change_over_s: float) -> tuple[Block, ...]:
     found, at = [], 0.0
     for block in blocks:
         found.append(replace(block, start_s=at))
@@ -130,7 +130,7 @@ def _timed(blocks: Sequence[Block], change_over_s: float) -> tuple[Block, ...]:
     return tuple(found)
 
 
-def _prepared(prepared: Prepared, wish: DayWish) -> Block:
+def _preparing_block(prepared: Prepared, wish: DayWish) -> Block:
     drill, phase = prepared.drill, prepared.phase
     if drill is None:
         return Block(
@@ -160,7 +160,7 @@ def _prepared(prepared: Prepared, wish: DayWish) -> Block:
     )
 
 
-def _worked(
+def _working_block(
     candidate: Candidate,
     sets: int,
     wish: DayWish,

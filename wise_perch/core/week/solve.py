@@ -120,9 +120,9 @@ def solve_week(puzzle: Puzzle) -> Chosen | None:
     from ortools.sat.python import cp_model
 
     made = _Model(puzzle)
-    _bounds(made)
+    _bound_week(made)
     _heavy_days(made)
-    _objective(made)
+    _set_objective(made)
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.random_seed = 1
@@ -138,7 +138,7 @@ def solve_week(puzzle: Puzzle) -> Chosen | None:
     return Chosen(sets=found, best=status == cp_model.OPTIMAL)
 
 
-def _bounds(made: _Model) -> None:
+def _bound_week(made: _Model) -> None:
     """Time, blocks and singles of a day; days of a drill and hand-load of the week."""
     puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
     load: list[cp_model.LinearExprT] = []
@@ -204,7 +204,7 @@ def _heavy_days(made: _Model) -> None:
                 made.model.add(push == 0)
 
 
-def _objective(made: _Model) -> None:
+def _set_objective(made: _Model) -> None:
     puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
     worth: list[cp_model.LinearExprT] = []
     pillars: dict[Pillar, list[cp_model.LinearExprT]] = {}
@@ -232,10 +232,10 @@ def _objective(made: _Model) -> None:
         behind = model.new_int_var(0, 10_000, "behind")
         for pillar, spent in pillars.items():
             if pillar != puzzle.holding:
-                model.add(behind + _sum(pillars[puzzle.holding]) >= _sum(spent))
+                model.add(behind + _sum_of(pillars[puzzle.holding]) >= _sum_of(spent))
         worth.append(-int(rules.weights.share_penalty.value) * behind)
     model.maximize(sum(worth))
 
 
-def _sum(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:
+def _sum_of(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:
     return cast("cp_model.LinearExpr", sum(parts))

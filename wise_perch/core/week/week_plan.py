@@ -178,24 +178,28 @@ def list_differences(before: WeekPlan, after: WeekPlan) -> tuple[str, ...]:
         old = days.pop(new.day, None)
         name = f"{new.day:%a}"
         if old is None:
-            found.append(f"{name} is new: {', '.join(_said(b) for b in _work(new)) or 'preparation only'}.")
+            blocks = ", ".join(_say_block(b) for b in _blocks_of_work(new))
+            found.append(f"{name} is new: {blocks or 'preparation only'}.")
             continue
-        was, now = {b.drill or b.test: b for b in _work(old)}, {b.drill or b.test: b for b in _work(new)}
-        found += [f"{name}: {_said(b)} came in." for key, b in now.items() if key not in was]
+        was, now = (
+            {b.drill or b.test: b for b in _blocks_of_work(old)},
+            {b.drill or b.test: b for b in _blocks_of_work(new)},
+        )
+        found += [f"{name}: {_say_block(b)} came in." for key, b in now.items() if key not in was]
         found += [f"{name}: {b.title} went out." for key, b in was.items() if key not in now]
         found += [
-            f"{name}: {b.title}, {_amount(was[key])} becomes {_amount(b)}."
+            f"{name}: {b.title}, {_say_amount(was[key])} becomes {_say_amount(b)}."
             for key, b in now.items()
-            if key in was and _amount(was[key]) != _amount(b)
+            if key in was and _say_amount(was[key]) != _say_amount(b)
         ]
     return (*found, *(f"{day:%a} is gone." for day in days))
 
 
-def _work(day: DayPlan) -> Sequence[Block]:
+def _blocks_of_work(day: DayPlan) -> Sequence[Block]:
     return [b for b in day.blocks if b.kind in ("work", "test")]
 
 
-def _amount(block: Block) -> str:
+def _say_amount(block: Block) -> str:
     return (
         " ".join(filter(None, (block.dose.amount, block.dose.dial.words if block.dose.dial else "")))
         if block.dose
@@ -203,5 +207,5 @@ def _amount(block: Block) -> str:
     )
 
 
-def _said(block: Block) -> str:
-    return f"{block.title} ({_amount(block)})" if block.dose else block.title
+def _say_block(block: Block) -> str:
+    return f"{block.title} ({_say_amount(block)})" if block.dose else block.title

@@ -90,15 +90,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
   const places = mode.ladder ? Math.max(8, mine.length + 1) : place.of || mine.length;
   return (
     <>
-      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
-        <h1 className="text-2xl">{title}</h1>
-        <p className="text-soft max-sm:hidden">
-          {[run.room, settings(run), run.paper ? "from paper" : `rest ${run.restS} s`]
-            .filter(Boolean)
-            .join(" · ")}
-        </p>
-        <ExitsLine judged={judged} />
-      </div>
+      <LiveHeader title={title} run={run} judged={judged} />
       <div className="mt-2 grid grid-cols-1 gap-x-16 gap-y-4 lg:grid-cols-[1fr_22.5rem]">
         <div>
           <p className="text-lg text-soft" role="status">
@@ -124,16 +116,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
             hand={hand}
             onPain={() => setPain(true)}
           />
-          {phase !== "over" && (
-            <p className="mt-1 flex min-h-11 flex-wrap items-center gap-x-4 text-sm text-soft">
-              {mode.takes !== "number" && "unmarked counts as clean"}
-              {tries.length > 0 && (
-                <Button kind="quiet" keycap="F" className="text-sm" onClick={finish}>
-                  {place.step?.whole ? "End here: this is a whole result" : "Stop the test here"}
-                </Button>
-              )}
-            </p>
-          )}
+          {phase !== "over" && <EndHere hand={hand} onFinish={finish} />}
         </div>
         <div className="max-lg:order-last">
           <SoFar judged={judged} kept={tries.length} waiting={waiting} mode={mode.mode} />
@@ -163,6 +146,42 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
         />
       )}
     </>
+  );
+}
+
+interface HeaderProps {
+  title: string;
+  run: LiveRun;
+  judged: JudgedRun | undefined;
+}
+
+/** Which test, where, at which setting, and whether exits are proven. */
+function LiveHeader({ title, run, judged }: HeaderProps) {
+  return (
+    <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+      <h1 className="text-2xl">{title}</h1>
+      <p className="text-soft max-sm:hidden">
+        {[run.room, settings(run), run.paper ? "from paper" : `rest ${run.restS} s`]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
+      <ExitsLine judged={judged} />
+    </div>
+  );
+}
+
+/** Ending before the last try; what was done counts. */
+function EndHere({ hand, onFinish }: { hand: TryInHand; onFinish: () => void }) {
+  const { mode, place, tries } = hand;
+  return (
+    <p className="mt-1 flex min-h-11 flex-wrap items-center gap-x-4 text-sm text-soft">
+      {mode.takes !== "number" && "unmarked counts as clean"}
+      {tries.length > 0 && (
+        <Button kind="quiet" keycap="F" className="text-sm" onClick={onFinish}>
+          {place.step?.whole ? "End here: this is a whole result" : "Stop the test here"}
+        </Button>
+      )}
+    </p>
   );
 }
 

@@ -1,64 +1,23 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback } from "react";
 import { useSearchParams } from "react-router";
-import { useOnTheFloor, useToday } from "../../api/hooks";
-import { confirmedSession, presentSession, readHand, standing, whereSession } from "../../live/session";
+import { confirmedSession, readHand, standing, whereSession } from "../../live/session";
 import { useKeys } from "../../live/useKeys";
 import { useLiveSession } from "../../live/useLiveSession";
 import { useNow } from "../../live/useNow";
 import { KeyCap } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { clock, isoDay } from "../../parts/words";
+import { clock } from "../../parts/words";
 import { SoundSwitch } from "../bench/SoundSwitch";
 import { Ready } from "./Ready";
 import { Running } from "./Running";
 import { Story } from "./Story";
-
-const BEGUN = "perch.floor.begun";
-type Begun = Record<string, string>;
-const today = () => isoDay(new Date());
-
-/** The sessions begun in this browser today, by trainee. */
-function readBegun(): Begun {
-  const kept = JSON.parse(localStorage.getItem(BEGUN) ?? "{}") as { day?: string; sessions?: Begun };
-  return kept.day === today() ? (kept.sessions ?? {}) : {};
-}
-
-interface Person {
-  id: string;
-  name: string;
-  session: string;
-  planned: boolean;
-}
+import { type Person, usePeople } from "./usePeople";
 
 /** The sessions of today: several trainees at a time, each with their own clocks, switched by one key. */
 export function Floor() {
   const [search, setSearch] = useSearchParams();
-  const there = useOnTheFloor();
-  const roster = useToday();
-  const [begun, setBegun] = useState(readBegun);
-  const [added, setAdded] = useState<string[]>([]);
   const asked = search.get("who");
-  const people = useMemo(() => {
-    const names = new Map((roster.data ?? []).map((t) => [t.id, t.name]));
-    const found = new Map<string, Person>();
-    for (const x of there.data ?? [])
-      found.set(x.trainee.id, {
-        id: x.trainee.id,
-        name: x.trainee.name,
-        session: x.session ?? begun[x.trainee.id] ?? "",
-        planned: x.planned,
-      });
-    // whoever was begun in this browser is on the floor, whether the server has heard of it or not
-    for (const [id, session] of Object.entries(begun))
-      if (!found.has(id)) {
-        const name = names.get(id) ?? presentSession(session)?.name ?? "";
-        if (name) found.set(id, { id, name, session, planned: false });
-      }
-    for (const id of [asked, ...added])
-      if (id && !found.has(id) && names.has(id))
-        found.set(id, { id, name: names.get(id) ?? "", session: begun[id] ?? "", planned: false });
-    return [...found.values()];
-  }, [there.data, roster.data, begun, added, asked]);
+  const { people, there, roster, onBegun, bringOn } = usePeople(asked);
   const who = people.find((p) => p.id === asked) ?? people[0];
   const choose = useCallback(
     (id: string) => {
@@ -69,14 +28,9 @@ export function Floor() {
     [setSearch],
   );
   useKeys(Object.fromEntries(people.slice(0, 9).map((p, n) => [String(n + 1), () => choose(p.id)])));
-  const onBegun = (id: string, session: string) => {
-    const all = { ...readBegun(), [id]: session };
-    localStorage.setItem(BEGUN, JSON.stringify({ day: today(), sessions: all }));
-    setBegun(all);
-  };
   if (there.isPending && !people.length) return <Waiting />;
   if (there.error && !people.length) return <Problem error={there.error} />;
-  const others = (roster.data ?? []).filter((t) => !people.some((p) => p.id === t.id));
+  const others = roster.filter((t) => !people.some((p) => p.id === t.id));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
       <div>
@@ -95,32 +49,7 @@ export function Floor() {
       </div>
       <aside className="max-lg:order-first">
         <h2 className="mb-1 font-sans text-sm font-normal text-soft max-lg:sr-only">On the floor</h2>
-        <div
-          role="tablist"
-          aria-label="On the floor"
-          className="grid grid-cols-[minmax(0,1fr)] gap-2 max-lg:flex max-lg:overflow-x-auto"
-        >
-          {people.map((p, n) => (
-            <button
-              key={p.id}
-              type="button"
-              role="tab"
-              aria-selected={p.id === who?.id}
-              className={`flex min-h-14 items-center justify-between gap-3 border-l-4 py-1 pl-3 pr-2 text-left max-lg:min-w-48 ${p.id === who?.id ? "border-blue bg-tint" : "border-rule hover:bg-sheet"}`}
-              onClick={() => choose(p.id)}
-            >
-              <span className="min-w-0">
-                <span className="block truncate font-head text-lg font-bold leading-tight">{p.name}</span>
-                {p.session ? (
-                  <TabClock session={p.session} />
-                ) : (
-                  <span className="text-sm text-soft">{p.planned ? "planned today" : "not begun"}</span>
-                )}
-              </span>
-              {n < 9 && <KeyCap>{n + 1}</KeyCap>}
-            </button>
-          ))}
-        </div>
+        <PeopleTabs people={people} who={who} onChoose={choose} />
         {others.length > 0 && (
           <label className="mt-3 block text-sm">
             Bring somebody on
@@ -128,7 +57,7 @@ export function Floor() {
               className="field"
               value=""
               onChange={(event) => {
-                setAdded([...added, event.target.value]);
+                bringOn(event.target.value);
                 choose(event.target.value);
               }}
             >
@@ -145,6 +74,44 @@ export function Floor() {
           <SoundSwitch />
         </div>
       </aside>
+    </div>
+  );
+}
+
+interface PeopleProps {
+  people: Person[];
+  who: Person | undefined;
+  onChoose: (id: string) => void;
+}
+
+/** One tab a trainee, each with their own clock and key. */
+function PeopleTabs({ people, who, onChoose }: PeopleProps) {
+  return (
+    <div
+      role="tablist"
+      aria-label="On the floor"
+      className="grid grid-cols-[minmax(0,1fr)] gap-2 max-lg:flex max-lg:overflow-x-auto"
+    >
+      {people.map((p, n) => (
+        <button
+          key={p.id}
+          type="button"
+          role="tab"
+          aria-selected={p.id === who?.id}
+          className={`flex min-h-14 items-center justify-between gap-3 border-l-4 py-1 pl-3 pr-2 text-left max-lg:min-w-48 ${p.id === who?.id ? "border-blue bg-tint" : "border-rule hover:bg-sheet"}`}
+          onClick={() => onChoose(p.id)}
+        >
+          <span className="min-w-0">
+            <span className="block truncate font-head text-lg font-bold leading-tight">{p.name}</span>
+            {p.session ? (
+              <TabClock session={p.session} />
+            ) : (
+              <span className="text-sm text-soft">{p.planned ? "planned today" : "not begun"}</span>
+            )}
+          </span>
+          {n < 9 && <KeyCap>{n + 1}</KeyCap>}
+        </button>
+      ))}
     </div>
   );
 }

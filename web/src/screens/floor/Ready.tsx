@@ -8,6 +8,7 @@ import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
 import { joined } from "../plan/ribbon";
+import { JointPain } from "./JointPain";
 import { partOfSlot } from "./ribbon";
 
 interface Props {
@@ -30,13 +31,13 @@ export function Ready({ trainee, onBegun }: Props) {
         </Link>
       </Message>
     );
-  return <Form page={page} onBegun={onBegun} />;
+  return <AskFirst page={page} onBegun={onBegun} />;
 }
 
 const FEELS = ["very poor", "poor", "as usual", "good", "very good"];
 const SURE = ["afraid", "unsure", "fair", "sure", "very sure"];
 
-function Form({ page, onBegun }: { page: FloorPage; onBegun: (session: string) => void }) {
+function AskFirst({ page, onBegun }: { page: FloorPage; onBegun: (session: string) => void }) {
   const sheet = page.sheet;
   const [pains, setPains] = useState<Pain[]>(() =>
     page.aches.map(({ joint, level, sharp }) => ({ joint, level, sharp })),
@@ -78,50 +79,15 @@ function Form({ page, onBegun }: { page: FloorPage; onBegun: (session: string) =
         <fieldset>
           <legend className="mb-1 text-xl font-bold">Does anything hurt?</legend>
           <div className="grid grid-cols-2 gap-x-4">
-            {sheet.joints.map((joint) => {
-              const pain = pains.find((p) => p.joint === joint);
-              return (
-                <div key={joint} className={pain ? "col-span-2 border-l-4 border-brick pl-3" : ""}>
-                  <label className="flex min-h-11 items-center gap-3">
-                    <input
-                      type="checkbox"
-                      className="h-6 w-6 accent-blue"
-                      checked={pain !== undefined}
-                      onChange={() => flip(joint)}
-                    />
-                    {joint}
-                  </label>
-                  {pain && (
-                    <div className="flex flex-wrap items-center gap-4 pb-2">
-                      <label className="flex items-center gap-2">
-                        0 to 10
-                        <input
-                          type="number"
-                          aria-label={`${joint}, 0 to 10`}
-                          inputMode="numeric"
-                          min={0}
-                          max={10}
-                          className="field w-20"
-                          value={pain.level}
-                          onChange={(event) =>
-                            change(joint, { level: Math.min(10, Math.max(0, Number(event.target.value))) })
-                          }
-                        />
-                      </label>
-                      <label className="flex min-h-11 items-center gap-2">
-                        <input
-                          type="checkbox"
-                          className="h-6 w-6 accent-blue"
-                          checked={pain.sharp}
-                          onChange={(event) => change(joint, { sharp: event.target.checked })}
-                        />
-                        sharp, lasting or tingling
-                      </label>
-                    </div>
-                  )}
-                </div>
-              );
-            })}
+            {sheet.joints.map((joint) => (
+              <JointPain
+                key={joint}
+                joint={joint}
+                pain={pains.find((p) => p.joint === joint)}
+                onFlip={() => flip(joint)}
+                onChange={(part) => change(joint, part)}
+              />
+            ))}
           </div>
           {pains.length > 0 && (
             <p className="mt-2 border-l-4 border-brick bg-sheet px-3 py-2 text-sm">

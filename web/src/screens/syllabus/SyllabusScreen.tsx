@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useEffect, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import { ask, asSent, client, type Edit, Failure, type SyllabusPage } from "../../api/client";
+import { ask, asSent, client, type Edit, Failure, type Line, type SyllabusPage } from "../../api/client";
 import { useSyllabus } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
@@ -74,27 +74,15 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
   const sound = trial.data !== undefined && trial.data.problems.length === 0 && !trial.isFetching;
   return (
     <>
-      <div className="mb-4 flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
-        <div>
-          <p className="text-sm text-soft">{page.own ? "Your own copy" : "The syllabus as it ships"}</p>
-          <h1 className="text-[2.125rem] leading-tight">
-            {edits.length
-              ? `${count(edits.length).replace(/^./, (c) => c.toUpperCase())} ${edits.length === 1 ? "edit" : "edits"} not kept yet.`
-              : `${drillsOf(lines).filter((d) => !d.retired).length} drills on ${lines.length} lines.`}
-          </h1>
-        </div>
-        <div className="flex flex-wrap gap-3">
-          {edits.length > 0 && (
-            <>
-              <Button onClick={() => change(edits.slice(0, -1))}>Take the last edit back</Button>
-              <Button kind="act" disabled={!sound} onClick={() => void keep()}>
-                Keep as my own
-              </Button>
-            </>
-          )}
-          <Button onClick={onVersions}>Versions and files</Button>
-        </div>
-      </div>
+      <SyllabusHeader
+        page={page}
+        lines={lines}
+        edits={edits}
+        sound={sound}
+        onTakeBack={() => change(edits.slice(0, -1))}
+        onKeep={() => void keep()}
+        onVersions={onVersions}
+      />
       {error !== undefined && <Problem error={error} />}
       {error instanceof Failure && error.status === 409 && (
         <Message>
@@ -149,6 +137,44 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
         </div>
       </Tabs.Root>
     </>
+  );
+}
+
+interface HeaderProps {
+  page: SyllabusPage;
+  lines: Line[];
+  edits: Edit[];
+  /** The edits pass every check. */
+  sound: boolean;
+  onTakeBack: () => void;
+  onKeep: () => void;
+  onVersions: () => void;
+}
+
+/** Whose syllabus it is, how many edits wait, and keeping them. */
+function SyllabusHeader({ page, lines, edits, sound, onTakeBack, onKeep, onVersions }: HeaderProps) {
+  return (
+    <div className="mb-4 flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
+      <div>
+        <p className="text-sm text-soft">{page.own ? "Your own copy" : "The syllabus as it ships"}</p>
+        <h1 className="text-[2.125rem] leading-tight">
+          {edits.length
+            ? `${count(edits.length).replace(/^./, (c) => c.toUpperCase())} ${edits.length === 1 ? "edit" : "edits"} not kept yet.`
+            : `${drillsOf(lines).filter((d) => !d.retired).length} drills on ${lines.length} lines.`}
+        </h1>
+      </div>
+      <div className="flex flex-wrap gap-3">
+        {edits.length > 0 && (
+          <>
+            <Button onClick={onTakeBack}>Take the last edit back</Button>
+            <Button kind="act" disabled={!sound} onClick={onKeep}>
+              Keep as my own
+            </Button>
+          </>
+        )}
+        <Button onClick={onVersions}>Versions and files</Button>
+      </div>
+    </div>
   );
 }
 

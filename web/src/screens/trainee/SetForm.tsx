@@ -13,7 +13,7 @@ const SIDES = [
 
 /** Record one set of a drill; it goes through the outbox, so it is kept whether or not the server answers. */
 export function SetForm({ trainee, page }: { trainee: string; page: DrillPage }) {
-  const { dial, drill, title } = page.drill;
+  const { drill, title } = page.drill;
   const [way, pickWay] = useState(0);
   const gate = page.ways[way] ?? page.drill.gate;
   const asks = page.way_words[way] ?? page.way_words[0];
@@ -59,60 +59,7 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
           onPick={(place) => pickWay(Number(place))}
         />
       )}
-      <div className="grid grid-cols-2 gap-x-4">
-        <Field label={asks?.ask ?? ""}>
-          {(id) => (
-            <input
-              id={id}
-              name="value"
-              type="number"
-              inputMode="decimal"
-              required
-              min={asks?.least}
-              max={asks?.most}
-              step={asks?.step}
-              className="field"
-            />
-          )}
-        </Field>
-        {gate.of && (
-          <Field label="Of how many">
-            {(id) => (
-              <input
-                id={id}
-                name="n"
-                type="number"
-                required
-                min={1}
-                max={1000}
-                defaultValue={gate.of ?? undefined}
-                className="field"
-              />
-            )}
-          </Field>
-        )}
-        {dial && (
-          <Field
-            label={`${capital(dial.name.replaceAll("-", " "))}, ${dial.unit === "deg" ? "degrees" : (dial.unit ?? "cm")}`}
-          >
-            {(id) => (
-              <input
-                id={id}
-                name="dial"
-                type="number"
-                min={-100}
-                max={500}
-                step={0.5}
-                className="field"
-                defaultValue={page.setting?.setting}
-              />
-            )}
-          </Field>
-        )}
-        <Field label="Confidence, 1–5">
-          {(id) => <input id={id} name="confidence" type="number" min={1} max={5} className="field" />}
-        </Field>
-      </div>
+      <SetFields page={page} gate={gate} asks={asks} />
       <Choice legend="Form" options={FORMS} value={form} onPick={pickForm} />
       {gate.each_side && <Choice legend="Side" options={SIDES} value={side} onPick={pickSide} />}
       {missing && (
@@ -124,5 +71,72 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
         Keep
       </Button>
     </form>
+  );
+}
+
+interface FieldsProps {
+  page: DrillPage;
+  gate: DrillPage["ways"][number];
+  asks: DrillPage["way_words"][number] | undefined;
+}
+
+/** The figures of a set: what was measured, of how many, where the dial stood, how sure. */
+function SetFields({ page, gate, asks }: FieldsProps) {
+  const { dial } = page.drill;
+  return (
+    <div className="grid grid-cols-2 gap-x-4">
+      <Field label={asks?.ask ?? ""}>
+        {(id) => (
+          <input
+            id={id}
+            name="value"
+            type="number"
+            inputMode="decimal"
+            required
+            min={asks?.least}
+            max={asks?.most}
+            step={asks?.step}
+            className="field"
+          />
+        )}
+      </Field>
+      {gate.of && (
+        <Field label="Of how many">
+          {(id) => (
+            <input
+              id={id}
+              name="n"
+              type="number"
+              required
+              min={1}
+              max={1000}
+              defaultValue={gate.of ?? undefined}
+              className="field"
+            />
+          )}
+        </Field>
+      )}
+      {dial && (
+        <Field
+          label={`${capital(dial.name.replaceAll("-", " "))}, ${dial.unit === "deg" ? "degrees" : (dial.unit ?? "cm")}`}
+        >
+          {(id) => (
+            <input
+              id={id}
+              name="dial"
+              type="number"
+              min={-100}
+              max={500}
+              step={0.5}
+              className="field"
+              defaultValue={page.setting?.setting}
+            />
+          )}
+        </Field>
+      )}
+      <Field label="Confidence, 1–5">
+        {(id) => <input id={id} name="confidence" type="number" min={1} max={5} className="field" />}
+      </Field>
+    </div>
   );
 }
