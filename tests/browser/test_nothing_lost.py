@@ -4,7 +4,7 @@ import json
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server, hold, open_bench, query
+from tests.browser.conftest import Server, hold, open_bench, query, sent
 from wise_perch.demo.people import COACH_PASSWORD
 from wise_perch.machine.postgres import Cluster
 
@@ -87,6 +87,7 @@ def test_a_reload_goes_on_with_the_hold_and_the_run(coach: Page, hall: Server, c
     coach.get_by_role("link", name="Today").click()
     coach.get_by_role("link", name="Go on: Runa Aske").click()
     expect(coach.get_by_text("Try 2 of 10")).to_be_visible()
+    sent(hall, cluster, "select count(*) from evidence where source = 'live'", until=[(1,)])
     (row,) = query(hall, cluster, "select value, fell, form from evidence where source = 'live'")
     assert row[0] >= 7
     assert row[1:] == ("over", "loose")
