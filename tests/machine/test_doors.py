@@ -3,10 +3,14 @@
 import json
 import subprocess
 import sys
+from collections.abc import Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 import pytest
+from typer.testing import CliRunner
 
+from wise_perch.cli import app
 from wise_perch.machine.places import ROOT
 
 TABLE = """trainee,test,started_at,try,outcome,seconds,fell,form,note
@@ -21,14 +25,28 @@ FIGURES = (
 )
 
 
-def score(path: Path, *words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [sys.executable, "-m", "wise_perch.cli", "score", str(path), *words],
-        cwd=ROOT,
-        capture_output=True,
-        text=True,
-        check=False,
-    )
+class Door(NamedTuple):
+    """What came out of a door."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def door(words: Sequence[str], *, process: bool = False) -> Door:
+    """Call a door as from a shell; a process of its own takes a second to start, so most are called in this
+    one.
+    """
+    if process:
+        command = [sys.executable, "-m", "wise_perch.cli", *words]
+        done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
+        return Door(done.returncode, done.stdout, done.stderr)
+    found = CliRunner().invoke(app, list(words), catch_exceptions=False)
+    return Door(found.exit_code, found.stdout, found.stderr)
+
+
+def score(path: Path, *words: str, process: bool = False) -> Door:
+    return door(["score", str(path), *words], process=process)
 
 
 def test_score_prints_exactly_the_documented_figures(tmp_path: Path) -> None:
@@ -36,7 +54,7 @@ def test_score_prints_exactly_the_documented_figures(tmp_path: Path) -> None:
     on standard output.
     """
     (tmp_path / "a.csv").write_text(TABLE, "utf-8")
-    found = json.loads(score(tmp_path / "a.csv", "--json").stdout)
+    found = json.loads(score(tmp_path / "a.csv", "--json", process=True).stdout)
     assert [(run["trainee"], run["n"]) for run in found] == [("Tilda", 2), ("Orin", 1)]
     assert set(found[0]) == set(FIGURES.split())
     assert found[0]["started_at"] == "2026-05-03T18:00:00+02:00"
@@ -79,15 +97,10 @@ PROFILE = {
 }
 
 
-def standing(
-    folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04"
-) -> subprocess.CompletedProcess[str]:
+def standing(folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04") -> Door:
     (folder / "e.csv").write_text(evidence, "utf-8")
     (folder / "p.json").write_text(profile if isinstance(profile, str) else json.dumps(profile), "utf-8")
     command = [
-        sys.executable,
-        "-m",
-        "wise_perch.cli",
         "standing",
         str(folder / "e.csv"),
         "--profile",
@@ -96,7 +109,7 @@ def standing(
         on,
         *words,
     ]
-    return subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
+    return door(command)
 
 
 def test_standing_prints_perches_gates_and_the_way_to_each_goal(tmp_path: Path) -> None:
@@ -207,14 +220,8 @@ def test_junk_for_standing_gives_a_reason_and_exit_2(
 BODY = ("--stature-cm", "170", "--mass-kg", "65")
 
 
-def lever(*words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [sys.executable, "-m", "wise_perch.cli", "lever", *words],
-        cwd=ROOT,
-        capture_output=True,
-        text=True,
-        check=False,
-    )
+def lever(*words: str) -> Door:
+    return door(["lever", *words])
 
 
 @pytest.mark.parametrize(
@@ -311,14 +318,16 @@ def test_junk_for_a_lever_gives_a_reason_and_exit_2(words: str, said: str) -> No
 
 
 def plan(
-    folder: Path, evidence: str, profile: object, *words: str, on: str = "2026-05-04"
-) -> subprocess.CompletedProcess[str]:
+    folder: Path,
+    evidence: str,
+    profile: object,
+    *words: str,
+    on: str = "2026-05-04",
+    process: bool = False,
+) -> Door:
     (folder / "e.csv").write_text(evidence, "utf-8")
     (folder / "p.json").write_text(profile if isinstance(profile, str) else json.dumps(profile), "utf-8")
     asked = [
-        sys.executable,
-        "-m",
-        "wise_perch.cli",
         "plan",
         str(folder / "e.csv"),
         "--profile",
@@ -327,7 +336,7 @@ def plan(
         on,
         *words,
     ]
-    return subprocess.run(asked, cwd=ROOT, capture_output=True, text=True, check=False)
+    return door(asked, process=process)
 
 
 def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
@@ -357,7 +366,7 @@ def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
     }
     assert all(x["because"] for x in found["left_out"])
     assert found["hand_load"]["planned_s"] <= found["hand_load"]["most_s"]
-    assert plan(tmp_path, EVIDENCE, profile, "--json").stdout == asked.stdout
+    assert plan(tmp_path, EVIDENCE, profile, "--json", process=True).stdout == asked.stdout
     assert "Tilda, week of 2026-05-04" in plan(tmp_path, EVIDENCE, profile).stdout
 
 
