@@ -1,6 +1,7 @@
 """Plans, sessions and secret addresses through the api, as a coach and a trainee would use them."""
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
@@ -232,6 +233,26 @@ def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(
     assert nobody.post(f"/api/shared/{token}/done", json={**body, "id": str(uuid7())}).status_code == 409
     page = planner.client.get(f"/api/trainees/{planner.trainee}/plan").json()
     assert [(s["source"], s["ended_as"]) for s in page["sessions"]] == [("self", "finished")]
+
+
+def test_sets_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
+    """Single tries come to one k of n; each of many that arrive at the same moment is in it."""
+    for below in ("wall-side-step", "wall-side-step-down"):
+        waiver = {"id": str(uuid7()), "at": now(), "drill": below, "reason": "did it for years"}
+        answer = planner.client.post(f"/api/trainees/{planner.trainee}/waivers", json=waiver)
+        assert answer.status_code == 201, answer.text
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "step-down-30", "sets": 10}])
+    sheet = planner.sheet()
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "step-down-30"
+    )
+    session = planner.begin(sheet)
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "value": 1, "form": "clean"}
+    with ThreadPoolExecutor(8) as devices:
+        answers = list(devices.map(lambda _: planner.event(session, **what), range(8)))
+    assert {a.status_code for a in answers} == {201}, answers[0].text
+    told = [(r["value"], r["n"]) for r in planner.evidence() if r["drill"] == "step-down-30"]
+    assert told == [("8", "8")]
 
 
 def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner) -> None:

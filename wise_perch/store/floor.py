@@ -57,13 +57,24 @@ def start(
     return kept
 
 
-def one(db: Connection, id: UUID) -> FloorSession:
-    """Give one session with all that happened. Raises NotFound."""
+def one(db: Connection, id: UUID, *, to_change: bool = False) -> FloorSession:
+    """Give one session with all that happened. Raises NotFound.
+
+    With `to_change` nobody else changes it until this transaction ends: what a block comes to is worked out
+    from all of its events, and two devices may send some at the same moment.
+    """
+    if to_change:
+        db.execute(SQL["hold_session"], {"id": id})
     with db.cursor(row_factory=dict_row) as cursor:
         rows = cursor.execute(SQL["one"], {"id": id}).fetchall()
     if not rows:
         raise NotFound("There is no such session.")
     return _session_of(rows[0])
+
+
+def hold_days_of(db: Connection, trainee: UUID) -> None:
+    """Let nobody else tell of this trainee's days until this transaction ends."""
+    db.execute(SQL["hold_trainee"], {"trainee": trainee})
 
 
 def open_sessions(db: Connection) -> list[FloorSession]:
@@ -136,14 +147,22 @@ def add_aches(
 
 
 def put_evidence(
-    db: Connection, pieces: Sequence[SessionPiece], *, trainee: UUID, session: UUID, source: Source
+    db: Connection,
+    pieces: Sequence[SessionPiece],
+    *,
+    trainee: UUID,
+    session: UUID,
+    source: Source,
+    gone: Sequence[UUID] = (),
+    moment: datetime,
 ) -> None:
-    """Write what blocks of a session come to by now, all in one statement; what they came to before is
-    replaced.
+    """Write what blocks of a session come to by now, all in one statement: what they came to before is
+    replaced, and `gone`, of which nothing is left, is struck out at `moment`.
     """
-    if pieces:
+    if pieces or gone:
         rows = [evidence_row(p, trainee=trainee, source=source) for p in pieces]
-        db.execute(SQL["put_evidence"], {**evidence_columns(rows), "session": session})
+        values = {**evidence_columns(rows), "session": session, "gone": list(gone), "moment": moment}
+        db.execute(SQL["put_evidence"], values)
 
 
 def sets_of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:
@@ -152,8 +171,3 @@ def sets_of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Ev
         evidence_of_row(*columns)
         for columns in db.execute(SQL["sets_of_session"], {"session": session, "time_zone": time_zone})
     ]
-
-
-def strike_evidence(db: Connection, ids: Sequence[UUID], *, session: UUID, moment: datetime) -> None:
-    """Strike out what blocks came to, where nothing of it is left."""
-    db.execute(SQL["strike_evidence"], {"ids": list(ids), "session": session, "moment": moment})

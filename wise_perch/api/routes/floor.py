@@ -210,7 +210,7 @@ def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str,
     nothing.
     """
     with transaction(app.pool, coach=coach) as db:
-        session, what = floor.one(db, id), new.what()
+        session, what = floor.one(db, id, to_change=True), new.what()
         if problem := event_problem(session, what):
             raise Refused(422, problem)
         if floor.add_event(db, id=new.id, session=id, at=new.at, what=what):
@@ -243,16 +243,22 @@ def _put_evidence(db: Connection, session: FloorSession, what: FloorEvent) -> No
         syllabus=syllabus,
         seen=session.source != "self",
     )
-    if made.gone:
-        floor.strike_evidence(db, made.gone, session=session.id, moment=datetime.now(UTC))
-    floor.put_evidence(db, made.pieces, trainee=session.trainee, session=session.id, source=session.source)
+    floor.put_evidence(
+        db,
+        made.pieces,
+        trainee=session.trainee,
+        session=session.id,
+        source=session.source,
+        gone=made.gone,
+        moment=datetime.now(UTC),
+    )
 
 
 @router.post("/sessions/{id}/events/{event}/strike")
 def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Take back what happened; the evidence of its block follows."""
     with transaction(app.pool, coach=coach) as db:
-        session = floor.one(db, id)
+        session = floor.one(db, id, to_change=True)
         floor.strike_event(db, id=event, session=id, moment=datetime.now(UTC))
         what = next((e.what for e in session.events if e.id == event), None)
         if what:

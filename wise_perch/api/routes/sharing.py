@@ -254,6 +254,8 @@ def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
     _, case = judge_trainee(db, link.trainee, house)
     plan = set_dials_of(plan, case)
     sheet = lay_out_session(plan, case)
+    # a day is told once, even where two send it at the same moment
+    floor.hold_days_of(db, link.trainee)
     if any(
         s.source == "self" and s.id != told.id
         for s in floor.of_days(db, link.trainee, first=told.day, last=told.day)
@@ -299,4 +301,6 @@ def _write_told(
         made = evidence_of_block(
             session.sheet, events, block.number, session=told.id, syllabus=syllabus, seen=False
         )
-        floor.put_evidence(db, made.pieces, trainee=session.trainee, session=told.id, source="self")
+        floor.put_evidence(
+            db, made.pieces, trainee=session.trainee, session=told.id, source="self", moment=told.at
+        )

@@ -9,6 +9,12 @@ select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, s
         where event.coach_id = floor_session.coach_id and event.session_id = floor_session.id), '[]') as events
 from floor_session where id = %(id)s
 
+-- hold_session: Keep everybody else from changing a session until this transaction ends.
+select id from floor_session where id = %(id)s for update
+
+-- hold_trainee: Keep everybody else from telling of a trainee's day until this transaction ends.
+select id from trainee where id = %(trainee)s for update
+
 -- open_sessions: Every session that was begun and not ended, the newest first.
 select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note,
     coalesce((select json_agg(json_build_object('id', id, 'at', at, 'what', what, 'struck_at', struck_at) order by at, id) from session_event as event
@@ -44,7 +50,10 @@ insert into ache (coach_id, id, trainee_id, at, joint, level, sharp, event_id)
 values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(joint)s, %(level)s, %(sharp)s, %(event)s)
 on conflict (coach_id, id) do nothing
 
--- put_evidence: Write what blocks of a session come to by now: sets, k of n, averages; what they came to before is replaced.
+-- put_evidence: Write what blocks of a session come to by now: sets, k of n, averages; what they came to before is replaced, what is left of nothing struck out.
+with gone as (
+    update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(gone)s::uuid[]) and session_id = %(session)s
+)
 insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
 select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
@@ -56,6 +65,3 @@ on conflict (coach_id, id) do update set value = excluded.value, n = excluded.n,
 -- sets_of_session: The sets that a session came to, on the coach's own calendar.
 select drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence, dial
 from evidence where session_id = %(session)s and drill is not null and struck_at is null
-
--- strike_evidence: Strike out what a block came to, where nothing of it is left.
-update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(ids)s) and session_id = %(session)s
