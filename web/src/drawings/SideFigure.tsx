@@ -61,54 +61,12 @@ export function SideFigure(props: Props) {
   const x = (m: number) => spare + (m - world.left) * scale;
   const z = (m: number) => height - UNDER - (m - world.bottom) * scale;
   const wrist = joints.wrist ?? [0, 0];
-  const wristZ = z(wrist[1] ?? 0);
   const wristX = wrist[0] ?? 0;
   const floor = z(room.floor);
   return (
     <div ref={box} className="w-full overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={label}>
-        {room.boxes.map((b) => (
-          <g key={`${b.words} ${b.start}`}>
-            <rect
-              x={x(b.start)}
-              y={z(b.top)}
-              width={Math.max(1, (b.end - b.start) * scale)}
-              height={Math.max(1, (b.top - b.bottom) * scale)}
-              rx={b.soft ? 5 : 1}
-              fill="var(--lightwood)"
-              stroke="var(--darkwood)"
-            />
-            {(b.top - b.bottom) * scale > 22 && (
-              <text
-                x={x((b.start + b.end) / 2)}
-                y={z((b.top + b.bottom) / 2) + 5}
-                textAnchor="middle"
-                className="fill-ink text-sm"
-              >
-                {b.words}
-              </text>
-            )}
-          </g>
-        ))}
-        {room.ball && (
-          <circle
-            cx={x(room.ball.x)}
-            cy={z(room.ball.top / 2)}
-            r={(room.ball.top / 2) * scale}
-            fill="var(--lightwood)"
-            stroke="var(--darkwood)"
-          />
-        )}
-        {room.wall !== null && (
-          <line
-            x1={x(room.wall)}
-            x2={x(room.wall)}
-            y1={z(world.top)}
-            y2={floor}
-            stroke="var(--darkwood)"
-            strokeWidth="6"
-          />
-        )}
+        <Surroundings room={room} top={world.top} x={x} z={z} scale={scale} />
         <line x1="0" x2={width} y1={floor} y2={floor} stroke="var(--ink)" strokeWidth="2" />
         {behind && (
           <Body
@@ -122,15 +80,12 @@ export function SideFigure(props: Props) {
           />
         )}
         <Body joints={joints} floor={room.floor} x={x} z={z} scale={scale} colour="var(--ink)" />
-        {/* the hand from heel to fingertips */}
-        <rect
-          x={Math.min(x(wristX + fingers * hand.tips), x(wristX + fingers * hand.heel))}
-          y={wristZ}
+        <HandOutline
+          start={Math.min(x(wristX + fingers * hand.tips), x(wristX + fingers * hand.heel))}
           width={(hand.tips - hand.heel) * scale}
-          height="9"
-          rx="4"
-          fill="var(--wood)"
-          stroke="var(--darkwood)"
+          wristY={z(wrist[1] ?? 0)}
+          floor={floor}
+          words={fingers < 0 ? "fingertips … heel" : "heel … fingertips"}
         />
         {centre && (
           <WeightLine
@@ -141,14 +96,6 @@ export function SideFigure(props: Props) {
             left={(joints.hip?.[0] ?? 0) >= (centre[0] ?? 0)}
           />
         )}
-        <text
-          x={Math.min(x(wristX + fingers * hand.tips), x(wristX + fingers * hand.heel)) - 8}
-          y={floor + 24}
-          textAnchor="end"
-          className="fill-soft text-sm"
-        >
-          {fingers < 0 ? "fingertips … heel" : "heel … fingertips"}
-        </text>
         {load && <Load words={load} x={x(wristX)} floor={floor} />}
         {limits && <Limits {...limits} x={x} z={z} />}
         {labels.map((l) => (
@@ -166,6 +113,92 @@ export function SideFigure(props: Props) {
         )}
       </svg>
     </div>
+  );
+}
+
+interface SurroundingsProps extends Omit<Drawn, "joints"> {
+  room: Room;
+  /** How high the wall is drawn, m. */
+  top: number;
+  scale: number;
+}
+
+/** The boxes, pads, ball and wall of the room. */
+function Surroundings({ room, top, x, z, scale }: SurroundingsProps) {
+  return (
+    <>
+      {room.boxes.map((b) => (
+        <g key={`${b.words} ${b.start}`}>
+          <rect
+            x={x(b.start)}
+            y={z(b.top)}
+            width={Math.max(1, (b.end - b.start) * scale)}
+            height={Math.max(1, (b.top - b.bottom) * scale)}
+            rx={b.soft ? 5 : 1}
+            fill="var(--lightwood)"
+            stroke="var(--darkwood)"
+          />
+          {(b.top - b.bottom) * scale > 22 && (
+            <text
+              x={x((b.start + b.end) / 2)}
+              y={z((b.top + b.bottom) / 2) + 5}
+              textAnchor="middle"
+              className="fill-ink text-sm"
+            >
+              {b.words}
+            </text>
+          )}
+        </g>
+      ))}
+      {room.ball && (
+        <circle
+          cx={x(room.ball.x)}
+          cy={z(room.ball.top / 2)}
+          r={(room.ball.top / 2) * scale}
+          fill="var(--lightwood)"
+          stroke="var(--darkwood)"
+        />
+      )}
+      {room.wall !== null && (
+        <line
+          x1={x(room.wall)}
+          x2={x(room.wall)}
+          y1={z(top)}
+          y2={z(room.floor)}
+          stroke="var(--darkwood)"
+          strokeWidth="6"
+        />
+      )}
+    </>
+  );
+}
+
+interface HandProps {
+  /** Where the hand begins on the left, how wide it is, and where the wrist and the floor lie, px. */
+  start: number;
+  width: number;
+  wristY: number;
+  floor: number;
+  words: string;
+}
+
+/** The hand from heel to fingertips, and which end is which. */
+function HandOutline({ start, width, wristY, floor, words }: HandProps) {
+  return (
+    <>
+      <rect
+        x={start}
+        y={wristY}
+        width={width}
+        height="9"
+        rx="4"
+        fill="var(--wood)"
+        stroke="var(--darkwood)"
+      />
+      <text x={start - 8} y={floor + 24} textAnchor="end" className="fill-soft text-sm">
+        {words}
+      </text>
+    </>
   );
 }
 

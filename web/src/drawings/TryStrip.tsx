@@ -48,20 +48,12 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
     <div ref={box} className="w-full overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={`${label}: ${spoken(tries, mode)}`}>
         {lineAt !== null && line !== null && (
-          <>
-            <line
-              x1="0"
-              x2={width}
-              y1={lineAt}
-              y2={lineAt}
-              stroke="var(--blue)"
-              strokeWidth="1.5"
-              strokeDasharray="3 5"
-            />
-            <text x={width} y={lineAt - 5} textAnchor="end" fill="var(--blue)" fontSize={small ? 11 : 13}>
-              {mode.ladder ? figure(line, mode) : measured(line, null, mode.measure)}
-            </text>
-          </>
+          <AcrossLine
+            y={lineAt}
+            width={width}
+            size={small ? 11 : 13}
+            words={mode.ladder ? figure(line, mode) : measured(line, null, mode.measure)}
+          />
         )}
         {now !== null && (
           <rect
@@ -73,39 +65,19 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
           />
         )}
         <line x1="0" x2={width} y1={ground} y2={ground} stroke="var(--ink)" strokeWidth={small ? 1.5 : 2.5} />
-        {tries.map((t, place) => {
-          const words = under(t, mode, wide, roomy);
-          return (
-            <g key={t.number}>
-              <OneTry
-                t={t}
-                mode={mode}
-                x={x(place)}
-                floor={floor}
-                ground={ground}
-                rise={rise}
-                thick={thick}
-              />
-              {words && (
-                <text
-                  x={x(place)}
-                  y={height - (small ? 4 : 10)}
-                  textAnchor="middle"
-                  fill={t.value === null && t.level === null ? "var(--soft)" : "var(--ink)"}
-                  fontWeight={t.value === null && t.level === null ? 400 : 700}
-                  fontSize={small ? 11.5 : wide && t.value !== null ? 17 : wide ? 14 : 12.5}
-                >
-                  {words}
-                </text>
-              )}
-              {(t.early || t.side) && !small && (
-                <text x={x(place)} y={12} textAnchor="middle" fill="var(--soft)" fontSize="12">
-                  {[t.side, t.early ? "early" : ""].filter(Boolean).join(", ")}
-                </text>
-              )}
-            </g>
-          );
-        })}
+        {tries.map((t, place) => (
+          <g key={t.number}>
+            <OneTry t={t} mode={mode} x={x(place)} floor={floor} ground={ground} rise={rise} thick={thick} />
+            <TryWords
+              t={t}
+              words={under(t, mode, wide, roomy)}
+              x={x(place)}
+              y={height - (small ? 4 : 10)}
+              wide={wide}
+              small={small}
+            />
+          </g>
+        ))}
         {now !== null && (
           <line
             x1={x(tries.length)}
@@ -117,23 +89,103 @@ export function TryStrip({ tries, mode, line, of, now = null, height = 150, smal
             strokeLinecap="round"
           />
         )}
-        {!small &&
-          Array.from({ length: Math.max(0, of - tries.length) }, (_, i) => tries.length + i).map((place) => (
-            <text
-              key={place}
-              x={x(place)}
-              y={height - 10}
-              textAnchor="middle"
-              fill={now !== null && place === tries.length ? "var(--blue)" : "var(--faint)"}
-              fontWeight={now !== null && place === tries.length ? 700 : 400}
-              fontSize="14"
-            >
-              {now !== null && place === tries.length && wide ? `try ${place + 1}` : place + 1}
-            </text>
-          ))}
+        {!small && (
+          <PlacesAhead
+            from={tries.length}
+            of={of}
+            underWay={now !== null}
+            wide={wide}
+            x={x}
+            y={height - 10}
+          />
+        )}
       </svg>
     </div>
   );
+}
+
+interface AcrossProps {
+  y: number;
+  width: number;
+  size: number;
+  words: string;
+}
+
+/** What the tries are held against, as a line across the picture. */
+function AcrossLine({ y, width, size, words }: AcrossProps) {
+  return (
+    <>
+      <line x1="0" x2={width} y1={y} y2={y} stroke="var(--blue)" strokeWidth="1.5" strokeDasharray="3 5" />
+      <text x={width} y={y - 5} textAnchor="end" fill="var(--blue)" fontSize={size}>
+        {words}
+      </text>
+    </>
+  );
+}
+
+interface TryWordsProps {
+  t: Stroke;
+  words: string;
+  x: number;
+  y: number;
+  wide: boolean;
+  small: boolean;
+}
+
+/** A try's figure under it, and above it the side and whether it was begun before the rest was over. */
+function TryWords({ t, words, x, y, wide, small }: TryWordsProps) {
+  const bare = t.value === null && t.level === null;
+  return (
+    <>
+      {words && (
+        <text
+          x={x}
+          y={y}
+          textAnchor="middle"
+          fill={bare ? "var(--soft)" : "var(--ink)"}
+          fontWeight={bare ? 400 : 700}
+          fontSize={small ? 11.5 : wide && t.value !== null ? 17 : wide ? 14 : 12.5}
+        >
+          {words}
+        </text>
+      )}
+      {(t.early || t.side) && !small && (
+        <text x={x} y={12} textAnchor="middle" fill="var(--soft)" fontSize="12">
+          {[t.side, t.early ? "early" : ""].filter(Boolean).join(", ")}
+        </text>
+      )}
+    </>
+  );
+}
+
+interface PlacesProps {
+  from: number;
+  of: number;
+  /** The first of them is being tried now. */
+  underWay: boolean;
+  wide: boolean;
+  x: (place: number) => number;
+  y: number;
+}
+
+/** The numbers of the tries still to come. */
+function PlacesAhead({ from, of, underWay, wide, x, y }: PlacesProps) {
+  return Array.from({ length: Math.max(0, of - from) }, (_, i) => from + i).map((place) => {
+    const present = underWay && place === from;
+    return (
+      <text
+        key={place}
+        x={x(place)}
+        y={y}
+        textAnchor="middle"
+        fill={present ? "var(--blue)" : "var(--faint)"}
+        fontWeight={present ? 700 : 400}
+        fontSize="14"
+      >
+        {present && wide ? `try ${place + 1}` : place + 1}
+      </text>
+    );
+  });
 }
 
 /** Where a figure or setting lies. Figures rise from the floor; settings spread over the height, harder always higher. */

@@ -9,7 +9,7 @@ import { Button } from "../../parts/Button";
 import { BigFigure } from "./BigFigure";
 import { Confidence } from "./Confidence";
 import { Controls } from "./Controls";
-import { choicesOf, type Elsewhere } from "./choices";
+import { type Choice, choicesOf, type Elsewhere } from "./choices";
 import { NumberEntry } from "./NumberEntry";
 import { PainStop } from "./PainStop";
 import { Setting } from "./Setting";
@@ -29,7 +29,6 @@ interface Props {
 export function Live({ run, judged, waiting, elsewhere }: Props) {
   const [pain, setPain] = useState(false);
   const [confidence, setConfidence] = useState<number | null>(null);
-  const [lit, setLit] = useState(-1);
   const [, redraw] = useReducer((times: number) => times + 1, 0);
   const hand = useTry(run);
   const { tries, place, mode, phase, hold } = hand;
@@ -49,35 +48,12 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
     redraw();
   };
   const choices = choicesOf({ hand, run, finish, goOn, elsewhere });
-  const offered = choices.filter((choice) => !choice.off);
-  const next = () => setLit((lit + 1) % Math.max(1, offered.length));
-  const take = () => {
-    const chosen = lit >= 0 ? offered[lit % offered.length] : offered[0];
-    setLit(-1);
-    chosen?.act();
-  };
-  const counting = phase === "going" && (mode.takes === "window" || mode.takes === "count");
-  const form = hold ? (name: "clean" | "loose" | "lost") => () => hand.mark(name) : () => undefined;
-  const keys = Object.fromEntries(
-    choices
-      .filter((choice) => !choice.off)
-      .map((choice) => [
-        choice.keycap.length === 1 ? choice.keycap.toLowerCase() : choice.keycap,
-        choice.act,
-      ]),
-  );
-  useKeys({
-    ...(phase === "over" ? Object.fromEntries([1, 2, 3, 4, 5].map((n) => [n, () => setConfidence(n)])) : {}),
-    ...keys,
-    // while touches are counted a clicker's other key counts
-    PageUp: counting ? () => hand.count(1) : next,
-    PageDown: take,
-    c: form("clean"),
-    l: form("loose"),
-    x: form("lost"),
-    z: hold || tries.length ? hand.undo : undefined,
-    p: () => setPain(true),
-    f: tries.length && phase !== "over" ? finish : undefined,
+  const lit = useTestKeys({
+    hand,
+    choices,
+    finish,
+    onConfidence: setConfidence,
+    onPain: () => setPain(true),
   });
   useEffect(() => {
     document.title = `${phase === "going" ? "Under way" : `Try ${tries.length + 1}`} · Wise Perch`;
@@ -110,12 +86,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
             )}
           </div>
           {phase === "over" && <Confidence value={confidence} onPick={setConfidence} />}
-          <Controls
-            choices={choices}
-            lit={lit >= 0 ? offered[lit % offered.length]?.id : undefined}
-            hand={hand}
-            onPain={() => setPain(true)}
-          />
+          <Controls choices={choices} lit={lit} hand={hand} onPain={() => setPain(true)} />
           {phase !== "over" && <EndHere hand={hand} onFinish={finish} />}
         </div>
         <div className="max-lg:order-last">
@@ -147,6 +118,44 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
       )}
     </>
   );
+}
+
+interface KeysProps {
+  hand: TryInHand;
+  choices: Choice[];
+  finish: () => void;
+  onConfidence: (level: number) => void;
+  onPain: () => void;
+}
+
+/** A test by keys alone, or by a clicker's two: one steps through the choices, the other takes the lit one. Returns which is lit. */
+function useTestKeys({ hand, choices, finish, onConfidence, onPain }: KeysProps): string | undefined {
+  const [lit, setLit] = useState(-1);
+  const { hold, mode, phase, tries } = hand;
+  const offered = choices.filter((choice) => !choice.off);
+  const next = () => setLit((lit + 1) % Math.max(1, offered.length));
+  const take = () => {
+    const chosen = lit >= 0 ? offered[lit % offered.length] : offered[0];
+    setLit(-1);
+    chosen?.act();
+  };
+  const counting = phase === "going" && (mode.takes === "window" || mode.takes === "count");
+  const form = hold ? (name: "clean" | "loose" | "lost") => () => hand.mark(name) : () => undefined;
+  const keyOf = ({ keycap }: Choice) => (keycap.length === 1 ? keycap.toLowerCase() : keycap);
+  useKeys({
+    ...(phase === "over" ? Object.fromEntries([1, 2, 3, 4, 5].map((n) => [n, () => onConfidence(n)])) : {}),
+    ...Object.fromEntries(offered.map((choice) => [keyOf(choice), choice.act])),
+    // while touches are counted a clicker's other key counts
+    PageUp: counting ? () => hand.count(1) : next,
+    PageDown: take,
+    c: form("clean"),
+    l: form("loose"),
+    x: form("lost"),
+    z: hold || tries.length ? hand.undo : undefined,
+    p: onPain,
+    f: tries.length && phase !== "over" ? finish : undefined,
+  });
+  return lit >= 0 ? offered[lit % offered.length]?.id : undefined;
 }
 
 interface HeaderProps {

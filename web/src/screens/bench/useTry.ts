@@ -35,16 +35,9 @@ export function useTry(run: LiveRun) {
     [run.id],
   );
 
-  const last = tries.at(-1);
-  // a reading can be taken again at once
-  const rested =
-    last && !run.paper && mode.takes !== "number" ? new Date(last.at).getTime() + run.restS * 1000 : 0;
   const over = place.step === null;
   const going = hold !== null && hold.stopped === undefined;
-  const now = useNow(!over && (hold ? going : Date.now() < rested));
-  const restLeft = Math.ceil((rested - now) / 1000);
-  const phase: Phase = over ? "over" : hold ? (going ? "going" : "stopped") : restLeft > 0 ? "rest" : "ready";
-  const passed = hold ? tenths(now - hold.since) : 0;
+  const { phase, restLeft, passed } = useTryClock({ run, mode, over, hold, last: tries.at(-1) });
   const window = mode.window_s?.value ?? null;
   const ceiling = mode.ceiling?.value ?? null;
   const counted = mode.takes === "window" || mode.takes === "count";
@@ -69,19 +62,7 @@ export function useTry(run: LiveRun) {
     if (going && limit !== null && passed >= limit) stop();
   }, [going, limit, passed, stop]);
 
-  // the last three seconds of a rest are heard
-  const heard = useRef(0);
-  useEffect(() => {
-    if (phase === "rest" && restLeft <= 3 && heard.current !== restLeft) {
-      heard.current = restLeft;
-      sound("soon");
-    }
-    if (phase !== "rest") heard.current = 0;
-  }, [phase, restLeft]);
-  const switched = place.switched;
-  useEffect(() => {
-    if (switched) sound("switch");
-  }, [switched]);
+  useTones(phase, restLeft, place.switched);
 
   return {
     tries,
@@ -137,6 +118,41 @@ export function useTry(run: LiveRun) {
     drop: () => setHold(null),
     chooseLevel: (n: number) => setPick({ at: key, n }),
   };
+}
+
+interface ClockProps {
+  run: LiveRun;
+  mode: Mode;
+  over: boolean;
+  hold: Hold | null;
+  last: { at: string } | undefined;
+}
+
+/** The one clock of a try: what is left of the rest before it, then how long it has gone on. */
+function useTryClock({ run, mode, over, hold, last }: ClockProps) {
+  // a reading can be taken again at once
+  const rested =
+    last && !run.paper && mode.takes !== "number" ? new Date(last.at).getTime() + run.restS * 1000 : 0;
+  const going = hold !== null && hold.stopped === undefined;
+  const now = useNow(!over && (hold ? going : Date.now() < rested));
+  const restLeft = Math.ceil((rested - now) / 1000);
+  const phase: Phase = over ? "over" : hold ? (going ? "going" : "stopped") : restLeft > 0 ? "rest" : "ready";
+  return { phase, restLeft, passed: hold ? tenths(now - hold.since) : 0 };
+}
+
+/** The last three seconds of a rest are heard, and a change to another way of measuring. */
+function useTones(phase: Phase, restLeft: number, switched: boolean) {
+  const heard = useRef(0);
+  useEffect(() => {
+    if (phase === "rest" && restLeft <= 3 && heard.current !== restLeft) {
+      heard.current = restLeft;
+      sound("soon");
+    }
+    if (phase !== "rest") heard.current = 0;
+  }, [phase, restLeft]);
+  useEffect(() => {
+    if (switched) sound("switch");
+  }, [switched]);
 }
 
 /** What `useTry` gives. */

@@ -11,7 +11,7 @@ import { Changed } from "./Changed";
 import { Figure } from "./Figure";
 import { PainForm } from "./PainForm";
 import { partOfSlot } from "./ribbon";
-import { SetControls } from "./SetControls";
+import { type Offers, SetControls } from "./SetControls";
 import { SwapSheet } from "./SwapSheet";
 import { type SetInHand, useSet } from "./useSet";
 
@@ -33,14 +33,7 @@ export function Running({ session }: { session: LiveSession }) {
     set.drop();
     happen(session, { kind: "choose", slot: n, key, how }, `${session.sheet.variants[key]?.title} instead`);
   };
-  // what loads a joint that is spared is not offered
-  const may = (key: string | undefined): key is string =>
-    Boolean(key) &&
-    key !== now?.key &&
-    !(session.sheet.variants[key ?? ""]?.joints ?? []).some((j) => place.spared.includes(j));
-  const back = slot && may(slot.back) ? () => choose(slot.back, "One rung back.") : undefined;
-  const ahead = slot && may(slot.ahead) ? () => choose(slot.ahead, "One rung ahead.") : undefined;
-  const swaps = (slot ? [slot.planned, ...slot.swaps] : []).filter(may);
+  const { back, ahead, swaps } = insteadOf(set, session);
   const main = mainOf(set, () => endSession(session, "finished"));
   const form = (name: "clean" | "loose" | "lost") => {
     if (!dose) return;
@@ -58,23 +51,16 @@ export function Running({ session }: { session: LiveSession }) {
         takeBackLast(session);
       }
     : undefined;
-  useKeys({
-    " ": main.act,
-    PageDown: main.act,
-    Enter: main.act,
-    c: () => form("clean"),
-    l: takes === "single" ? undefined : () => form("loose"),
-    x: () => form("lost"),
-    t: takes === "touches" && phase === "going" ? () => set.step(1) : undefined,
-    ArrowUp: takes === "count" || takes === "minute" ? () => set.step(1) : undefined,
-    ArrowDown: takes === "count" || takes === "minute" ? () => set.step(-1) : undefined,
-    "[": back,
-    "]": ahead,
-    s: swaps.length ? () => ask("swap") : undefined,
-    f: n === null ? undefined : set.finish,
-    z: undo,
-    p: () => ask("pain"),
-  });
+  const offers: Offers = {
+    main,
+    onForm: form,
+    onBack: back ? () => choose(back, "One rung back.") : undefined,
+    onAhead: ahead ? () => choose(ahead, "One rung ahead.") : undefined,
+    onSwap: swaps.length ? () => ask("swap") : undefined,
+    onPain: () => ask("pain"),
+    onUndo: undo,
+  };
+  useSessionKeys(set, offers);
   const wholeS = Math.max(...session.sheet.slots.map((s) => s.start_s + s.length_s));
   return (
     <>
@@ -93,16 +79,7 @@ export function Running({ session }: { session: LiveSession }) {
           <p className="text-lg text-soft">End it, and see what it moved.</p>
         </section>
       )}
-      <SetControls
-        set={set}
-        main={main}
-        onForm={form}
-        onBack={back}
-        onAhead={ahead}
-        onSwap={swaps.length ? () => ask("swap") : undefined}
-        onPain={() => ask("pain")}
-        onUndo={undo}
-      />
+      <SetControls set={set} {...offers} />
       {slot && !slot.ahead && slot.ahead_closed && (
         <p className="mt-2 text-sm text-soft">Ahead: {slot.ahead_closed}</p>
       )}
@@ -137,6 +114,42 @@ export function Running({ session }: { session: LiveSession }) {
       )}
     </>
   );
+}
+
+/** What may stand in for the present block: what loads a joint that is spared is not offered. */
+function insteadOf({ place, now, slot }: SetInHand, session: LiveSession) {
+  const may = (key: string | undefined): key is string =>
+    Boolean(key) &&
+    key !== now?.key &&
+    !(session.sheet.variants[key ?? ""]?.joints ?? []).some((j) => place.spared.includes(j));
+  return {
+    back: slot && may(slot.back) ? slot.back : undefined,
+    ahead: slot && may(slot.ahead) ? slot.ahead : undefined,
+    swaps: (slot ? [slot.planned, ...slot.swaps] : []).filter(may),
+  };
+}
+
+/** The same things by keys: one big key, how the set went, one rung back or ahead. */
+function useSessionKeys(set: SetInHand, offers: Offers) {
+  const { takes, phase, n } = set;
+  const counts = takes === "count" || takes === "minute";
+  useKeys({
+    " ": offers.main.act,
+    PageDown: offers.main.act,
+    Enter: offers.main.act,
+    c: () => offers.onForm("clean"),
+    l: takes === "single" ? undefined : () => offers.onForm("loose"),
+    x: () => offers.onForm("lost"),
+    t: takes === "touches" && phase === "going" ? () => set.step(1) : undefined,
+    ArrowUp: counts ? () => set.step(1) : undefined,
+    ArrowDown: counts ? () => set.step(-1) : undefined,
+    "[": offers.onBack,
+    "]": offers.onAhead,
+    s: offers.onSwap,
+    f: n === null ? undefined : set.finish,
+    z: offers.onUndo,
+    p: offers.onPain,
+  });
 }
 
 /** Where the session is: at the start of the block, and on by the share of its sets that is done. */

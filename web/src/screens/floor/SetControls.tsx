@@ -2,8 +2,8 @@ import type { Form } from "../../api/client";
 import { Button } from "../../parts/Button";
 import type { SetInHand } from "./useSet";
 
-interface Props {
-  set: SetInHand;
+/** What can be done with the set in hand; undefined where it is not offered. */
+export interface Offers {
   main: { words: string; act: () => void };
   onForm: (form: Form) => void;
   onBack: (() => void) | undefined;
@@ -11,6 +11,10 @@ interface Props {
   onSwap: (() => void) | undefined;
   onPain: () => void;
   onUndo: (() => void) | undefined;
+}
+
+interface Props extends Offers {
+  set: SetInHand;
 }
 
 /** The keys of the floor as buttons: the set, how it was, and what to do instead. */

@@ -31,8 +31,44 @@ export function takesOf(dose: DayDose | null): Takes {
 const tenths = (ms: number) => Math.floor(Math.max(0, ms) / 100) / 10;
 const MINUTE_S = 60;
 
-/** The set in hand of a session: its clock, its count, and what keeps it. */
-export function useSet(session: LiveSession) {
+/** What is done with a set before it is kept, held in the browser's storage so that a reload loses nothing. */
+function useHand(session: string, of: string) {
+  const [hand, setHandState] = useState<Hand | null>(() => readHand(session));
+  const setHand = useCallback(
+    (next: Hand | null) => {
+      writeHand(session, next);
+      setHandState(next);
+    },
+    [session],
+  );
+  /** What is held now, if it belongs to this set: the page may be older than the storage. */
+  const held = useCallback((): Hand | null => {
+    const now = readHand(session);
+    return now?.of === of ? now : null;
+  }, [session, of]);
+  return { mine: hand?.of === of ? hand : null, held, setHand };
+}
+
+interface ClockProps {
+  over: boolean;
+  mine: Hand | null;
+  /** When the rest before this set is through, ms; 0 where there is none. */
+  rested: number;
+}
+
+/** The one clock of a set: what is left of the rest before it, then how long it has gone on. */
+function useSetClock({ over, mine, rested }: ClockProps) {
+  const going = mine?.since !== undefined && mine.stopped === undefined;
+  const moment = useNow(!over && (going || (!mine?.since && Date.now() < rested)));
+  const restLeft = Math.max(0, Math.ceil((rested - moment) / 1000));
+  const passed = mine?.since ? tenths(moment - mine.since) : 0;
+  const waiting: SetPhase = restLeft > 0 ? "rest" : "ready";
+  const phase: SetPhase = over ? "over" : mine?.stopped !== undefined ? "stopped" : going ? "going" : waiting;
+  return { going, restLeft, passed, phase };
+}
+
+/** Where the session is: the block, what is done in it, and how its sets are written down. */
+function placeOf(session: LiveSession) {
   const place: FloorNow = whereSession(session);
   const n = place.present;
   const now: SlotNow | null = n === null ? null : (place.slots[n] ?? null);
@@ -41,107 +77,61 @@ export function useSet(session: LiveSession) {
   const dose = variant?.dose ?? null;
   const takes = takesOf(dose);
   const of = takes === "minute" ? `${n} ${now?.key}` : `${n} ${now?.key} ${now?.done}`;
-  const [hand, setHandState] = useState<Hand | null>(() => readHand(session.id));
-  const mine = hand?.of === of ? hand : null;
-  const setHand = useCallback(
-    (next: Hand | null) => {
-      writeHand(session.id, next);
-      setHandState(next);
-    },
-    [session.id],
-  );
+  return { place, n, now, slot, variant, dose, takes, of };
+}
 
+/** The set in hand of a session: its clock, its count, and what keeps it. */
+export function useSet(session: LiveSession) {
+  const { place, n, now, slot, variant, dose, takes, of } = placeOf(session);
+  const { mine, held, setHand } = useHand(session.id, of);
   const inBlock = standing(session).filter((e) => e.what.kind === "set" && e.what.slot === n);
-  const sets = inBlock.filter((e) => e.what.key === now?.key);
   const last = inBlock.at(-1);
   const rests = dose !== null && !dose.every_minute && takes !== "done";
   const rested = rests && last ? new Date(last.at).getTime() + dose.rest_s * 1000 : 0;
-  const going = mine?.since !== undefined && mine.stopped === undefined;
-  const moment = useNow(n !== null && (going || (!mine?.since && Date.now() < rested)));
-  const restLeft = Math.max(0, Math.ceil((rested - moment) / 1000));
-  const passed = mine?.since ? tenths(moment - mine.since) : 0;
-  const phase: SetPhase =
-    n === null
-      ? "over"
-      : mine?.stopped !== undefined
-        ? "stopped"
-        : going
-          ? "going"
-          : restLeft > 0
-            ? "rest"
-            : "ready";
+  const { going, restLeft, passed, phase } = useSetClock({ over: n === null, mine, rested });
   const target = dose ? (now?.done === 0 && dose.first ? dose.first : dose.each) : 0;
   const limit = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
-  const count = mine?.count ?? (takes === "touches" ? 0 : target);
-  const seconds = mine?.stopped ?? passed;
+  const unmarked = takes === "touches" ? 0 : target;
+  const count = mine?.count ?? unmarked;
   const minute = Math.min(now?.sets ?? 1, Math.floor(passed / MINUTE_S) + 1);
-  const minuteLeft = Math.ceil(MINUTE_S - (passed % MINUTE_S));
+  const asAsked = dose?.then?.each ?? 0;
 
-  const start = useCallback(() => {
+  const start = () => {
     sound("start");
     setHand({ of, since: Date.now(), ...(takes === "touches" ? { count: 0 } : {}) });
-  }, [of, takes, setHand]);
+  };
   const stop = useCallback(() => {
-    const held = readHand(session.id);
-    if (held?.of !== of || held.since === undefined || held.stopped !== undefined) return;
-    const ran = tenths(Date.now() - held.since);
-    setHand({ ...held, stopped: limit === null ? ran : Math.min(ran, limit) });
+    const own = held();
+    if (own?.since === undefined || own.stopped !== undefined) return;
+    const ran = tenths(Date.now() - own.since);
+    setHand({ ...own, stopped: limit === null ? ran : Math.min(ran, limit) });
     sound("stop");
-  }, [session.id, of, limit, setHand]);
-  const step = useCallback(
-    (by: number) => {
-      const held = readHand(session.id);
-      const base = held?.of === of ? held : { of };
-      const was = base.count ?? (takes === "touches" ? 0 : target);
-      setHand({ ...base, count: Math.max(0, was + by) });
-      if (takes === "touches") sound("touch");
-    },
-    [session.id, of, takes, target, setHand],
-  );
-
-  const after = mine?.after ?? dose?.then?.each ?? 0;
-  const stepAfter = useCallback(
-    (by: number) => {
-      const held = readHand(session.id);
-      const base = held?.of === of ? held : { of };
-      setHand({ ...base, after: Math.max(0, (base.after ?? dose?.then?.each ?? 0) + by) });
-    },
-    [session.id, of, dose, setHand],
-  );
-
-  const keep = useCallback(
-    (form: Form) => {
-      if (n === null || !now || !variant || !dose) return;
-      const held = readHand(session.id);
-      const own = held?.of === of ? held : null;
-      const ran = own?.stopped ?? (own?.since ? tenths(Date.now() - own.since) : null);
-      const value = valueKept(takes, form, ran, own?.count ?? count);
-      const dial = dose.dial && now.at !== null ? dose.dial.steps[now.at] : undefined;
-      const side = dose.sides > 1 ? (now.done % 2 === 0 ? "left" : "right") : null;
-      happen(
-        session,
-        {
-          kind: "set",
-          slot: n,
-          key: now.key,
-          value,
-          form: takes === "single" && form === "lost" ? "lost" : form,
-          setting: dial?.setting ?? null,
-          side,
-          then_value: dose.then ? (own?.after ?? dose.then.each) : null,
-        },
-        `${variant.title}, set ${now.done + 1}`,
-      );
-      if (takes !== "minute") setHand(null);
-    },
-    [session, n, now, variant, dose, takes, of, count, setHand],
-  );
-  const finish = useCallback(() => {
+  }, [held, limit, setHand]);
+  const step = (by: number) => {
+    const base = held() ?? { of };
+    setHand({ ...base, count: Math.max(0, (base.count ?? unmarked) + by) });
+    if (takes === "touches") sound("touch");
+  };
+  const stepAfter = (by: number) => {
+    const base = held() ?? { of };
+    setHand({ ...base, after: Math.max(0, (base.after ?? asAsked) + by) });
+  };
+  const keep = (form: Form) => {
+    if (n === null || !now || !variant || !dose) return;
+    const what = {
+      kind: "set" as const,
+      slot: n,
+      ...setKept({ now, dose, takes, form, own: held(), count }),
+    };
+    happen(session, what, `${variant.title}, set ${now.done + 1}`);
+    if (takes !== "minute") setHand(null);
+  };
+  const finish = () => {
     if (n === null || !now || !variant) return;
     const kind = now.done > 0 || takes === "done" ? "next" : "skip";
     happen(session, { kind, slot: n }, `${variant.title} ${kind === "next" ? "done" : "left out"}`);
     setHand(null);
-  }, [session, n, now, variant, takes, setHand]);
+  };
 
   // the window closes and the stretch is over without anybody's hand
   useEffect(() => {
@@ -155,38 +145,58 @@ export function useSet(session: LiveSession) {
   });
 
   return {
-    place,
-    n,
-    now,
-    slot,
-    variant,
-    dose,
-    takes,
-    phase,
-    restLeft,
-    passed,
-    seconds,
-    target,
-    count,
-    after,
-    stepAfter,
-    sets,
-    minute,
-    minuteLeft,
-    limit,
-    last,
+    ...{
+      place,
+      n,
+      now,
+      slot,
+      variant,
+      dose,
+      takes,
+      phase,
+      restLeft,
+      passed,
+      target,
+      count,
+      minute,
+      limit,
+      last,
+    },
+    seconds: mine?.stopped ?? passed,
+    after: mine?.after ?? asAsked,
+    sets: inBlock.filter((e) => e.what.key === now?.key),
+    minuteLeft: Math.ceil(MINUTE_S - (passed % MINUTE_S)),
     begun: mine?.since !== undefined,
-    start,
-    stop,
-    step,
-    keep,
-    finish,
+    ...{ start, stop, step, stepAfter, keep, finish },
     drop: () => setHand(null),
   };
 }
 
 /** What `useSet` gives. */
 export type SetInHand = ReturnType<typeof useSet>;
+
+interface KeptProps {
+  now: SlotNow;
+  dose: DayDose;
+  takes: Takes;
+  form: Form;
+  own: Hand | null;
+  count: number;
+}
+
+/** A set as it is kept: its figure, form, setting, side and what followed it. */
+function setKept({ now, dose, takes, form, own, count }: KeptProps) {
+  const ran = own?.stopped ?? (own?.since ? tenths(Date.now() - own.since) : null);
+  const dial = dose.dial && now.at !== null ? dose.dial.steps[now.at] : undefined;
+  return {
+    key: now.key,
+    value: valueKept(takes, form, ran, own?.count ?? count),
+    form,
+    setting: dial?.setting ?? null,
+    side: dose.sides > 1 ? (now.done % 2 === 0 ? ("left" as const) : ("right" as const)) : null,
+    then_value: dose.then ? (own?.after ?? dose.then.each) : null,
+  };
+}
 
 function valueKept(takes: Takes, form: Form, ran: number | null, count: number): number | null {
   if (takes === "stretch") return null;

@@ -167,28 +167,13 @@ function Setup({ page, drill, lever }: SetupProps) {
       </section>
       <div>
         {lever.currency && dial && (
-          <section aria-label="Ladder of settings">
-            <h2 className="mb-2 text-lg leading-tight">{lever.currency.title}</h2>
-            {ladder.data ? (
-              <LadderBars
-                page={ladder.data}
-                busy={ladder.isPlaceholderData}
-                setting={answered.settings[dial] ?? 0}
-                unit={unit}
-                onPick={(value) => set(dial, value)}
-              />
-            ) : ladder.error ? (
-              <Problem error={ladder.error} />
-            ) : (
-              <Waiting />
-            )}
-            {ladder.data?.tested && <p className="mt-1 text-sm">Tested: {ladder.data.tested}</p>}
-            {ladder.data?.next_step && (
-              <p className="mt-1 text-sm">
-                Now: {ladder.data.next_step}. {ladder.data.because}
-              </p>
-            )}
-          </section>
+          <SettingLadder
+            title={lever.currency.title}
+            ladder={ladder}
+            setting={answered.settings[dial] ?? 0}
+            unit={unit}
+            onPick={(value) => set(dial, value)}
+          />
         )}
         <UseSetting
           page={page}
@@ -209,6 +194,43 @@ function Setup({ page, drill, lever }: SetupProps) {
         </p>
       </div>
     </div>
+  );
+}
+
+interface LadderProps {
+  /** What the bars count. */
+  title: string;
+  ladder: ReturnType<typeof useLadder>;
+  setting: number;
+  unit: string;
+  onPick: (value: number) => void;
+}
+
+/** What each setting costs, what was tested, and what the setting rule says now. */
+function SettingLadder({ title, ladder, setting, unit, onPick }: LadderProps) {
+  return (
+    <section aria-label="Ladder of settings">
+      <h2 className="mb-2 text-lg leading-tight">{title}</h2>
+      {ladder.data ? (
+        <LadderBars
+          page={ladder.data}
+          busy={ladder.isPlaceholderData}
+          setting={setting}
+          unit={unit}
+          onPick={onPick}
+        />
+      ) : ladder.error ? (
+        <Problem error={ladder.error} />
+      ) : (
+        <Waiting />
+      )}
+      {ladder.data?.tested && <p className="mt-1 text-sm">Tested: {ladder.data.tested}</p>}
+      {ladder.data?.next_step && (
+        <p className="mt-1 text-sm">
+          Now: {ladder.data.next_step}. {ladder.data.because}
+        </p>
+      )}
+    </section>
   );
 }
 

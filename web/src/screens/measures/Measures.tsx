@@ -23,6 +23,36 @@ export function Measures() {
 const typedNumber = (text: string) =>
   text.trim() === "" ? undefined : Number(text.trim().replace(",", "."));
 
+interface Typed {
+  stature: string;
+  mass: string;
+  /** Lengths by name, as typed. */
+  typed: Record<string, string>;
+  /** The coach has said that odd figures are so. */
+  sure: boolean;
+}
+
+/** What was typed as the server takes it, or what is wrong with it. */
+function bodyOf({ stature, mass, typed, sure }: Typed) {
+  const tall = typedNumber(stature);
+  const lengths = Object.entries(typed).flatMap(([name, text]) => {
+    const cm = typedNumber(text);
+    return cm === undefined ? [] : [[name, cm] as const];
+  });
+  const numbers = [tall, typedNumber(mass), ...lengths.map(([, cm]) => cm)];
+  if (tall === undefined) return new Error("Stature first: everything else is estimated from it.");
+  if (numbers.some((n) => n !== undefined && !Number.isFinite(n)))
+    return new Error("One of these is no number. Nothing was kept yet; what you typed stands here.");
+  return {
+    id: uuidv7(),
+    at: new Date().toISOString(),
+    stature_cm: tall,
+    mass_kg: typedNumber(mass) ?? null,
+    lengths_cm: Object.fromEntries(lengths),
+    sure,
+  };
+}
+
 function Form({ page }: { page: MeasuresPage }) {
   const id = page.trainee.id;
   const queries = useQueryClient();
@@ -45,25 +75,8 @@ function Form({ page }: { page: MeasuresPage }) {
   const send = (sure: boolean) => {
     setWrong(null);
     setKept(false);
-    const lengths = Object.entries(typed).flatMap(([name, text]) => {
-      const cm = typedNumber(text);
-      return cm === undefined ? [] : [[name, cm] as const];
-    });
-    const numbers = [tall, typedNumber(mass), ...lengths.map(([, cm]) => cm)];
-    if (tall === undefined)
-      return setWrong(new Error("Stature first: everything else is estimated from it."));
-    if (numbers.some((n) => n !== undefined && !Number.isFinite(n)))
-      return setWrong(
-        new Error("One of these is no number. Nothing was kept yet; what you typed stands here."),
-      );
-    const body = {
-      id: uuidv7(),
-      at: new Date().toISOString(),
-      stature_cm: tall,
-      mass_kg: typedNumber(mass) ?? null,
-      lengths_cm: Object.fromEntries(lengths),
-      sure,
-    };
+    const body = bodyOf({ stature, mass, typed, sure });
+    if (body instanceof Error) return setWrong(body);
     ask(client.POST("/api/trainees/{id}/measures", { params: { path: { id } }, body })).then((answer) => {
       setDoubts(answer.doubts);
       setKept(answer.kept);
@@ -124,28 +137,9 @@ function Form({ page }: { page: MeasuresPage }) {
             ))}
           </ul>
           <p className="mt-2 text-sm text-soft">Estimates: {page.asked[0]?.source}.</p>
-          {doubts.length > 0 && (
-            <Message>
-              <b>Nothing is kept yet.</b>
-              <ul className="ml-5 list-disc">
-                {doubts.map((doubt) => (
-                  <li key={doubt}>{doubt}</li>
-                ))}
-              </ul>
-              <Button className="mt-2" onClick={() => send(true)}>
-                It is so: keep it
-              </Button>
-            </Message>
-          )}
+          {doubts.length > 0 && <Doubts doubts={doubts} onSure={() => send(true)} />}
           {wrong !== null && <Problem error={wrong} />}
-          {kept && (
-            <p role="status" className="mt-3">
-              Kept. Everything made from these measures is worked out again.{" "}
-              <Link to={`/trainees/${id}/levers`} className="underline">
-                To the levers
-              </Link>
-            </p>
-          )}
+          {kept && <Kept trainee={id} />}
           <Button kind="act" type="submit" className="mt-4">
             Keep measures
           </Button>
@@ -153,5 +147,33 @@ function Form({ page }: { page: MeasuresPage }) {
         <HowToMeasure lit={lit} />
       </div>
     </>
+  );
+}
+
+function Kept({ trainee }: { trainee: string }) {
+  return (
+    <p role="status" className="mt-3">
+      Kept. Everything made from these measures is worked out again.{" "}
+      <Link to={`/trainees/${trainee}/levers`} className="underline">
+        To the levers
+      </Link>
+    </p>
+  );
+}
+
+/** What looks odd about the figures; the coach says that it is so, or puts it right. */
+function Doubts({ doubts, onSure }: { doubts: string[]; onSure: () => void }) {
+  return (
+    <Message>
+      <b>Nothing is kept yet.</b>
+      <ul className="ml-5 list-disc">
+        {doubts.map((doubt) => (
+          <li key={doubt}>{doubt}</li>
+        ))}
+      </ul>
+      <Button className="mt-2" onClick={onSure}>
+        It is so: keep it
+      </Button>
+    </Message>
   );
 }

@@ -31,37 +31,26 @@ export function SyllabusScreen() {
 const SCHOOLS = "schools";
 const A_MOMENT_MS = 350;
 
-function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => void }) {
+/** The edits that are not kept yet, with the version they were made on; they stay in this browser until they are. */
+function useSyllabusDraft(page: SyllabusPage) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState(() => readDraft(page));
-  const [picked, pick] = useState<string | null>(null);
   const [error, setError] = useState<unknown>();
   const [id, renewId] = useState(() => uuidv7());
-  const { edits } = draft;
-  const trial = useTrial(edits);
-  const content = trial.data?.content ?? page.content;
-  const words = trial.data?.content ? trial.data.words : page.words;
-  const lines = content.lines;
-  const titles = new Map(drillsOf(lines).map((d) => [d.drill, d.title]));
+  const { base, edits } = draft;
   const change = (next: Edit[]) => {
-    const made = { base: next.length ? draft.base : page.version, edits: next };
+    const made = { base: next.length ? base : page.version, edits: next };
     writeDraft(made);
     setDraft(made);
     setError(undefined);
   };
-  const add = (edit: Edit) => {
-    change(withEdit(edits, edit));
-    if (edit.insert) pick(edit.drill);
-  };
-  const keep = async () => {
+  const keep = async (titles: Map<string, string>) => {
     const note = edits
       .map((edit) => editWords(edit, titles))
       .join("; ")
       .slice(0, 1900);
     try {
-      await ask(
-        client.POST("/api/syllabus/versions", { body: { id, base: draft.base, edits: asSent(edits), note } }),
-      );
+      await ask(client.POST("/api/syllabus/versions", { body: { id, base, edits: asSent(edits), note } }));
       writeDraft(null);
       setDraft({ base: id, edits: [] });
       renewId(uuidv7());
@@ -69,6 +58,21 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
     } catch (failure) {
       setError(failure);
     }
+  };
+  return { edits, change, keep, rebase: () => setDraft({ base: page.version, edits }), error };
+}
+
+function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => void }) {
+  const { edits, change, keep, rebase, error } = useSyllabusDraft(page);
+  const [picked, pick] = useState<string | null>(null);
+  const trial = useTrial(edits);
+  const content = trial.data?.content ?? page.content;
+  const words = trial.data?.content ? trial.data.words : page.words;
+  const lines = content.lines;
+  const titles = new Map(drillsOf(lines).map((d) => [d.drill, d.title]));
+  const add = (edit: Edit) => {
+    change(withEdit(edits, edit));
+    if (edit.insert) pick(edit.drill);
   };
   const drill = drillsOf(lines).find((d) => d.drill === picked);
   const sound = trial.data !== undefined && trial.data.problems.length === 0 && !trial.isFetching;
@@ -80,13 +84,13 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
         edits={edits}
         sound={sound}
         onTakeBack={() => change(edits.slice(0, -1))}
-        onKeep={() => void keep()}
+        onKeep={() => void keep(titles)}
         onVersions={onVersions}
       />
       {error !== undefined && <Problem error={error} />}
       {error instanceof Failure && error.status === 409 && (
         <Message>
-          <button type="button" className="underline" onClick={() => setDraft({ base: page.version, edits })}>
+          <button type="button" className="underline" onClick={rebase}>
             Put these edits on the newest version
           </button>
         </Message>

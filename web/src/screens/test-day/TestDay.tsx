@@ -76,22 +76,7 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
     next && (moment[next.id]?.restLeft ?? 0) <= 0 ? { words: `Next: ${next.name}`, go: goNext } : undefined;
   return (
     <>
-      {days.length > 1 && (
-        <fieldset className="mb-3 flex gap-2">
-          <legend className="sr-only">Which day?</legend>
-          {days.map((n) => (
-            <button
-              key={n}
-              type="button"
-              aria-pressed={n === number}
-              className={`min-h-11 rounded-md border px-4 ${n === number ? "border-blue bg-tint font-bold" : "border-soft"}`}
-              onClick={() => setNumber(n)}
-            >
-              Day {n}
-            </button>
-          ))}
-        </fieldset>
-      )}
+      {days.length > 1 && <WhichDay days={days} number={number} onPick={setNumber} />}
       <div className="mb-4 flex flex-wrap gap-2" role="tablist" aria-label="Trainees">
         {page.trainees.map((t) => {
           const turn = turnOf(t.id);
@@ -139,6 +124,32 @@ function Going({ day, page }: { day: string; page: TestDayPage }) {
         <Order page={page} />
       </details>
     </>
+  );
+}
+
+interface WhichProps {
+  days: number[];
+  number: number;
+  onPick: (day: number) => void;
+}
+
+/** Which day of a test day that takes several. */
+function WhichDay({ days, number, onPick }: WhichProps) {
+  return (
+    <fieldset className="mb-3 flex gap-2">
+      <legend className="sr-only">Which day?</legend>
+      {days.map((n) => (
+        <button
+          key={n}
+          type="button"
+          aria-pressed={n === number}
+          className={`min-h-11 rounded-md border px-4 ${n === number ? "border-blue bg-tint font-bold" : "border-soft"}`}
+          onClick={() => onPick(n)}
+        >
+          Day {n}
+        </button>
+      ))}
+    </fieldset>
   );
 }
 
