@@ -13,6 +13,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, sync_playwright
 
 from wise_perch.machine import server
+from wise_perch.machine.browser import find_chromium
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import free_port
 
@@ -84,7 +85,7 @@ def first_paint(database: str) -> tuple[float, float]:
         served(DIST, database) as ours,
         served(static_twin(Path(folder) / "web"), database) as twin,
     ):
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
+        browser = playwright.chromium.launch(executable_path=find_chromium(), args=FLAGS.split())
         paint_ms(browser, ours), paint_ms(browser, twin)
         pairs = [(paint_ms(browser, ours), paint_ms(browser, twin)) for _ in range(ROUNDS)]
         browser.close()

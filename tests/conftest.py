@@ -13,10 +13,13 @@ from uuid import UUID
 
 import psycopg
 import pytest
+from fastapi.testclient import TestClient
 from hypothesis import settings
 from uuid_utils.compat import uuid7
 
-from wise_perch.api.auth import token_hash
+from wise_perch.api.app import build_app
+from wise_perch.api.auth import COOKIE, token_hash
+from wise_perch.api.settings import Settings
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.demo import load
 from wise_perch.demo.people import COACH_EMAIL
@@ -69,7 +72,15 @@ def demo_template(cluster: Cluster) -> str:
             assert who is not None
             db.execute("select set_config('perch.coach_id', %s, true)", [str(who[0])])
             coaches.open_session(db, token_hash=token_hash(SESSION), expires_at=now + timedelta(days=2))
+    _open_today(cluster.dsn(DEMO_TEMPLATE))
     return DEMO_TEMPLATE
+
+
+def _open_today(dsn: str) -> None:
+    """Open Today once, so that what is worked out by the first who looks is there for every test."""
+    settings = Settings(database=dsn, connections=CONNECTIONS)
+    with TestClient(build_app(settings), cookies={COOKIE: SESSION}) as client:
+        assert client.get("/api/today").status_code == 200
 
 
 @pytest.fixture

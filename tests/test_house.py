@@ -24,6 +24,7 @@ MIGRATIONS = {
     "0004_settings_and_hand_load": "c0d8868f2a111ba9",
     "0005_plans_and_floor": "497afa5ae110aaf8",
     "0006_one_case_one_rule": "29f59e0c3a0737cd",
+    "0007_what_a_set_asked_for": "b7bbb19013638dfa",
 }
 
 

@@ -17,6 +17,7 @@ from tests.conftest import CONNECTIONS, SESSION
 from wise_perch.api.auth import COOKIE
 from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine import server
+from wise_perch.machine.browser import find_chromium
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
 
@@ -24,12 +25,21 @@ FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
     " --disable-component-update --disable-sync"
 )
-expect.set_options(timeout=10_000)
+PATIENCE_MS = 120_000
+"""How long a step may take before it counts as never: a busy machine is no fault."""
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    return {"executable_path": "/usr/bin/chromium", "args": FLAGS.split(), "headless": True}
+    return {"executable_path": find_chromium(), "args": FLAGS.split(), "headless": True}
+
+
+@pytest.fixture(autouse=True)
+def patient(request: pytest.FixtureRequest) -> None:
+    """Every page of a test waits for what it is told to find, however busy the machine is."""
+    if "context" in request.fixturenames:
+        request.getfixturevalue("context").set_default_timeout(PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")

@@ -35,7 +35,7 @@ def test_the_server_is_killed_in_mid_test(coach: Page, hall: Server, cluster: Cl
     assert len(query(hall, cluster, LIVE)) == 1
     hall.start()
     coach.clock.fast_forward(10_000)
-    expect(coach.get_by_text("in this browser and will be sent")).to_be_hidden(timeout=20_000)
+    expect(coach.get_by_text("in this browser and will be sent")).to_be_hidden()
     assert [n for n, _ in query(hall, cluster, LIVE)] == [1, 2, 3, 4]
     expect(
         coach.get_by_role("region", name="So far").get_by_role("row", name="reached vertical")

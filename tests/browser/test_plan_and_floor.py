@@ -199,7 +199,7 @@ def test_everybody_is_planned_with_progress_and_a_plan_is_copied(
     coach.get_by_role("button", name="Week after").click()
     coach.get_by_role("button", name=re.compile("without a plan$")).click()
     expect(coach.get_by_role("progressbar", name="Planning")).to_be_visible()
-    expect(coach.get_by_role("button", name="Everybody is planned")).to_be_visible(timeout=120_000)
+    expect(coach.get_by_role("button", name="Everybody is planned")).to_be_visible()
     assert query(hall, cluster, "select count(distinct trainee_id) from plan where week = %s", NEXT) == [
         (13,)
     ]

@@ -133,8 +133,14 @@ def somebody(dice: Random) -> list[Evidence]:
 
 
 def advanced() -> list[Evidence]:
-    """Somebody with all below the free hold proven: exits, wall, entries."""
-    return [p for own in (*proven_below("free-hold-10"), *proven_below("strict-wall-hspu")) for p in own]
+    """Somebody with all below the free hold proven: exits, wall, and getting up."""
+    below = (
+        *proven_below("free-hold-10"),
+        *proven_below("strict-wall-hspu"),
+        *proven_below("free-kick-up"),
+        *(passing(SYLLABUS.drills["free-kick-up"], ago=ago) for ago in (3, 0)),
+    )
+    return [p for own in below for p in own]
 
 
 __all__ = [

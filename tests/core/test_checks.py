@@ -150,11 +150,11 @@ def as_digraph() -> "nx.DiGraph[str]":
 
 
 def test_what_a_goal_leads_through_is_what_networkx_reaches() -> None:
-    """The drills below a goal are its own and supports with all their descendants."""
+    """The drills below a goal are its own, what leads to them and its supports with all their descendants."""
     made = as_digraph()
     assert nx.is_directed_acyclic_graph(made)
     for goal in OURS.content.goals:
-        roots = {*goal.drills, *goal.supports}
+        roots = {*goal.drills, *goal.through, *goal.supports}
         assert OURS.below[goal.goal] == roots.union(*(nx.descendants(made, r) for r in roots))
 
 

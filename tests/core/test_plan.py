@@ -202,7 +202,7 @@ def test_one_block_and_two_pillars_is_a_question() -> None:
     frame = planned(asked, wished(55, days=(0,)))
     lengths = [b.length_s for b in frame.days[0].blocks if b.kind == "work"]
     start = next(b.start_s for b in frame.days[0].blocks if b.kind == "work")
-    for minutes in range(int((start + min(lengths)) // 60), int((start + min(lengths)) // 60) + 8):
+    for minutes in range(int((start + min(lengths)) // 60), int((start + min(lengths)) // 60) + 20):
         week = planned(asked, wished(minutes, days=(0,)))
         if len([b for b in week.days[0].blocks if b.kind == "work"]) == 1 and any(
             "one block" in q.text for q in week.questions
@@ -316,14 +316,18 @@ def test_a_test_that_is_due_is_in_once_and_fresh() -> None:
 
 
 def test_the_ramp_names_itself_when_it_leaves_something_out() -> None:
-    """A light month leaves hand-loaded work out, and the reason is the ramp's own figure."""
+    """A week that has carried enough leaves hand-loaded work out but for the smallest dose of what leads, and
+    the reason has the figures.
+    """
     from dataclasses import replace
 
     from wise_perch.core.week.week_plan import Loading
 
     asked = asked_for(*advanced(), goals=["freestanding-hold"])
-    tight: WeekQuestion = replace(asked, loading=Loading(mean_s=1000.0, done_s=1140.0))
+    tight: WeekQuestion = replace(asked, loading=Loading(mean_s=1000.0, done_s=1290.0))
     week = planned(tight, wished(60, 60, 60))
-    assert week.load_s <= 10.5
-    assert any("hand-load is full" in x.because for x in week.left_out)
+    leads = [b for b in work(week) if week.work_on and b.drill == week.work_on.drill]
+    least = sum(b.dose.load_s * b.dose.sets for b in leads if b.dose)
+    assert week.load_s <= max(10.5, least + 60)
+    assert any("hand-load is full: 1290 s of body weight carried" in x.because for x in week.left_out)
     assert "above the mean" in week.load_words

@@ -34,6 +34,7 @@ def done(
     confidence: int | None = None,
     measure: Measure | None = None,
     window_s: float | None = None,
+    asked: float | None = None,
 ) -> Evidence:
     """One piece of evidence, measured as the drill's gate asks unless another measure is named."""
     d = SYLLABUS.drills[drill]
@@ -43,6 +44,7 @@ def done(
         day=TODAY - timedelta(days=ago),
         measure=measure or gate.measure,
         value=value,
+        asked=asked,
         n=n if n is not None or measure else gate.of,
         form=form,
         side=side,

@@ -14,7 +14,7 @@ from wise_perch.formats.evidence_csv import COLUMNS, NEEDED, read_evidence, writ
 from wise_perch.formats.tables import Unreadable
 
 DRILLS = {"chest-to-wall-hold", "heel-float", "soft-wall-landing", "pancake", "lunge-to-t"}
-HEAD = ",".join(COLUMNS)
+HEAD = ",".join(c for c in COLUMNS if c != "asked")
 HOLD = "Åse Lund,2026-05-03,chest-to-wall-hold,hold,31.5,,,,hands-to-wall,12,clean,,4,live,ribs in"
 
 
@@ -36,6 +36,26 @@ def test_a_line_carries_everything_that_was_seen() -> None:
         confidence=4,
         dial={"hands-to-wall": 12.0},
     )
+
+
+def test_what_a_set_asked_for_is_read_and_an_empty_cell_is_an_open_set() -> None:
+    """Beside what was done stands what was asked; without the column, or with an empty cell, the set was
+    open; a count of tries asks for nothing, and what nobody asks for is refused.
+    """
+
+    def read_asked(line: str) -> tuple[list[Evidence], list[tuple[int, str]]]:
+        found = read_evidence("\r\n".join([f"{HEAD},asked", line, ""]).encode(), drills=DRILLS)
+        return [one.piece for one in found.lines], [(p.line, p.what) for p in found.problems]
+
+    for cell, asked in (("30", 30.0), ("", None), ("31.5", 31.5)):
+        (piece,), problems = read_asked(f"{HOLD},{cell}")
+        assert (piece.asked, problems) == (asked, [])
+    (piece,), _ = read_asked(f"{HOLD},30")
+    assert piece.as_asked
+    assert not piece.open_set
+    assert read_asked(f"{HOLD},-4")[1][0][1].startswith("-4 s cannot have been asked for")
+    rate = "A,2026-05-03,soft-wall-landing,rate,7,10,,,,,clean,,,,"
+    assert "is itself the measure" in read_asked(f"{rate},7")[1][0][1]
 
 
 def test_the_other_measures_are_read() -> None:

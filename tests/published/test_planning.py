@@ -1,7 +1,7 @@
 """Doses, weeks and calendars against what stands outside the project."""
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from random import Random
@@ -29,7 +29,7 @@ from wise_perch.core.trade.evidence import Form
 from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
 from wise_perch.core.week.session import prepare_session
-from wise_perch.core.week.solve import SCALE, Puzzle, cost_in_units, in_units, solve_week
+from wise_perch.core.week.solve import LEADING_ABSENT, SCALE, Puzzle, cost_in_units, in_units, solve_week
 from wise_perch.formats.plan_files import calendar
 
 # --- doses of the trade: common practice, no single source --------------------------------------------------
@@ -62,11 +62,13 @@ def test_figures_of_doses() -> None:
     tries = dose("free-hold-10")
     assert 20 <= tries.rest_s <= 60
     assert tries.most == 15
-    for seconds in (5, 20, 30, 90):
-        assert 15 <= dose("low-surface-hold", done("low-surface-hold", seconds)).each <= 30
+    assert dose("low-surface-hold").each == 15
+    for seconds in (20, 30, 90):
+        assert 13 <= dose("low-surface-hold", done("low-surface-hold", seconds)).each <= 30
     for reps in (3, 8, 10, 12, 20):
         assert dose("pike-push-up", done("pike-push-up", reps, ago=2, cm=110)).each <= 12
-    assert dose("pike-push-up", done("pike-push-up", 8, ago=2, cm=110)).each == 9
+    measured = done("pike-push-up", 11, ago=9, cm=110)
+    assert dose("pike-push-up", measured, done("pike-push-up", 8, ago=2, cm=110, asked=8)).each == 9
     rounds = dose(
         "raised-pike-push-up",
         done("raised-pike-push-up", 5, ago=2, cm=30),
@@ -209,13 +211,16 @@ def allowed(puzzle: Puzzle, week: list[list[int]]) -> bool:
         return False
     if any(sum(day[k] > 0 for day in week) > c.days for k, c in enumerate(puzzle.candidates)):
         return False
-    done_before = dict(puzzle.heavy)
-    for slot, kind in zip(puzzle.slots, kinds, strict=True):
+    for slot, kind, day in zip(puzzle.slots, kinds, week, strict=True):
+        near = [other for o, other in zip(puzzle.slots, kinds, strict=True) if o is not slot]
         near = [
-            other for o, other in zip(puzzle.slots, kinds, strict=True) if abs((o.day - slot.day).days) <= 1
+            n
+            for n, o in zip(near, (o for o in puzzle.slots if o is not slot), strict=True)
+            if abs((o.day - slot.day).days) == 1
         ]
-        near += [{k} for d, k in done_before.items() if abs((d - slot.day).days) <= 1]
-        if {"push", "press"} <= kind.union(*near) and kind:
+        near += [{k} for d, k in puzzle.heavy if abs((d - slot.day).days) <= 1]
+        heavy = sum(n > 0 for c, n in zip(puzzle.candidates, day, strict=True) if c.heavy)
+        if kind and (len(kind) > 1 or any(near) or heavy > puzzle.rules.heavy_most.value):
             return False
     return True
 
@@ -254,7 +259,38 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
             max((m for p, m in minutes.items() if p != puzzle.holding), default=0)
             - minutes.get(puzzle.holding, 0),
         )
-    return total
+    return total - int(puzzle.rules.weights.share_penalty.value) * out_of_proportion(puzzle, week)
+
+
+def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
+    """In steps of time: days without the leading goal, minutes of another goal beyond its own, main work
+    short of its part, and what stands beside it beyond its own.
+    """
+
+    def spent(wanted: Callable[[Candidate], bool]) -> int:
+        return sum(
+            cost_in_units(c, puzzle.rules)[0] + cost_in_units(c, puzzle.rules)[1] * n
+            for day in week
+            for c, n in zip(puzzle.candidates, day, strict=True)
+            if n and wanted(c)
+        )
+
+    def leads(c: Candidate) -> bool:
+        return c.goal == 0 or c.main
+
+    steps = 0
+    for slot, day in zip(puzzle.slots, week, strict=True):
+        may = [
+            n for c, n in zip(puzzle.candidates, day, strict=True) if leads(c) and c.name not in slot.barred
+        ]
+        steps += LEADING_ABSENT if may and not any(may) else 0
+    for goal in {c.goal for c in puzzle.candidates if c.goal}:
+        steps += max(0, spent(lambda c, goal=goal: c.goal == goal and not c.main) - spent(leads))
+    whole = spent(lambda c: not c.is_test)
+    if any(c.main for c in puzzle.candidates):
+        steps += -(-max(0, 40 * whole - 100 * spent(lambda c: c.main)) // 100)
+        steps += -(-max(0, 100 * spent(lambda c: c.beside and not c.is_test) - 30 * whole) // 100)
+    return steps
 
 
 @pytest.mark.parametrize("seed", range(12))
@@ -275,16 +311,18 @@ def test_the_solver_finds_what_trying_every_week_finds(seed: int) -> None:
 # --- the ramp: common practice, no single source ------------------------------------------------------------
 
 
-def test_a_week_grows_by_at_most_fifteen_per_cent() -> None:
-    """10 to 15 % more than the mean of three weeks is the most the trade lets hands carry; a planned week
-    keeps to it.
+def test_a_week_is_warned_of_beyond_fifteen_per_cent_and_stops_at_thirty() -> None:
+    """10 to 15 % more than the mean of three weeks is what the trade lets hands carry: beyond it a planned
+    week says so, and a third above the mean nothing more is added (ours).
     """
     pieces = [done("chest-to-wall-hold", 30, ago=ago, cm=15) for ago in range(0, 20) for _ in range(2)]
     asked = asked_for(*advanced(), *pieces)
     mean = asked.loading.mean_s
     assert mean > SYLLABUS.sessions.least_week_load_s.value
-    assert load_most(asked) == pytest.approx(1.15 * mean)
-    assert planned(asked, wished(90, 90, 90)).load_s <= 1.15 * mean + 0.5
+    assert load_most(asked) == pytest.approx(1.3 * mean)
+    week = planned(asked, wished(90, 90, 90))
+    assert week.load_s <= 1.3 * mean + 0.5
+    assert ("more than the 15 %" in week.load_words) == (week.load_s > 1.155 * mean)
 
 
 # --- RFC 5545 -----------------------------------------------------------------------------------------------

@@ -11,7 +11,19 @@ from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, on
 from wise_perch.formats.tables import Row, read_table, write_table
 
 NEEDED = ("trainee", "day", "drill", "measure", "value")
-OPTIONAL = ("n", "mode", "window_s", "dial", "dial_value", "form", "side", "confidence", "source", "note")
+OPTIONAL = (
+    "n",
+    "mode",
+    "window_s",
+    "dial",
+    "dial_value",
+    "form",
+    "side",
+    "confidence",
+    "source",
+    "note",
+    "asked",
+)
 """Columns that a file may leave out; a column that is missing reads as empty cells."""
 COLUMNS = (*NEEDED, *OPTIONAL)
 SOURCES = ("live", "after", "import", "demo", "test", "self")
@@ -44,7 +56,8 @@ def _read_line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLin
         raise Bad(f"measure is empty; it is one of {', '.join(Measure)}")
     value, n = _read_figures(cells, comma=comma)
     dial = _read_dial(cells, comma=comma)
-    problem = set_problem(measure, value=value, n=n, setting=next(iter(dial.values()), None))
+    asked = number(cells["asked"], "asked", comma=comma)
+    problem = set_problem(measure, value=value, asked=asked, n=n, setting=next(iter(dial.values()), None))
     if problem is not None:
         raise Bad(problem.removesuffix("."))
     source = cells["source"] or "import"
@@ -58,6 +71,7 @@ def _read_line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLin
         day=_read_day(cells["day"]),
         measure=measure,
         value=value,
+        asked=asked,
         n=n,
         # an unmarked set counts as clean, as an unmarked try does
         form=one_of(Form, cells["form"], "form") or Form.CLEAN,
@@ -111,6 +125,7 @@ def _write_cells(p: ExportedEvidence) -> list[str]:
         *(_write_figure(f) for f in figures),
         p.source,
         p.note,
+        _write_figure(p.asked),
     ]
 
 

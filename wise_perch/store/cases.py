@@ -105,27 +105,29 @@ def evidence_of_row(
     day: date,
     measure: str,
     value: float,
+    asked: float | None,
     n: int | None,
     form: str,
     side: str | None,
     mode: str | None,
     window_s: float | None,
     confidence: int | None,
-    dial: dict[str, float],
+    dial: dict[str, float] | None,
 ) -> Evidence:
-    """A piece of evidence from the columns of `sets`."""
+    """A piece of evidence from the columns of `sets`; most have no dial, and an empty one is not sent."""
     return Evidence(
         drill=drill,
         day=day,
         measure=Measure(measure),
         value=value,
+        asked=asked,
         n=n,
         form=Form(form),
         side=Side(side) if side else None,
         mode=mode,
         window_s=window_s,
         confidence=confidence,
-        dial=dial,
+        dial=dial or {},
     )
 
 

@@ -294,6 +294,7 @@ COLUMNS = {
     "at": "moments",
     "measure": "measures",
     "value": "values",
+    "asked": "askeds",
     "n": "ns",
     "unit": "units",
     "mode": "modes",
@@ -323,6 +324,7 @@ def evidence_row(piece: _Piece, *, trainee: UUID, source: str) -> dict[str, Any]
     return {
         **row,
         "value": float(row["value"]),
+        "asked": None if row["asked"] is None else float(row["asked"]),
         "window_s": None if row["window_s"] is None else float(row["window_s"]),
     }
 

@@ -61,7 +61,7 @@ def read_text(text: str) -> ReadContent:
         document = parse(text)
     except Unreadable as error:
         return ReadContent(None, None, (LineProblem(error.line, error.what),))
-    outcome = read(CONTENT, document)
+    outcome = read(CONTENT, _with_later_rules(document))
     content = outcome[0]
     if content is None:
         return ReadContent(None, None, tuple(outcome[1]))
@@ -69,6 +69,47 @@ def read_text(text: str) -> ReadContent:
     made = replace(ours, version=version_of(text), content=content)
     faults = tuple(LineProblem(document.line(p.path), p.what) for p in find_problems(made))
     return ReadContent(content, None if faults else made, faults)
+
+
+LATER: Mapping[str, tuple[str, ...]] = {
+    "": (
+        "growth",
+        "open_sets",
+        "first_hold_s",
+        "touches_to_seconds",
+        "short_hold_s",
+        "short_tries",
+        "keep_ahead_days",
+        "main_drills",
+        "main_share",
+        "beside_share",
+        "heavy_most",
+        "days_by_pillar",
+        "load_stops_at",
+    ),
+    "weights": ("keeps_due",),
+}
+"""Session rules that came after coaches could keep copies of their own, by the part they stand in: a copy
+without them has ours.
+"""
+
+
+def _with_later_rules(document: Document) -> Document:
+    """The same document with the rules that were not there yet when it was written."""
+    mine = document.raw.get("sessions") if isinstance(document.raw, dict) else None
+    if not isinstance(mine, dict):
+        return document
+    ours = _our_sessions()
+    filled = {**{key: ours[key] for key in LATER[""]}, **mine}
+    for part in filter(None, LATER):
+        if isinstance(filled.get(part), dict):
+            filled[part] = {**{key: ours[part][key] for key in LATER[part]}, **filled[part]}
+    return Document({**document.raw, "sessions": filled}, document.lines)
+
+
+@cache
+def _our_sessions() -> Mapping[str, Any]:
+    return dict(_parse_file(HERE / "session.yaml").raw)
 
 
 def version_of(text: str) -> str:

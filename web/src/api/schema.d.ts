@@ -2025,7 +2025,8 @@ export interface components {
          * @description A drill's dose on one day.
          *
          *     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single
-         *     try); `first` is asked of the first set where a gate is within reach. `work_s` and `rest_s` a set, both
+         *     try); `first` is asked of the first set where a gate is within reach; where `open_set`, the first set goes
+         *     on as long, or as often, as it stays clean, up to the `ceiling`. `work_s` and `rest_s` a set, both
          *     sides of it; `every_minute`: one set each minute. `mode` and `window_s`: how it is written down. `share`
          *     of body weight on the hands, and `load_s` a set in body-weight seconds, where known. `place`: where it is
          *     set up, in words: the dial's setting, or a distance that is no dial. `amount`, `each_words` and
@@ -2042,6 +2043,8 @@ export interface components {
              * @default []
              */
             because: components["schemas"]["Because"][];
+            /** Ceiling */
+            ceiling?: number | null;
             dial?: components["schemas"]["DialSetting"] | null;
             /** Drill */
             drill: string;
@@ -2076,6 +2079,11 @@ export interface components {
             mode?: string | null;
             /** Most */
             most: number;
+            /**
+             * Open Set
+             * @default false
+             */
+            open_set: boolean;
             /**
              * Place
              * @default
@@ -2673,8 +2681,12 @@ export interface components {
          *     `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to
          *     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
          *     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
+         *     `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
+         *     often, as it stays clean.
          */
         Evidence: {
+            /** Asked */
+            asked?: number | null;
             /** Confidence */
             confidence?: number | null;
             /**
@@ -2928,9 +2940,12 @@ export interface components {
          *     `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
          *     `next` end a block; `pain`.
          *
-         *     `value` in the unit of the dose's measure, 1 or 0 for a single; `then_value`: what followed in a round.
+         *     `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
+         *     an open one; `then_value`: what followed in a round.
          */
         FloorEvent: {
+            /** Asked */
+            asked?: number | null;
             /** Confidence */
             confidence?: number | null;
             /** Energy */
@@ -3156,6 +3171,15 @@ export interface components {
             upper: string;
         };
         /**
+         * GapShare
+         * @description After a gap of up to `days` a dose is `share` of the last best; without `days` after any longer one.
+         */
+        GapShare: {
+            /** Days */
+            days?: number | null;
+            share: components["schemas"]["Figure"];
+        };
+        /**
          * Gate
          * @description The rule that says a drill is passed, by clean evidence of at least (or, with `fewer`, at most)
          *     `value`.
@@ -3207,8 +3231,9 @@ export interface components {
         };
         /**
          * Goal
-         * @description An ability to train for: reached when each of `drills` is met. `supports`: drills that help without
-         *     being needed.
+         * @description An ability to train for: reached when each of `drills` is met. `through`: drills that are on the way
+         *     to it without being asked for, as getting up is on the way to a free hold. `supports`: drills that help
+         *     without being needed.
          */
         Goal: {
             /** Drills */
@@ -3225,6 +3250,11 @@ export interface components {
              * @default []
              */
             supports: string[];
+            /**
+             * Through
+             * @default []
+             */
+            through: string[];
             /** Title */
             title: string;
         };
@@ -3310,6 +3340,28 @@ export interface components {
             id: string;
             /** To */
             to: string | null;
+        };
+        /**
+         * Growth
+         * @description How doses grow, and come back.
+         *
+         *     A hold done as asked grows by `short_step_s` while it is shorter than `short_s`, by `middle_step_s` while
+         *     shorter than `middle_s`, then by `long_step_s`; never above `most_of_best` of the best known. After two
+         *     days in a row that fell short it shrinks to `after_two_short` of what was asked. A gap is more than
+         *     `gap_after_days` without the drill; coming back grows by `regrow` steps at a time up to the old best.
+         */
+        Growth: {
+            after_two_short: components["schemas"]["Figure"];
+            gap_after_days: components["schemas"]["Figure"];
+            /** Gaps */
+            gaps: components["schemas"]["GapShare"][];
+            long_step_s: components["schemas"]["Figure"];
+            middle_s: components["schemas"]["Figure"];
+            middle_step_s: components["schemas"]["Figure"];
+            most_of_best: components["schemas"]["Figure"];
+            regrow: components["schemas"]["Figure"];
+            short_s: components["schemas"]["Figure"];
+            short_step_s: components["schemas"]["Figure"];
         };
         /**
          * HandBase
@@ -3514,9 +3566,12 @@ export interface components {
         };
         /**
          * KeptSet
-         * @description One recorded set of a drill as it is kept. `value` in the unit of `measure`; `dial` in cm.
+         * @description One recorded set of a drill as it is kept. `value` and `asked` in the unit of `measure`; `dial` in
+         *     cm.
          */
         KeptSet: {
+            /** Asked */
+            asked?: number | null;
             /**
              * At
              * Format: date-time
@@ -4242,6 +4297,8 @@ export interface components {
          * @description One thing that happened in a session.
          */
         NewEvent: {
+            /** Asked */
+            asked?: number | null;
             /**
              * At
              * Format: date-time
@@ -4543,9 +4600,11 @@ export interface components {
         /**
          * NewSet
          * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
-         *     is the gate's.
+         *     is the gate's. `asked`: what the set asked for; without it the set was open.
          */
         NewSet: {
+            /** Asked */
+            asked?: number | null;
             /**
              * At
              * Format: date-time
@@ -4788,6 +4847,20 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
         };
         /**
+         * OpenSets
+         * @description The first set of a drill once in `every_days` goes on as long, or as often, as it stays clean, up to
+         *     `ceiling_of_best` of the best known and at least `ceiling_of_gate` of the gate. Not in `barred_pillars`.
+         */
+        OpenSets: {
+            /** Barred Pillars */
+            barred_pillars: string[];
+            ceiling_of_best: components["schemas"]["Figure"];
+            ceiling_of_gate: components["schemas"]["Figure"];
+            every_days: components["schemas"]["Figure"];
+            /** Words */
+            words: string;
+        };
+        /**
          * Other
          * @description Another trainee to compare with.
          */
@@ -4846,8 +4919,8 @@ export interface components {
         };
         /**
          * PathStep
-         * @description One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says
-         *     what is missing.
+         * @description One drill on the way to a goal: to pass, to prove on another day, to show again after it went stale, or
+         *     closed, and the sentence that says what is missing.
          */
         PathStep: {
             /** Drill */
@@ -4858,7 +4931,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "work on" | "prove" | "closed";
+            kind: "work on" | "prove" | "show again" | "closed";
             /** Line */
             line: string;
             /**
@@ -5672,25 +5745,36 @@ export interface components {
          * SessionRules
          * @description The figures of doses and plans. Times in s, shares from 0 to 1.
          *
-         *     Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded
-         *     yet); rest at least `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on
-         *     the first set asks for it; `clean_to_step` clean reps move a dial a step harder; evidence older than
-         *     `recent_days` says nothing about a dose. Week: hand-load grows at most by `ramp` over the mean of
-         *     `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight; a session has `blocks_most` blocks
-         *     beside preparation. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
+         *     Doses: balance held for less than `short_hold_s` is worked in `short_tries`; `hold_share` of the best
+         *     known hold (`first_share` of the gate, but at least `first_hold_s`, where none is known); a float goes
+         *     over to seconds from `touches_to_seconds` touches in a window on; rest at least `rest_work_ratio` of the
+         *     work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it; `clean_to_step`
+         *     clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose. Week:
+         *     from `ramp` above the mean of `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on
+         *     nothing is added, but a week may reach `least_week_load_s` of body weight; a session has `blocks_most`
+         *     blocks beside preparation, of them at most `heavy_most` heavy. The first `main_drills` on the way to the
+         *     leading goal get `main_share` of the working time at least, what only helps or is kept up `beside_share`
+         *     at most. `days_by_pillar`: on how many days a week a drill stands that has no number of its own, else
+         *     `most_days_a_week`. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
          *     counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
          *     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
          *     `lighter_lines`: where a line has nothing that loads the hands less, the line that has. `float_margin`:
-         *     floats begin at this share of the distance at which the hands alone lift off. Readiness from 1 to 5: up to
-         *     `poor_energy` is a poor day, from `good_energy` a good one.
+         *     floats begin at this share of the distance at which the hands alone lift off; the nearer, the easier.
+         *     Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
          */
         SessionRules: {
             /** Again Counts */
             again_counts: number[];
+            beside_share: components["schemas"]["Figure"];
             blocks_most: components["schemas"]["Figure"];
             change_over_s: components["schemas"]["Figure"];
             clean_to_step: components["schemas"]["Figure"];
+            /** Days By Pillar */
+            days_by_pillar: {
+                [key: string]: components["schemas"]["Figure"];
+            };
             fallback_step_cm: components["schemas"]["Figure"];
+            first_hold_s: components["schemas"]["Figure"];
             first_share: components["schemas"]["Figure"];
             float_margin: components["schemas"]["Figure"];
             /** Floats */
@@ -5699,10 +5783,13 @@ export interface components {
             /** Goal Counts */
             goal_counts: number[];
             good_energy: components["schemas"]["Figure"];
+            growth: components["schemas"]["Growth"];
             heavy: components["schemas"]["Heavy"];
+            heavy_most: components["schemas"]["Figure"];
             hold_share: components["schemas"]["Figure"];
             holding_counts: components["schemas"]["Figure"];
             joints: components["schemas"]["Joints"];
+            keep_ahead_days: components["schemas"]["Figure"];
             kick_up: components["schemas"]["KickUp"];
             least_block_s: components["schemas"]["Figure"];
             least_reps_share: components["schemas"]["Figure"];
@@ -5713,10 +5800,14 @@ export interface components {
                 [key: string]: string;
             };
             lighter_share: components["schemas"]["Figure"];
+            load_stops_at: components["schemas"]["Figure"];
+            main_drills: components["schemas"]["Figure"];
+            main_share: components["schemas"]["Figure"];
             metre_s: components["schemas"]["Figure"];
             minutes_first: components["schemas"]["Figure"];
             minutes_most: components["schemas"]["Figure"];
             most_days_a_week: components["schemas"]["Figure"];
+            open_sets: components["schemas"]["OpenSets"];
             /** Phases */
             phases: components["schemas"]["Phase"][];
             poor_energy: components["schemas"]["Figure"];
@@ -5725,10 +5816,13 @@ export interface components {
             recent_days: components["schemas"]["Figure"];
             rehearsal: components["schemas"]["Rehearsal"];
             rest_work_ratio: components["schemas"]["Figure"];
+            short_hold_s: components["schemas"]["Figure"];
+            short_tries: components["schemas"]["Range"];
             single_s: components["schemas"]["Figure"];
             singles_least: components["schemas"]["Figure"];
             singles_most: components["schemas"]["Figure"];
             stretch_s: components["schemas"]["Figure"];
+            touches_to_seconds: components["schemas"]["Figure"];
             /** Usual Days */
             usual_days: number[];
             usual_minutes: components["schemas"]["Figure"];
@@ -7012,7 +7106,8 @@ export interface components {
          *     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one
          *     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
          *     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
-         *     lacks its second day; `keeps`: one that is passed and only prepares; `due_test`: a test that is due;
+         *     lacks its second day; `keeps`: one that is passed and only prepares; `keeps_due`: one on the way to a goal
+         *     that would go stale within `keep_ahead_days`; `due_test`: a test that is due;
          *     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
          *     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
          *     so many drills stand by for each block.
@@ -7023,6 +7118,7 @@ export interface components {
             extra_sets: components["schemas"]["Figure"];
             helps: components["schemas"]["Figure"];
             keeps: components["schemas"]["Figure"];
+            keeps_due: components["schemas"]["Figure"];
             kept_rungs: components["schemas"]["Figure"];
             next_on_way: components["schemas"]["Figure"];
             second_day: components["schemas"]["Figure"];

@@ -100,13 +100,14 @@ Setting = Annotated[float, Field(allow_inf_nan=False)]
 
 class NewSet(BaseModel):
     """One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
-    is the gate's.
+    is the gate's. `asked`: what the set asked for; without it the set was open.
     """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
     at: Moment
     value: float = Field(allow_inf_nan=False)
+    asked: float | None = Field(default=None, allow_inf_nan=False)
     n: int | None = Field(default=None, ge=1, le=1000)
     measure: Measure | None = None
     mode: Annotated[str, Field(max_length=120)] | None = None
@@ -192,6 +193,7 @@ def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> 
         problem = set_problem(
             way.measure,
             value=new.value,
+            asked=new.asked,
             n=new.n,
             setting=new.dial_value,
             has_dial=dial is not None,

@@ -111,6 +111,7 @@ def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
         drill=p.drill,
         measure=p.measure,
         value=p.value,
+        asked=p.asked,
         n=p.n,
         mode=p.mode,
         window_s=p.window_s,

@@ -100,6 +100,7 @@ class NewEvent(BaseModel):
     key: Annotated[str, Field(max_length=160, pattern=r"^[^\x00-\x1f]*$")] = ""
     how: Annotated[str, Field(max_length=300, pattern=r"^[^\x00-\x1f]*$")] = ""
     value: float | None = Field(default=None, allow_inf_nan=False)
+    asked: float | None = Field(default=None, ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)
     then_value: float | None = Field(default=None, ge=0, le=LONGEST_HOLD_S, allow_inf_nan=False)
     form: Form | None = None
     side: Side | None = None

@@ -14,6 +14,7 @@ from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
+from wise_perch.core.dose.dose import asked_of
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
 from wise_perch.core.floor.ready import event_problem
 from wise_perch.core.floor.session_sheet import lay_out_session
@@ -285,7 +286,13 @@ def _write_told(
         setting, events = planned.dose.dial.setting if planned.dose.dial else None, []
         for n, value in enumerate(block.values):
             what = FloorEvent(
-                kind="set", slot=block.number, key=planned.key, value=value, form=Form.LOOSE, setting=setting
+                kind="set",
+                slot=block.number,
+                key=planned.key,
+                value=value,
+                asked=asked_of(planned.dose, done=n),
+                form=Form.LOOSE,
+                setting=setting,
             )
             if problem := event_problem(session, what):
                 raise Refused(422, f"{planned.title}: {problem}")

@@ -4,6 +4,7 @@ not one.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -45,32 +46,23 @@ class Answers:
     def at(self, index: int = 0) -> "Answer | Infeasible":
         """The answer for one setting."""
         for fault in self.faults:
-            if np.broadcast_to(fault.where, self.feasible.shape)[index]:
+            if _pick(fault.where, index):
                 return Infeasible(because=fault.because(index))
-        joints = {
-            name: (float(p.x[index]), float(p.z[index]))
-            for name, p in _spread_points(self.pose.joints, self.feasible.shape).items()
-        }
-        centres = {str(s): self.pose.centre_of(s) for s in self.pose.segments}
-        whole = self.pose.centre()
-        spread = _spread_points({**centres, "whole": whole}, self.feasible.shape)
+
+        def place(p: Points) -> tuple[float, float]:
+            return float(_pick(p.x, index)), float(_pick(p.z, index))
+
         return Answer(
-            joints=joints,
-            centres={
-                name: (float(p.x[index]), float(p.z[index])) for name, p in spread.items() if name != "whole"
-            },
-            centre=(float(spread["whole"].x[index]), float(spread["whole"].z[index])),
-            figures={
-                name: float(np.broadcast_to(v, self.feasible.shape)[index])
-                for name, v in self.figures.items()
-            },
+            joints={name: place(p) for name, p in self.pose.joints.items()},
+            centres={str(s): place(self.pose.centre_of(s)) for s in self.pose.segments},
+            centre=place(self.pose.centre()),
+            figures={name: float(_pick(v, index)) for name, v in self.figures.items()},
         )
 
 
-def _spread_points(named: Mapping[str, Points], shape: tuple[int, ...]) -> Mapping[str, Points]:
-    return {
-        name: Points(np.broadcast_to(p.x, shape), np.broadcast_to(p.z, shape)) for name, p in named.items()
-    }
+def _pick(values: Numbers | Flags, index: int) -> Any:
+    """One of an array's values; what is the same for every setting has one value only."""
+    return values[index] if np.ndim(values) and len(values) > 1 else np.ravel(values)[0]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -26,7 +26,9 @@ class Points:
 
 def make_points(x: npt.ArrayLike, z: npt.ArrayLike) -> Points:
     """Points of equal shape from anything that broadcasts."""
-    wide, high = np.broadcast_arrays(np.asarray(x, float), np.asarray(z, float))
+    wide, high = np.asarray(x, float), np.asarray(z, float)
+    if wide.shape != high.shape:
+        wide, high = np.broadcast_arrays(wide, high)
     return Points(wide, high)
 
 

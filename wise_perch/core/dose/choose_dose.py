@@ -5,17 +5,23 @@ reason.
 from dataclasses import replace
 
 from wise_perch.core.body.loads import seconds_of, share_of
+from wise_perch.core.dose.best_known import find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, sets_of, sides_of
+from wise_perch.core.dose.growth import grow
 from wise_perch.core.dose.holds import hold_dose
-from wise_perch.core.dose.recent import best_piece, dose_rule
+from wise_perch.core.dose.recent import dose_rule
 from wise_perch.core.dose.reps import lowering_dose, reps_dose
 from wise_perch.core.dose.setting import set_dial, settings_in_use
 from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Range, say_amount
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
+
+LESS_ON_A_JOINT = 0.9
+"""What spares a joint puts at most this share of the usual load on the hands. Ours."""
+STEP_CM = 50
+"""Distances are asked for in steps of half a metre. Ours."""
 
 
 def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
@@ -28,6 +34,28 @@ def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
         share=share[0] if share else None,
         load_s=_load_of_set(found, share[0] if share else None, case),
     )
+
+
+def lighten(dose: DayDose, *, than: DayDose) -> DayDose:
+    """A dose in its fewest sets that puts less on the hands than another, as a joint with a little pain asks:
+    without what follows each set, and shorter where that is not enough. Share of body weight times seconds.
+    """
+    found = replace(dose, sets=dose.least, most=dose.least, first=None)
+    most = LESS_ON_A_JOINT * than.load_s * than.least
+    if than.load_s <= 0 or found.load_s * found.least <= most:
+        return found
+    if found.then is not None:
+        own = found.load_s - found.then.each
+        found = replace(found, then=None, way="reps", load_s=own, work_s=found.work_s - found.then.each)
+    load = found.load_s * found.least
+    if load > most and found.each > 1:
+        share = most / load
+        each = max(1.0, float(int(found.each * share + 1e-9)))
+        found = replace(
+            found, each=each, work_s=found.work_s * each / found.each, load_s=found.load_s * each / found.each
+        )
+    text = "Shortened, so that the joint carries less than it would."
+    return replace(found, because=(*found.because, Because(text=text, origin="ours")))
 
 
 def _by_measure(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
@@ -64,7 +92,8 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         else min(asked.least, rules.singles_least.value)
     )
     between = rule.rest_s or case.syllabus.content.usual_doses.get(Measure.RATE.value, DoseRule()).rest_s
-    rest = between.value if between else rules.least_rest_s.value
+    # the drill's own rest is the floor; between is the coach's own, as in the test of free tries
+    rest = max(between.value if between else rules.least_rest_s.value, float(case.rest_s))
     hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None
     set_to = set_dial(drill, case)
     each = 1.0 if gate.measure in (Measure.RATE, Measure.REPS) else (hold or gate.value)
@@ -86,8 +115,8 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
                 origin=asked.origin,
             ),
             Because(
-                text=f"Rest {rest:g} s between them. {rule.words}".strip(),
-                origin=between.origin if between else rules.least_rest_s.origin,
+                text=f"Rest {rest:g} s between them, as you set it for free tries. {rule.words}".strip(),
+                origin="ours",
             ),
             *(set_to.because if set_to else ()),
         ),
@@ -121,16 +150,25 @@ def stretch_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
 
 
 def distance_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
-    """A distance a little beyond the best, in steps of half a metre."""
+    """A distance, grown from the last one under the best known, in steps of half a metre."""
     rules, gate = case.syllabus.sessions, drill.gate
-    best = best_piece(case.recent(drill), gate)
-    asked = min(gate.value, best.value + gate.value / 5) if best else gate.value / 2
-    each = float(max(50, round(asked / 50) * 50))
-    told = (
-        f"a little beyond the best, {say_amount(best.value, gate.measure)} on {say_day(best.day, case.on)}"
-        if best
-        else "half of its gate to begin with"
-    )
+    best = find_best_known(drill, case)
+    if best:
+        found = grow(
+            pieces_of(drill, case),
+            best,
+            case,
+            gate=gate,
+            begin=gate.value / 2,
+            step=STEP_CM,
+            most=gate.value,
+        )
+        each, why = float(max(STEP_CM, found.each // STEP_CM * STEP_CM)), found.because
+    else:
+        each = float(max(STEP_CM, round(gate.value / 2 / STEP_CM) * STEP_CM))
+        why = Because(
+            text=f"{say_amount(each, gate.measure)}: half of its gate to begin with.", origin="ours"
+        )
     sets = sets_of(rule, case)
     return DayDose(
         drill=drill.drill,
@@ -142,7 +180,7 @@ def distance_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         each=each,
         work_s=each / 100 * rules.metre_s.value,
         rest_s=max(rules.least_rest_s.value, rule.rest_s.value if rule.rest_s else 0.0),
-        because=(Because(text=f"{say_amount(each, gate.measure)}: {told}.", origin="ours"),),
+        because=(why,),
     )
 
 

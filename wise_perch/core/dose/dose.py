@@ -51,7 +51,8 @@ class DayDose:
     """A drill's dose on one day.
 
     `sets` between `least` and `most`; `each` in the unit of `measure` (seconds, reps, cm; 1 for a single
-    try); `first` is asked of the first set where a gate is within reach. `work_s` and `rest_s` a set, both
+    try); `first` is asked of the first set where a gate is within reach; where `open_set`, the first set goes
+    on as long, or as often, as it stays clean, up to the `ceiling`. `work_s` and `rest_s` a set, both
     sides of it; `every_minute`: one set each minute. `mode` and `window_s`: how it is written down. `share`
     of body weight on the hands, and `load_s` a set in body-weight seconds, where known. `place`: where it is
     set up, in words: the dial's setting, or a distance that is no dial. `amount`, `each_words` and
@@ -66,6 +67,8 @@ class DayDose:
     most: int
     each: float
     first: float | None = None
+    open_set: bool = False
+    ceiling: float | None = None
     sides: int = 1
     mode: str | None = None
     window_s: float | None = None
@@ -85,9 +88,7 @@ class DayDose:
     def __post_init__(self) -> None:
         """Say the dose, so that nobody else has to."""
         object.__setattr__(self, "each_words", say_amount(self.each, self.measure))
-        object.__setattr__(
-            self, "first_words", "" if self.first is None else say_amount(self.first, self.measure)
-        )
+        object.__setattr__(self, "first_words", self._say_first())
         object.__setattr__(self, "amount", self._say())
         if self.dial is not None:
             object.__setattr__(self, "place", self.dial.words)
@@ -100,7 +101,23 @@ class DayDose:
     @property
     def length_s(self) -> float:
         """The whole dose, s; nobody rests after the last set."""
-        return self.sets * self.set_s - (0 if self.every_minute else self.rest_s)
+        return self.sets * self.set_s - (0 if self.every_minute else self.rest_s) + self.first_s
+
+    @property
+    def first_s(self) -> float:
+        """How much longer the first set may take than the others, s: an open one is given its time up to the
+        ceiling, a second for a second, three for a rep.
+        """
+        if not self.open_set or self.ceiling is None or self.each <= 0:
+            return 0.0
+        return max(0.0, (self.ceiling / self.each - 1) * self.work_s)
+
+    def _say_first(self) -> str:
+        if self.open_set and self.ceiling is not None:
+            kind = "as long" if self.measure in (Measure.HOLD, Measure.LOWERING) else "as many"
+            kind = "as far" if self.measure is Measure.DISTANCE else kind
+            return f"{kind} as stays clean, at most {say_amount(self.ceiling, self.measure)}"
+        return "" if self.first is None else say_amount(self.first, self.measure)
 
     def _say(self) -> str:
         """The dose as it is said: "3 × 4 s", "10 singles", "5 min, 1 rep each minute"."""
@@ -121,8 +138,24 @@ class DayDose:
                 return f"{self.sets} × {self.window_s or 0:g} s, count the touches"
             case "stretch":
                 return f"{self.sets} × {self.work_s / max(1, self.sides):g} s{side}"
+            case _ if self.open_set and self.sets > 1:
+                return f"1 open set, then {self.sets - 1} × {each}{side}"
+            case _ if self.open_set:
+                return f"1 open set{side}"
             case _:
                 return f"{self.sets} × {each}{side}"
+
+
+def asked_of(dose: DayDose, *, done: int) -> float | None:
+    """What the next set asks for when `done` sets are over, each side counted; None for an open one, and
+    where each try or window is itself what is measured.
+    """
+    first = done < dose.sides
+    if dose.measure is Measure.RATE or dose.way in ("singles", "touches", "stretch") or dose.mode is not None:
+        return None
+    if first and dose.open_set:
+        return None
+    return dose.first if first and dose.first is not None else dose.each
 
 
 def with_sets(dose: DayDose, sets: int) -> DayDose:

@@ -1,31 +1,36 @@
-"""Doses of holds and floats: a share of the best recent clean one, or windows in which touches are
+"""Doses of holds and floats: grown from the last one under the best known, or windows in which touches are
 counted.
 """
 
 from collections.abc import Sequence
 
+from wise_perch.core.dose.best_known import find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, because_sets, gate_try, sets_of, sides_of
+from wise_perch.core.dose.growth import NextAmount, grow
 from wise_perch.core.dose.recent import best_piece
-from wise_perch.core.dose.setting import float_distance, set_dial
+from wise_perch.core.dose.setting import DialSetting, float_distance, set_dial
 from wise_perch.core.trade.content import DoseRule, Drill
+from wise_perch.core.trade.decision import Origin
 from wise_perch.core.trade.evidence import Evidence, Measure
+from wise_perch.core.trade.gates import Range
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
 
 
 def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
-    """A hold: a share of the best recent clean one, or windows of touches for a float that is not held
-    yet.
-    """
+    """A hold: grown from the last one, or windows of touches for a float that is not held yet."""
     rules, gate = case.syllabus.sessions, drill.gate
     recent = case.recent(drill)
     best = best_piece(recent, gate)
-    if best is None and gate.mode and (touched := _touches_dose(drill, rule, recent, case)):
+    if gate.mode and (touched := _touches_dose(drill, rule, recent, case)):
         return touched
     set_to = set_dial(drill, case)
-    each, why = _hold_seconds(drill, rule, best, case)
+    each, why = _hold_seconds(drill, rule, case)
     first, gate_why = gate_try(drill, best, set_to, case)
+    place, place_why = _float_place(drill, case)
+    if each < rules.short_hold_s.value and case.syllabus.pillar_of[drill.drill] == "balance":
+        return _counted_tries(drill, each, set_to, place, (*why, *place_why), case)
     sets = sets_of(rule, case)
     work = each * sides_of(drill)
     rest = max(
@@ -33,7 +38,6 @@ def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         rule.rest_s.value if rule.rest_s else 0.0,
         rules.rest_work_ratio.value * work,
     )
-    place, place_why = _float_place(drill, case)
     return DayDose(
         drill=drill.drill,
         way="hold",
@@ -59,38 +63,73 @@ def hold_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     )
 
 
-def _hold_seconds(
-    drill: Drill, rule: DoseRule, best: Evidence | None, case: JudgedCase
-) -> tuple[float, tuple[Because, ...]]:
-    """A share of the best recent clean hold, inside the drill's own range; without one a share of its
-    gate.
+def _counted_tries(
+    drill: Drill,
+    each: float,
+    set_to: DialSetting | None,
+    place: str,
+    why: tuple[Because, ...],
+    case: JudgedCase,
+) -> DayDose:
+    """A short balance hold is worked as counted tries with full rests: what counts is good time on the
+    hands.
     """
-    rules, gate = case.syllabus.sessions, drill.gate
+    rules = case.syllabus.sessions
+    tries, rest = rules.short_tries, max(rules.least_rest_s.value, float(case.rest_s))
+    text = (
+        f"Holds under {rules.short_hold_s.value:g} s are worked as counted tries, {tries.text} a session,"
+        f" each one fresh: rest {rest:g} s."
+    )
+    return DayDose(
+        drill=drill.drill,
+        way="singles",
+        measure=Measure.HOLD,
+        sets=int(tries.least),
+        least=int(tries.least),
+        most=int(tries.most),
+        each=each,
+        sides=sides_of(drill),
+        mode=drill.gate.mode,
+        work_s=rules.single_s.value * sides_of(drill),
+        rest_s=rest,
+        dial=set_to,
+        place=place,
+        because=(*why, Because(text=text, origin=tries.origin), *(set_to.because if set_to else ())),
+    )
+
+
+def _hold_seconds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float, tuple[Because, ...]]:
+    """How long each hold is: grown from the last one, under the best known, inside the drill's own range;
+    without a best where the drill begins.
+    """
     own = rule.each if rule.each and rule.unit in ("", "s") else None
+    best, begin = find_best_known(drill, case), _first_hold(drill, own, case)
     if best is None:
-        asked = (
-            own.least
-            if own
-            else max(
-                3.0,
-                round(
-                    rules.first_share.value
-                    * (drill.stages[0].value if _stage_in_seconds(drill) else gate.value)
-                ),
-            )
-        )
-        text = f"No clean hold in {rules.recent_days.value:g} days: begin with {asked:g} s."
-        return asked, (Because(text=text, origin=own.origin if own else rules.first_share.origin),)
-    share = rules.hold_share.value
-    asked = float(max(1, round(share * best.value)))
-    text = f"{share * 100:.0f} % of the best clean hold, {best.value:g} s on {say_day(best.day, case.on)}"
-    if asked > gate.value and not own:
-        return gate.value, (Because(text=f"{text}, and no more than its gate.", origin=gate.origin),)
-    origin = rules.hold_share.origin
-    if own and not own.least <= asked <= own.most:
-        asked = min(max(asked, own.least), own.most)
-        return asked, (Because(text=f"{text}, kept within {own.text} s.", origin=own.origin),)
-    return asked, (Because(text=f"{text}.", origin=origin),)
+        return begin.each, (begin.because,)
+    found = grow(
+        pieces_of(drill, case),
+        best,
+        case,
+        gate=drill.gate,
+        begin=begin.each,
+        most=own.most if own else drill.gate.value,
+    )
+    return found.each, (found.because,)
+
+
+def _first_hold(drill: Drill, own: Range | None, case: JudgedCase) -> NextAmount:
+    """Where a hold begins that was never done: its own range, its first stage, or a share of its gate."""
+    rules, gate = case.syllabus.sessions, drill.gate
+    origin: Origin
+    if own:
+        each, origin = own.least, own.origin
+    elif _stage_in_seconds(drill):
+        each, origin = drill.stages[0].value, drill.stages[0].origin
+    else:
+        each = min(gate.value, max(rules.first_hold_s.value, round(rules.first_share.value * gate.value)))
+        origin = rules.first_share.origin
+    text = f"No clean hold is known: begin with {each:g} s, and find the best on the first set."
+    return NextAmount(each=float(each), because=Because(text=text, origin=origin))
 
 
 def _stage_in_seconds(drill: Drill) -> bool:
@@ -100,15 +139,20 @@ def _stage_in_seconds(drill: Drill) -> bool:
 def _touches_dose(
     drill: Drill, rule: DoseRule, recent: Sequence[Evidence], case: JudgedCase
 ) -> DayDose | None:
-    """A float that is not held yet is worked in windows, counting the touches."""
+    """A float that is not held for long enough yet is worked in windows, counting the touches, as its test
+    does; from two touches on, or as soon as it is held for long enough, in seconds.
+    """
     stage = next((s for s in drill.stages if s.measure is Measure.TOUCHES and s.window_s), None)
-    if stage is None or stage.window_s is None:
+    if stage is None or stage.window_s is None or _floats_long_enough(drill, recent, case):
         return None
     rules = case.syllabus.sessions
     newest = max((p for p in recent if p.measure is Measure.TOUCHES), key=lambda p: p.day, default=None)
+    held = best_piece(recent, drill.gate)
     told = (
         f"{newest.value:g} touches on {say_day(newest.day, case.on)}: "
         if newest
+        else f"Held {held.value:g} s, under {case.float_switch_s:g} s: "
+        if held
         else "Not held off the wall yet: "
     )
     sets = sets_of(rule, case)
@@ -134,6 +178,18 @@ def _touches_dose(
             because_sets(sets, rest, rule),
         ),
     )
+
+
+def _floats_long_enough(drill: Drill, recent: Sequence[Evidence], case: JudgedCase) -> bool:
+    """Whether the newest reading of a float is in seconds and long enough, or so few touches that seconds are
+    worth counting.
+    """
+    held = best_piece(recent, drill.gate)
+    counted = [p for p in recent if p.measure is Measure.TOUCHES]
+    few = case.syllabus.sessions.touches_to_seconds.value
+    if counted and counted[-1].value <= few:
+        return True
+    return held is not None and held.value >= case.float_switch_s
 
 
 def _float_place(drill: Drill, case: JudgedCase) -> tuple[str, tuple[Because, ...]]:

@@ -4,12 +4,15 @@ up and down a staircase.
 
 from collections.abc import Sequence
 
+from wise_perch.core.dose.best_known import find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, Then, Way, because_sets, gate_try, sets_of, sides_of
+from wise_perch.core.dose.growth import grow
 from wise_perch.core.dose.recent import best_piece, clean_pieces
 from wise_perch.core.dose.setting import SAME, DialSetting, set_dial, usual_reps
 from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Form, Measure
 from wise_perch.core.trade.gates import Range
+from wise_perch.core.trade.session_lookup import heavy_of
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
@@ -23,7 +26,7 @@ def reps_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     own = usual_reps(drill, rule, case)
     set_to = set_dial(drill, case)
     recent = case.recent(drill)
-    each, why = _rep_count(drill, rule, own, recent, set_to, case)
+    each, why = _rep_count(drill, rule, own, set_to, case)
     first, gate_why = (
         (None, ())
         if rule.way in ("minute", "staircase")
@@ -76,55 +79,38 @@ def _then_dose(rule: DoseRule, case: JudgedCase) -> Then | None:
 
 
 def _rep_count(
-    drill: Drill,
-    rule: DoseRule,
-    own: Range,
-    recent: Sequence[Evidence],
-    set_to: DialSetting | None,
-    case: JudgedCase,
+    drill: Drill, rule: DoseRule, own: Range, set_to: DialSetting | None, case: JudgedCase
 ) -> tuple[float, tuple[Because, ...]]:
-    """Reps a set: one more than the poorest clean set of the newest day at this setting, inside the range."""
+    """Reps a set, first more of them and then the harder setting: one more than was done as asked at this
+    setting, under the best known at this setting or a harder one, inside the range.
+    """
     if rule.way == "links":
-        return _link_reps(own, recent, drill)
-    here = [
-        p
-        for p in recent
-        if p.measure is Measure.REPS
-        and (set_to is None or abs(p.dial.get(set_to.dial, set_to.setting) - set_to.setting) < 1e-6)
-    ]
+        return _link_reps(own, case.recent(drill), drill)
     text = f"{own.text} reps is this drill's range"
     if rule.way in ("staircase", "minute"):
         return own.least, (Because(text=f"{text}.", origin=own.origin),)
-    if not here:
+    every = pieces_of(drill, case)
+    if not any(p.value > 0 for p in every) and _is_risky(drill, case):
+        return 1.0, (Because(text="Never done yet: the first day is singles.", origin="ours"),)
+    here = [p for p in every if set_to is None or _at_setting(p, set_to)]
+    best = find_best_known(drill, case, at=set_to.setting if set_to else None)
+    if best is None:
         return own.least, (
             Because(
                 text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin
             ),
         )
-    newest = [p for p in here if p.day == here[-1].day]
-    day = say_day(here[-1].day, case.on)
-    good = [p for p in newest if p.form is Form.CLEAN]
-    least = min((p.value for p in newest), default=0.0)
-    if len(good) == len(newest):
-        each = float(min(own.most, max(own.least, least + 1)))
-        more = (
-            f"one more than on {day}"
-            if each == least + 1
-            else (
-                f"as the range begins, after {least:g} on {day}"
-                if each > least + 1
-                else f"the top of the range, after {least:g} on {day}"
-            )
-        )
-        return each, (
-            Because(text=f"{text}; {more}: first more reps, then the harder setting.", origin=own.origin),
-        )
-    each = float(min(own.most, max(own.least, max((p.value for p in good), default=own.least))))
-    return each, (
-        Because(
-            text=f"{text}; not every set was clean on {day}, so it stays at {each:g}.", origin=own.origin
-        ),
-    )
+    found = grow(here, best, case, gate=drill.gate, begin=own.least, step=1.0, most=own.most)
+    return found.each, (Because(text=f"{text}.", origin=own.origin), found.because)
+
+
+def _is_risky(drill: Drill, case: JudgedCase) -> bool:
+    """Whether a first time is tried one at a time: what is heavy, and what is upside down."""
+    return bool(heavy_of(case.syllabus, drill.drill)) or drill.drill in case.syllabus.inverted
+
+
+def _at_setting(piece: Evidence, set_to: DialSetting) -> bool:
+    return abs(piece.dial.get(set_to.dial, set_to.setting) - set_to.setting) < SAME
 
 
 def _link_reps(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[float, tuple[Because, ...]]:

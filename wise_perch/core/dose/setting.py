@@ -187,8 +187,9 @@ def _staircase_sets(drill: Drill, dial: Dial, rule: DoseRule, case: JudgedCase) 
             p.mode != REMEMBERED and (p.measure is not drill.gate.measure or p.measure is Measure.RATE)
         ):
             continue
-        # a tested limit is a setting that went, and says nothing about the next one
-        miss = p.mode != REMEMBERED and (p.form is Form.LOST or p.value < least)
+        # a tested limit is a setting that went, and says nothing about the next one; what was done as asked
+        # is no miss, however little was asked
+        miss = p.mode != REMEMBERED and (p.form is Form.LOST or (p.value < least and not p.as_asked))
         passed = (
             False
             if miss
@@ -328,7 +329,8 @@ def _for_pain(
     if ache is None or stops or at == 0:
         return at, because
     easier, here = (_share_at(drill, dial, steps[n].setting, case) for n in (at - 1, at))
-    if easier is not None and here is not None and easier > here + SAME:
+    # only what is known to put less on the hands is easier on a joint
+    if easier is None or here is None or easier >= here - SAME:
         return at, because
     text = f"{say_ache(ache, on=case.on)}: one step easier for the day."
     return at - 1, (Because(text=text, origin=case.syllabus.rules.pain_stops_at.origin),)

@@ -49,6 +49,7 @@ class SessionPiece:
     at: datetime
     measure: Measure
     value: float
+    asked: float | None = None
     n: int | None
     mode: str | None
     window_s: float | None

@@ -106,5 +106,9 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
     if what.value is None or dose.way == "stretch":
         return None
     return set_problem(
-        dose.measure, value=what.value, n=1 if dose.measure is Measure.RATE else None, setting=what.setting
+        dose.measure,
+        value=what.value,
+        asked=None if dose.measure is Measure.RATE else what.asked,
+        n=1 if dose.measure is Measure.RATE else None,
+        setting=what.setting,
     )

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
-from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.choose_dose import choose_dose, lighten
 from wise_perch.core.dose.dose import DayDose
+from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
@@ -69,7 +70,7 @@ class _Maker:
         if was.dose is None or dialled is None or dialled.at == 0:
             return ""
         made = f"{was.drill} easier"
-        easier = replace(was.dose, dial=replace(dialled, at=dialled.at - 1), first=None)
+        easier = replace(without_open_set(was.dose), dial=replace(dialled, at=dialled.at - 1), first=None)
         self._keep(made, self.syllabus.drills[was.drill], easier)
         return made
 
@@ -81,6 +82,7 @@ class _Maker:
         *,
         because: tuple[Because, ...] | None = None,
         joints: tuple[str, ...] | None = None,
+        stands_in: bool = False,
     ) -> None:
         variant = Variant(
             key=key,
@@ -97,16 +99,22 @@ class _Maker:
             because=dose.because if because is None else because,
         )
         self.found[key] = variant
+        if stands_in:
+            # what spares a joint already has nothing in its own place
+            return
         lighter, words = self._lighter(drill)
         self.found[key] = replace(variant, lighter=lighter, lighter_words=words, shy=self._shy(drill))
 
     def _lighter(self, drill: Drill) -> tuple[str, str]:
         found = self.case.lighter_than(drill)
-        return (
-            (self.drill(found[0].drill), f"{found[0].title.lower()} in its place, {found[1]}")
-            if found
-            else ("", "")
-        )
+        if found is None:
+            return "", ""
+        other, words = found
+        key = f"{other.drill} for {drill.drill}"
+        if key not in self.found:
+            dose = lighten(choose_dose(other, self.case), than=choose_dose(drill, self.case))
+            self._keep(key, other, dose, stands_in=True)
+        return key, f"{other.title.lower()} in its place, {words}"
 
     def _shy(self, drill: Drill) -> str:
         """The drill at the setting for low confidence."""

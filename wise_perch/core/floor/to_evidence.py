@@ -102,8 +102,10 @@ def _average_piece(
     variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
 ) -> SessionPiece:
     most = told.syllabus.drills[variant.drill].gate.value
-    mean = sum(min(most, e.what.value or 0.0) for e in sets) / len(sets)
-    forms = [e.what.form or Form.CLEAN for e in sets]
+    # as in its test: the first three, while fresh; more tries are work
+    counted = sets[:LEAST_OF_AN_AVERAGE]
+    mean = sum(min(most, e.what.value or 0.0) for e in counted) / len(counted)
+    forms = [e.what.form or Form.CLEAN for e in counted]
     worst = Form.LOST if Form.LOST in forms else Form.LOOSE if Form.LOOSE in forms else Form.CLEAN
     return _piece_of_set(
         variant, dose, sets[-1], told, id=together, value=int(mean * 10 + 1e-9) / 10, n=None, form=worst
@@ -128,6 +130,8 @@ def _piece_of_set(
         at=event.at,
         measure=dose.measure,
         value=value,
+        # k of n and an average measure what they are; one set keeps what it was asked for
+        asked=event.what.asked if n is None and dose.mode is None else None,
         n=n,
         mode=dose.mode,
         window_s=dose.window_s,
@@ -148,6 +152,7 @@ def _piece_after(dose: DayDose, event: KeptEvent, told: _Told) -> SessionPiece:
         at=event.at,
         measure=then.measure,
         value=event.what.then_value or 0.0,
+        asked=then.each,
         n=None,
         mode=None,
         window_s=None,

@@ -114,7 +114,8 @@ class FloorEvent:
     `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
     `next` end a block; `pain`.
 
-    `value` in the unit of the dose's measure, 1 or 0 for a single; `then_value`: what followed in a round.
+    `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
+    an open one; `then_value`: what followed in a round.
     """
 
     kind: EventKind
@@ -122,6 +123,7 @@ class FloorEvent:
     key: str = ""
     how: str = ""
     value: float | None = None
+    asked: float | None = None
     then_value: float | None = None
     form: Form | None = None
     side: Side | None = None

@@ -220,7 +220,9 @@ def _unknown_names(
         *(t for test in syllabus.tests.values() for t in _spoken_in_tests(test)),
     ]:
         # what only helps or mends may be out of use for a while; what is waited for may not
-        forgiving = name in retired and ("supports" in path or path[0] in ("faults", "tests"))
+        forgiving = name in retired and (
+            "supports" in path or "through" in path or path[0] in ("faults", "tests")
+        )
         if name not in active and not forgiving:
             yield Problem(
                 path, f"{who} {name}, which is {'retired' if name in retired else 'no drill here'}."
@@ -252,7 +254,7 @@ def _spoken_elsewhere(content: Content) -> Iterator[Spoken]:
             for m, w in enumerate(fault.drills)
         )
     for n, goal in enumerate(content.goals):
-        for part in ("drills", "supports"):
+        for part in ("drills", "through", "supports"):
             yield from (
                 (("goals", n, part, m), f"The goal {goal.goal} names", w)
                 for m, w in enumerate(getattr(goal, part))

@@ -122,13 +122,15 @@ class Fault:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Goal:
-    """An ability to train for: reached when each of `drills` is met. `supports`: drills that help without
-    being needed.
+    """An ability to train for: reached when each of `drills` is met. `through`: drills that are on the way
+    to it without being asked for, as getting up is on the way to a free hold. `supports`: drills that help
+    without being needed.
     """
 
     goal: str
     title: str
     drills: tuple[str, ...]
+    through: tuple[str, ...] = ()
     supports: tuple[str, ...] = ()
     expect: str = ""
 

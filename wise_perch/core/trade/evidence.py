@@ -117,12 +117,15 @@ class Evidence:
     `value` is in the unit of `measure` (see MEASURE_UNITS; k of `n` for a rate); `dial` maps a dial's name to
     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
+    `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
+    often, as it stays clean.
     """
 
     drill: str
     day: date
     measure: Measure
     value: float
+    asked: float | None = None
     n: int | None = None
     form: Form
     side: Side | None = None
@@ -131,6 +134,26 @@ class Evidence:
     confidence: int | None = None
     dial: Mapping[str, float] = field(default_factory=dict)
 
+    @property
+    def as_asked(self) -> bool:
+        """Whether it was done clean and as asked: it says "at least this much", and is no measurement of the
+        best.
+        """
+        return self.asked is not None and self.form is Form.CLEAN and self.value >= self.asked - SAME_FIGURE
+
+    @property
+    def open_set(self) -> bool:
+        """Whether nothing was asked of it, so that it measures the best of its day."""
+        return self.asked is None
+
+    @property
+    def fell_short(self) -> bool:
+        """Whether it was asked for something and did not come to it clean."""
+        return self.asked is not None and not self.as_asked
+
+
+SAME_FIGURE = 1e-6
+"""Figures nearer than this are one."""
 
 REMEMBERED = "limit"
 """The mode of evidence that remembers a limit: the hardest setting passed on a day."""

@@ -26,7 +26,7 @@ def say_amount(value: float, measure: Measure, of: float | None = None) -> str:
         case Measure.TOUCHES:
             return f"{number} touch" if value == 1 else f"{number} touches"
         case Measure.DISTANCE if abs(value) >= 200:
-            return f"{value / 100:g} m"
+            return f"{round(value / 100, 1):g} m"
         case _:
             return f"{number} {MEASURE_UNITS[measure]}"
 

@@ -28,12 +28,23 @@ def always_done(syllabus: Syllabus) -> frozenset[str]:
 
 
 def joints_of(syllabus: Syllabus, drill: Drill) -> tuple[str, ...]:
-    """The joints a drill loads, whichever side."""
+    """The joints a drill loads, whichever side: by the syllabus, what is upside down also the neck, and what
+    follows each set at once with it.
+    """
+    found = dict.fromkeys(_own_joints(syllabus, drill))
+    for rule in syllabus.doses(drill):
+        if rule.then in syllabus.drills:
+            found |= dict.fromkeys(_own_joints(syllabus, syllabus.drills[rule.then]))
+    return tuple(found)
+
+
+def _own_joints(syllabus: Syllabus, drill: Drill) -> tuple[str, ...]:
     joints = syllabus.sessions.joints
     own = joints.drills.get(drill.drill)
     if own is None:
         own = joints.drills.get(drill.family, joints.lines.get(syllabus.line_of.get(drill.drill, ""), ()))
-    return (*own, *joints.head) if drill.head else own
+    # upside down even what does not carry the head strains it, which matters once it hurts
+    return (*own, *joints.head) if drill.head or drill.drill in syllabus.inverted else own
 
 
 def joint_kind(joint: str) -> str:

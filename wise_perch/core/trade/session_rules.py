@@ -91,7 +91,8 @@ class Weights:
     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one
     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
-    lacks its second day; `keeps`: one that is passed and only prepares; `due_test`: a test that is due;
+    lacks its second day; `keeps`: one that is passed and only prepares; `keeps_due`: one on the way to a goal
+    that would go stale within `keep_ahead_days`; `due_test`: a test that is due;
     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
     so many drills stand by for each block.
@@ -104,6 +105,7 @@ class Weights:
     helps: Figure
     second_day: Figure
     keeps: Figure
+    keeps_due: Figure
     due_test: Figure
     extra_sets: Figure
     share_penalty: Figure
@@ -112,20 +114,68 @@ class Weights:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class GapShare:
+    """After a gap of up to `days` a dose is `share` of the last best; without `days` after any longer one."""
+
+    share: Figure
+    days: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Growth:
+    """How doses grow, and come back.
+
+    A hold done as asked grows by `short_step_s` while it is shorter than `short_s`, by `middle_step_s` while
+    shorter than `middle_s`, then by `long_step_s`; never above `most_of_best` of the best known. After two
+    days in a row that fell short it shrinks to `after_two_short` of what was asked. A gap is more than
+    `gap_after_days` without the drill; coming back grows by `regrow` steps at a time up to the old best.
+    """
+
+    short_s: Figure
+    short_step_s: Figure
+    middle_s: Figure
+    middle_step_s: Figure
+    long_step_s: Figure
+    most_of_best: Figure
+    after_two_short: Figure
+    gap_after_days: Figure
+    gaps: tuple[GapShare, ...]
+    regrow: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenSets:
+    """The first set of a drill once in `every_days` goes on as long, or as often, as it stays clean, up to
+    `ceiling_of_best` of the best known and at least `ceiling_of_gate` of the gate. Not in `barred_pillars`.
+    """
+
+    every_days: Figure
+    ceiling_of_best: Figure
+    ceiling_of_gate: Figure
+    barred_pillars: tuple[str, ...]
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
-    Doses: `hold_share` of the best recent clean hold (`first_share` of the gate where nothing is recorded
-    yet); rest at least `rest_work_ratio` of the work and `least_rest_s`; from `gate_try_from` of a gate on
-    the first set asks for it; `clean_to_step` clean reps move a dial a step harder; evidence older than
-    `recent_days` says nothing about a dose. Week: hand-load grows at most by `ramp` over the mean of
-    `ramp_weeks` weeks, but may reach `least_week_load_s` of body weight; a session has `blocks_most` blocks
-    beside preparation. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
+    Doses: balance held for less than `short_hold_s` is worked in `short_tries`; `hold_share` of the best
+    known hold (`first_share` of the gate, but at least `first_hold_s`, where none is known); a float goes
+    over to seconds from `touches_to_seconds` touches in a window on; rest at least `rest_work_ratio` of the
+    work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it; `clean_to_step`
+    clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose. Week:
+    from `ramp` above the mean of `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on
+    nothing is added, but a week may reach `least_week_load_s` of body weight; a session has `blocks_most`
+    blocks beside preparation, of them at most `heavy_most` heavy. The first `main_drills` on the way to the
+    leading goal get `main_share` of the working time at least, what only helps or is kept up `beside_share`
+    at most. `days_by_pillar`: on how many days a week a drill stands that has no number of its own, else
+    `most_days_a_week`. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
     counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
     `lighter_lines`: where a line has nothing that loads the hands less, the line that has. `float_margin`:
-    floats begin at this share of the distance at which the hands alone lift off. Readiness from 1 to 5: up to
-    `poor_energy` is a poor day, from `good_energy` a good one.
+    floats begin at this share of the distance at which the hands alone lift off; the nearer, the easier.
+    Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
     """
 
     phases: tuple[Phase, ...]
@@ -135,6 +185,8 @@ class SessionRules:
     kick_up: KickUp
     words: SessionWords
     weights: Weights
+    growth: Growth
+    open_sets: OpenSets
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]
     lighter_share: Figure
@@ -152,6 +204,10 @@ class SessionRules:
     least_rest_s: Figure
     hold_share: Figure
     first_share: Figure
+    first_hold_s: Figure
+    short_hold_s: Figure
+    short_tries: Range
+    touches_to_seconds: Figure
     gate_try_from: Figure
     metre_s: Figure
     minutes_first: Figure
@@ -160,6 +216,7 @@ class SessionRules:
     singles_most: Figure
     singles_least: Figure
     recent_days: Figure
+    keep_ahead_days: Figure
     fallback_step_cm: Figure
     float_margin: Figure
     ramp: Figure
@@ -169,6 +226,12 @@ class SessionRules:
     least_block_s: Figure
     holding_counts: Figure
     most_days_a_week: Figure
+    days_by_pillar: Mapping[str, Figure]
+    main_drills: Figure
+    main_share: Figure
+    beside_share: Figure
+    heavy_most: Figure
+    load_stops_at: Figure
     poor_energy: Figure
     good_energy: Figure
 

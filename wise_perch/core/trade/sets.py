@@ -24,6 +24,7 @@ def set_problem(
     measure: Measure,
     *,
     value: float,
+    asked: float | None = None,
     n: int | None = None,
     setting: float | None = None,
     has_dial: bool = True,
@@ -32,8 +33,8 @@ def set_problem(
 ) -> str | None:
     """Why a set cannot be as it was entered, in a sentence; None for a sound one.
 
-    Args: `value` in the unit of `measure`, for a rate k of `n`; `setting` of its dial, where `has_dial`;
-    where `each_side` is done for itself, `side` says which.
+    Args: `value` and what was `asked` in the unit of `measure`, for a rate k of `n`; `setting` of its dial,
+    where `has_dial`; where `each_side` is done for itself, `side` says which.
     """
     least, most = PLAUSIBLE_SETS[measure]
     unit = "" if measure is Measure.RATE else f" {MEASURE_UNITS[measure]}"
@@ -47,6 +48,8 @@ def set_problem(
         return "Only a drill counted as k of n has a number of tries."
     if measure in COUNTED and value != int(value):
         return f"{measure.value} come in whole numbers."
+    if asked is not None and (problem := _asked_problem(measure, asked)):
+        return problem
     if each_side and side is None:
         return "This drill is done on one side: left or right?"
     if setting is not None and not has_dial:
@@ -55,5 +58,17 @@ def set_problem(
         return (
             f"A setting of {setting:g} is not plausible: dials go from {PLAUSIBLE_SETTINGS[0]:g} to"
             f" {PLAUSIBLE_SETTINGS[1]:g}."
+        )
+    return None
+
+
+def _asked_problem(measure: Measure, asked: float) -> str | None:
+    least, most = PLAUSIBLE_SETS[measure]
+    if measure is Measure.RATE:
+        return "k of n is itself the measure; nothing else is asked of it."
+    if not least <= asked <= most:
+        unit = MEASURE_UNITS[measure]
+        return (
+            f"{asked:g} {unit} cannot have been asked for: {measure.value} goes from {least:g} to {most:g}."
         )
     return None

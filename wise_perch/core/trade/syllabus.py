@@ -145,13 +145,13 @@ class Syllabus:
 
     @cached_property
     def below(self) -> Mapping[str, frozenset[str]]:
-        """For every goal, all that it may lead through: its drills, all they need by any way, and what
-        supports it.
+        """For every goal, all that it may lead through: its drills, what leads to them, all they need by any
+        way, and what supports it.
         """
         found = {}
         for goal in self.content.goals:
             seen: set[str] = set()
-            todo = [*goal.drills, *goal.supports]
+            todo = [*goal.drills, *goal.through, *goal.supports]
             while todo:
                 name = todo.pop()
                 if name not in seen and name in self.drills:

@@ -17,13 +17,13 @@ from wise_perch.core.trainee.standing import DrillStanding, Standing
 from wise_perch.core.trainee.wall import State, Wall
 from wise_perch.core.trainee.wording import need_text
 
-StepKind = Literal["work on", "prove", "closed"]
+StepKind = Literal["work on", "prove", "show again", "closed"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PathStep:
-    """One drill on the way to a goal: to pass, to prove on another day, or closed, and the sentence that says
-    what is missing.
+    """One drill on the way to a goal: to pass, to prove on another day, to show again after it went stale, or
+    closed, and the sentence that says what is missing.
     """
 
     drill: str
@@ -84,10 +84,13 @@ class Pathfinder:
     def lacking(self, name: str, need: Need) -> float:
         """How much one drill lacks for a need, in rungs: nothing, a second day, or what is not filled."""
         reading = self.wall.of_need(need, name)
+        # a whole rung as good as filled is not passed yet; a met gate lacks only its second day, a stale one
+        # that it is shown again
+        second = self.wall.syllabus.rules.second_day_counts.value
+        if reading.state is State.STALE:
+            return second
         if reading.proven if need.state == "proven" else reading.met:
             return 0.0
-        # a whole rung as good as filled is not passed yet; a met gate lacks only its second day
-        second = self.wall.syllabus.rules.second_day_counts.value
         return (
             second
             if reading.met
@@ -102,14 +105,23 @@ class Pathfinder:
         if key not in self._costs:
             own = self.lacking(name, need)
             self._costs[key] = own  # stands in while the drills below are looked at
-            if own and not self.wall.of_need(need, name).met:
-                own += sum(min(self.cost(w, n) for w in n.any_of) for n in self.unmet(name))
+            if own and self.leads_on(name, need):
+                own += sum(min(self.cost(w, n) for w in n.any_of) for n in self.wanting(name))
                 self._costs[key] = own
         return self._costs[key]
 
-    def unmet(self, name: str) -> list[Need]:
-        """The needs of a drill that are not met."""
-        return [n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n)]
+    def leads_on(self, name: str, need: Need) -> bool:
+        """Whether what stands below a drill belongs to the path with it: until it is met, and again once it
+        is stale.
+        """
+        reading = self.wall.of_need(need, name)
+        return not reading.met or reading.state is State.STALE
+
+    def wanting(self, name: str) -> list[Need]:
+        """The needs of a drill that are not met, or only by what is stale."""
+        return [
+            n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n) or self.wall.only_stale(n)
+        ]
 
     def chosen(self, need: Need) -> list[str]:
         """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough
@@ -128,7 +140,13 @@ class Pathfinder:
         return picked
 
     def path(self, goal: Goal) -> dict[str, Need]:
-        """Every unmet drill below a goal with what is asked of it, lowest first."""
+        """Every unmet drill below a goal with what is asked of it, lowest first. What leads through without
+        being asked for is on the way while there is one.
+        """
+        found = self._walk(goal.drills)
+        return self._walk((*goal.through, *goal.drills)) if found and goal.through else found
+
+    def _walk(self, names: Iterable[str]) -> dict[str, Need]:
         found: dict[str, Need] = {}
 
         def walk(name: str, asked: Need) -> None:
@@ -138,13 +156,13 @@ class Pathfinder:
                 if asked.state == "proven" and found[name].state != "proven":
                     found[name] = asked
                 return
-            if not self.wall.of_need(asked, name).met or asked.enough is not None:
-                for need in self.unmet(name):
+            if self.leads_on(name, asked) or asked.enough is not None:
+                for need in self.wanting(name):
                     for w in self.chosen(need):
                         walk(w, need)
             found[name] = asked
 
-        for name in goal.drills:
+        for name in names:
             walk(name, Need(any_of=(name,)))
         return found
 
@@ -206,7 +224,7 @@ def _say_reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> st
 
 
 def _make_step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
-    met = wall.of_need(need, d.drill).met
+    met = wall.of_need(need, d.drill).met and d.state is not State.STALE
     if met and need.state == "proven":
         by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
@@ -214,6 +232,8 @@ def _make_step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
         again = f"To be proven on two days {'done with confidence' if shy else 'again'}; {d.shortfall}"
         sentence = f"One more clean day{by} makes it proven" if held else again
         kind: StepKind = "prove"
+    elif d.open and d.state is State.STALE:
+        kind, sentence = "show again", f"Show it again: {d.shortfall}"
     elif d.open:
         extra = f"; {say_amount(need.value.value, d.measure)} is enough here" if need.value else ""
         kind, sentence = "work on", capitalise(d.shortfall) + extra

@@ -197,13 +197,16 @@ class KeptTestDay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeptSet:
-    """One recorded set of a drill as it is kept. `value` in the unit of `measure`; `dial` in cm."""
+    """One recorded set of a drill as it is kept. `value` and `asked` in the unit of `measure`; `dial` in
+    cm.
+    """
 
     id: UUID
     drill: str
     at: datetime
     measure: Measure
     value: float
+    asked: float | None = None
     n: int | None
     mode: str | None
     window_s: float | None
@@ -225,6 +228,7 @@ class ExportedEvidence:
     drill: str
     measure: str
     value: float
+    asked: float | None = None
     n: int | None
     mode: str | None
     window_s: float | None

@@ -152,6 +152,13 @@ class Wall:
         readings = (self.of_need(need, w) for w in need.any_of)
         return any(r.proven if need.state == "proven" else r.met for r in readings)
 
+    def only_stale(self, need: Need) -> bool:
+        """Say whether a need is met by nothing but what is stale: it holds, and is to be shown again."""
+        if need.enough is not None or not self.satisfied(need):
+            return False
+        readings = [r for w in need.any_of if (r := self.of_need(need, w)).met]
+        return all(r.state is State.STALE for r in readings)
+
 
 def read_wall(
     trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None

@@ -5,12 +5,15 @@ and why.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.choose_dose import choose_dose, lighten
 from wise_perch.core.dose.dose import DayDose
+from wise_perch.core.dose.open_sets import with_open_set
 from wise_perch.core.trade.content import Drill, Pillar
 from wise_perch.core.trade.session_lookup import heavy_of, joint_kind, joints_of, phase_of
 from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.pain import say_ache
+from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.week.priorities import Priority, weigh_drills
 from wise_perch.core.week.question import DueTest, WeekQuestion
@@ -20,7 +23,8 @@ from wise_perch.core.week.week_plan import LeftOut
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
     """A drill, or a test, that a week may have. `counts`: what it is worth the first time; `why`: the reason
-    it is here; `stands_for`: the drill it stands in for.
+    it is here; `stands_for`: the drill it stands in for; `goal` and `main` as of a Priority; `beside`: it
+    only helps, or is kept up.
     """
 
     name: str
@@ -38,6 +42,9 @@ class Candidate:
     days: int
     singles: int = 0
     stands_for: str = ""
+    goal: int | None = None
+    main: bool = False
+    beside: bool = False
 
     @property
     def is_test(self) -> bool:
@@ -69,7 +76,7 @@ def find_candidates(
                     because="Closed until: " + "; ".join(w.sentence for w in d.waits) + ".",
                 )
             )
-        elif (d.easy or d.state is State.PROVEN) and not worth.keeps and name not in also:
+        elif _is_done(d) and not worth.keeps and name not in also:
             left.append(
                 LeftOut(
                     drill=name,
@@ -90,6 +97,11 @@ def find_candidates(
     ]
     tests = [t for t in question.tests if not _test_hurts(t, question, left)]
     return [*found.values(), *(_of_test(t, question) for t in tests)], _name_once(left, found)
+
+
+def _is_done(d: DrillStanding) -> bool:
+    """Whether a drill is no longer worth its time: proven, or easy and not stale."""
+    return d.state is State.PROVEN or (d.easy and d.state is not State.STALE)
 
 
 def _name_once(left: Sequence[LeftOut], found: Mapping[str, Candidate]) -> list[LeftOut]:
@@ -121,21 +133,25 @@ def _make_candidate(
             LeftOut(drill=name, title=drill.title, because=f"{told}: {case.syllabus.rules.pain_much}")
         )
         return None
+    made = _candidate_of(other, replace(priority, why=(), keeps=True), question)
+    if made.dose:
+        made = replace(made, dose=lighten(made.dose, than=choose_dose(drill, case)))
     left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {text}."))
     why = Because(
         text=f"{told}: in place of {drill.title.lower()}, {text}.",
         origin=case.syllabus.rules.pain_stops_at.origin,
     )
-    return replace(
-        _candidate_of(other, Priority(priority.counts, (why,), keeps=True), question), stands_for=name
-    )
+    return replace(made, why=(why,), stands_for=name)
 
 
 def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
     syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
-    if worth.keeps:
-        dose = replace(dose, most=dose.least, first=None)
+    dose = (
+        replace(dose, most=dose.least, first=None)
+        if worth.keeps
+        else with_open_set(dose, drill, question.case)
+    )
     own = [r.days.most for r in syllabus.doses(drill) if r.days]
     return Candidate(
         name=drill.drill,
@@ -149,9 +165,18 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
         joints=joints_of(syllabus, drill),
         heavy=heavy_of(syllabus, drill.drill),
         away=drill.away,
-        days=int(max(own, default=syllabus.sessions.most_days_a_week.value)),
+        days=int(max(own, default=_usual_days(syllabus, drill))),
         singles=1 if dose.way == "singles" else 0,
+        goal=worth.goal,
+        main=worth.main,
+        beside=worth.goal is None and not worth.main,
     )
+
+
+def _usual_days(syllabus: Syllabus, drill: Drill) -> float:
+    """On how many days a week a drill stands at most: balance often, strength rarely, range daily."""
+    rules = syllabus.sessions
+    return rules.days_by_pillar.get(syllabus.pillar_of[drill.drill], rules.most_days_a_week).value
 
 
 def _test_hurts(test: DueTest, question: WeekQuestion, left: list[LeftOut]) -> bool:

@@ -3,9 +3,10 @@ block.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
+from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.words import say_share
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
@@ -39,15 +40,23 @@ class _Laid:
 
 
 def load_most(question: WeekQuestion) -> float:
-    """The most hand-load this week may still carry, body-weight seconds: the ramp over the weeks before, less
-    what is done.
+    """The most hand-load this week may still carry, body-weight seconds: so much above the mean of the weeks
+    before that nothing more is added, less what is done. From the ramp on it is warned of.
     """
     rules = question.case.syllabus.sessions
     return max(
         0.0,
-        max(rules.least_week_load_s.value, (1 + rules.ramp.value) * question.loading.mean_s)
+        max(rules.least_week_load_s.value, (1 + rules.load_stops_at.value) * question.loading.mean_s)
         - question.loading.done_s,
     )
+
+
+def least_load(found: Sequence[Candidate], days: int) -> float:
+    """The hand-load that is in whatever the week has carried, body-weight seconds: the smallest dose of what
+    leads, on every day.
+    """
+    leads = max((c for c in found if c.main and c.dose), key=lambda c: (c.counts, c.name), default=None)
+    return leads.dose.load_s * leads.dose.least * days if leads and leads.dose else 0.0
 
 
 def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
@@ -62,8 +71,8 @@ def plan_week(question: WeekQuestion, wish: Wish) -> WeekPlan | Refusal:
     chosen = solve_week(laid.puzzle)
     if chosen is None:
         text = (
-            "What is pinned cannot all be had: heavy push and heavy press need a day between them, and kit,"
-            " places and minutes have their limits. Take one pin back."
+            "What is pinned cannot all be had: heavy push and heavy press need 48 hours between them, and"
+            " kit, places and minutes have their limits. Take one pin back."
         )
         return Refusal(questions=(UnmetWish(text=text, options=tuple(p.drill for p in wish.pins)),))
     days = tuple(_explain_day(d, laid, chosen) for d in wish.days)
@@ -109,7 +118,7 @@ def _laid_out(
         candidates=found,
         rules=rules,
         holding=_holding_pillar(question),
-        load_most_s=load_most(question),
+        load_most_s=max(load_most(question), least_load(found, len(slots))),
         rehearsal_s=shown.length_s + rules.change_over_s.value if shown else 0.0,
         rehearsal_load_s=shown.dose.load_s * shown.dose.sets if shown and shown.dose else 0.0,
         heavy=question.heavy,
@@ -219,7 +228,12 @@ def _seconds_of(candidate: Candidate, sets: int, laid: _Laid) -> float:
 def _explain_day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
     known = {c.name: c for c in laid.found}
     pinned = {p.drill for p in laid.wish.pins if p.day == day.day}
-    mine = [(known[name], sets, name in pinned) for (at, name), sets in chosen.sets.items() if at == day.day]
+    first_day = {name: min(at for at, other in chosen.sets if other == name) for _, name in chosen.sets}
+    mine = [
+        (known[name] if first_day[name] == day.day else _as_asked_only(known[name]), sets, name in pinned)
+        for (at, name), sets in chosen.sets.items()
+        if at == day.day
+    ]
     frame = frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
     empty = ""
     if day.minutes * 60 < frame:
@@ -248,6 +262,12 @@ def _explain_day(day: DayWish, laid: _Laid, chosen: Chosen) -> DayPlan:
         load_s=round(load, 1),
         why_empty=empty,
     )
+
+
+def _as_asked_only(candidate: Candidate) -> Candidate:
+    """The same for the days after the first, whose sets are all as asked: an open set comes once a week."""
+    dose = without_open_set(candidate.dose) if candidate.dose else None
+    return replace(candidate, dose=dose)
 
 
 def _find_siblings(laid: _Laid) -> dict[str, tuple[str, ...]]:
@@ -289,15 +309,15 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
     least = candidate.dose.least if candidate.dose else 1
     known = {c.name: c for c in laid.found}
     if candidate.heavy and not any(_heavy_fits(candidate, s.day, laid, chosen) for s in open_days):
-        other = "press" if candidate.heavy == "push" else "push"
-        return f"Heavy push and heavy press keep a day between them, and {other} counted more."
+        return "Heavy push and heavy press keep 48 hours between two sessions, and what is in counted more."
     planned = sum(
         (c.dose.load_s if (c := known[name]).dose else 0) * sets for (_, name), sets in chosen.sets.items()
     )
     if candidate.dose and planned + candidate.dose.load_s * least > laid.puzzle.load_most_s:
         return (
-            f"The week's hand-load is full: at most {say_share(rules.ramp.value)} above the mean of the last"
-            f" {rules.ramp_weeks.value:g} weeks."
+            f"The week's hand-load is full: {laid.question.loading.done_s:.0f} s of body weight carried,"
+            f" {planned:.0f} s planned, and {say_share(rules.load_stops_at.value)} above the mean of the last"
+            f" {rules.ramp_weeks.value:g} weeks is where nothing more is added."
         )
     needed = -(-_seconds_of(candidate, least, laid) // 60)
     spare = max(
@@ -312,7 +332,9 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
 def _heavy_fits(candidate: Candidate, day: date, laid: _Laid, chosen: Chosen) -> bool:
     known = {c.name: c for c in laid.found}
     there = [(d, known[name].heavy) for d, name in chosen.sets] + list(laid.puzzle.heavy)
-    return not any(kind and kind != candidate.heavy and abs((d - day).days) <= 1 for d, kind in there)
+    return not any(
+        kind and (abs((d - day).days) == 1 or (d == day and kind != candidate.heavy)) for d, kind in there
+    )
 
 
 def _share_pillars(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, ...]:

@@ -3,7 +3,7 @@ helps, or is kept up.
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from wise_perch.core.trade.decision import Origin
@@ -21,11 +21,16 @@ from wise_perch.core.week.question import WeekQuestion
 class Priority:
     """What a drill counts the first time in a week, why it is worth having, and whether it only keeps what is
     there.
+
+    `goal`: the goal it is on the way to, 0 the leading one, None for what only helps, is kept up or stands
+    beside the way; `main`: what leads the leading goal.
     """
 
     counts: float
     why: tuple[Because, ...]
     keeps: bool = False
+    goal: int | None = None
+    main: bool = False
 
 
 def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
@@ -38,6 +43,7 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
     every, rules = case.drills, case.syllabus.sessions
     found: dict[str, Priority] = {}
     open_goals = [g for g in case.goals if not g.reached]
+    main = _main_drills(question, open_goals)
     for n, goal in enumerate(open_goals):
         share = rules.goal_counts[min(n, len(rules.goal_counts) - 1)]
         for rank, step in enumerate(goal.work_on):
@@ -48,7 +54,13 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
                     *before.why,
                     Because(text=f"Also on the way to {goal.title[:1].lower() + goal.title[1:]}."),
                 )
-            found[step.drill] = Priority(counts + (before.counts if before else 0.0), why)
+            on_path = any(s.drill == step.drill for s in goal.path)
+            found[step.drill] = Priority(
+                counts + (before.counts if before else 0.0),
+                why,
+                goal=before.goal if before and before.goal is not None else n if on_path else None,
+                main=(before is not None and before.main) or (n == 0 and step.drill in main),
+            )
     for name, priority in _block_of_its_own(question, open_goals):
         found.setdefault(name, priority)
     lines = {line for g in open_goals for line in g.lines}
@@ -57,7 +69,7 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
         lines = {line.line for line in case.standing.lines}
     beside, helping = _drills_beside(question, lines), _drills_that_help(question, open_goals)
     kept = _drills_kept_up(question, lines | _supporting_lines(question, open_goals))
-    for name, priority in (*beside, *helping, *kept):
+    for name, priority in (*_drills_to_keep(question, open_goals), *beside, *helping, *kept):
         if every[name].open:
             found.setdefault(name, priority)
     if first := next(iter(what_to_work_on(case)), None):
@@ -67,8 +79,28 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
             if first.drill in found
             else (Because(text=f"{first.label}. {first.sentence}."),)
         )
-        found[first.drill] = Priority(max(most + 1.0, weights.way.value), why)
+        before = found.get(first.drill, Priority(0.0, why))
+        found[first.drill] = replace(
+            before, counts=max(most + 1.0, weights.way.value), why=why, keeps=False, main=True
+        )
     return {name: priority for name, priority in found.items() if name not in always_done(case.syllabus)}
+
+
+def _main_drills(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
+    """The main work: the first drills of the leading goal's path that can be worked on now."""
+    case = question.case
+    leading = goals[0] if goals else None
+    if leading is None:
+        return set()
+    on_path = {s.drill for s in leading.path}
+    able = [
+        s.drill
+        for s in leading.work_on
+        if s.drill in on_path
+        and case.drills[s.drill].open
+        and not case.must_wait(case.syllabus.drills[s.drill])
+    ]
+    return set(able[: int(case.syllabus.sessions.main_drills.value)])
 
 
 def _block_of_its_own(
@@ -211,6 +243,27 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
                         keeps=True,
                     ),
                 )
+
+
+def _drills_to_keep(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[tuple[str, Priority]]:
+    """What is passed, on the way to a goal, and would go stale within weeks: shown once more before that,
+    exits first.
+    """
+    case = question.case
+    sessions, on = case.syllabus.sessions, case.on
+    below = set[str]().union(*(case.syllabus.below[g.goal] for g in goals))
+    due = [
+        d
+        for name in below
+        if (d := case.drills[name]).state in (State.MET, State.PROVEN)
+        and d.stale_on
+        and (d.stale_on - on).days <= sessions.keep_ahead_days.value
+    ]
+    for d in sorted(due, key=lambda d: (d.pillar != "exits", d.stale_on, d.drill)):
+        counts = sessions.weights.keeps_due.value * (2 if d.pillar == "exits" else 1)
+        assert d.stale_on is not None
+        text = f"Kept up: it goes stale on {say_day(d.stale_on, on)}, and the way leads over it."
+        yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True)
 
 
 def _highest_open(line: LineStanding, rungs_kept: int) -> tuple[DrillStanding, ...]:

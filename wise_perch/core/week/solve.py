@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import TYPE_CHECKING, cast
@@ -19,6 +19,8 @@ UNIT_S = 5
 """Times are reckoned in steps of so many seconds, rounded up."""
 SCALE = 100
 """What one point of a candidate's worth is in the objective."""
+LEADING_ABSENT = 40
+"""A day without the leading goal costs as much as so many steps of time out of proportion. Ours."""
 DETERMINISTIC_TIME = 3.0
 """How long the solver may look, in its own steps and not in seconds, so that a busy machine answers alike."""
 
@@ -70,7 +72,8 @@ def cost_in_units(candidate: Candidate, rules: SessionRules) -> tuple[int, int]:
     if candidate.dose is None:
         return change + in_units(candidate.test_s), 0
     dose = candidate.dose
-    return change - (0 if dose.every_minute else in_units(dose.rest_s)), in_units(dose.set_s)
+    once = change - (0 if dose.every_minute else in_units(dose.rest_s)) + in_units(dose.first_s)
+    return once, in_units(dose.set_s)
 
 
 class _Model:
@@ -182,22 +185,46 @@ def _bound_week(made: _Model) -> None:
 
 
 def _heavy_days(made: _Model) -> None:
-    """Heavy push and heavy press never meet in a session, nor stand on days next to each other."""
-    days = {
-        slot.day: (
-            made.any_of(made.of_day(d, kind="push"), f"push {d}"),
-            made.any_of(made.of_day(d, kind="press"), f"press {d}"),
-        )
-        for d, slot in enumerate(made.puzzle.slots)
-    }
-    done = {(day, kind) for day, kind in made.puzzle.heavy}
-    for day, (push, press) in days.items():
+    """Heavy push and heavy press never meet in a session; either keeps 48 hours from itself and the other,
+    and a session has only so many heavy drills.
+    """
+    puzzle = made.puzzle
+    heavy_days = {}
+    for d, slot in enumerate(puzzle.slots):
+        push = made.any_of(made.of_day(d, kind="push"), f"push {d}")
+        press = made.any_of(made.of_day(d, kind="press"), f"press {d}")
         made.model.add(push + press <= 1)
-        following = days.get(day + timedelta(days=1))
-        if following:
-            made.model.add(push + following[1] <= 1)
-            made.model.add(press + following[0] <= 1)
-        for near in (day - timedelta(days=1), day, day + timedelta(days=1)):
+        pinned = sum(1 for c in puzzle.candidates if c.heavy and c.name in slot.pinned)
+        every = [*made.of_day(d, kind="push"), *made.of_day(d, kind="press")]
+        made.model.add(sum(every) <= max(int(puzzle.rules.heavy_most.value), pinned))
+        heavy_days[slot.day] = (push, press)
+    done = {day for day, _ in puzzle.heavy}
+    pinned_days = {
+        slot.day for slot in puzzle.slots if any(c.heavy and c.name in slot.pinned for c in puzzle.candidates)
+    }
+    for day, (push, press) in heavy_days.items():
+        following = day + timedelta(days=1)
+        if following in heavy_days and not {day, following} <= pinned_days:
+            made.model.add(push + press + sum(heavy_days[following]) <= 1)
+        if day not in pinned_days and {day - timedelta(days=1), day, following} & done:
+            made.model.add(push + press == 0)
+    _pinned_neighbours(made, heavy_days, pinned_days)
+
+
+def _pinned_neighbours(
+    made: _Model,
+    heavy_days: Mapping[date, tuple[cp_model.IntVar, cp_model.IntVar]],
+    pinned_days: set[date],
+) -> None:
+    """What the coach pinned on neighbouring days may follow its own kind, and never the other one."""
+    done = set(made.puzzle.heavy)
+    for day in pinned_days:
+        push, press = heavy_days[day]
+        following = day + timedelta(days=1)
+        if following in pinned_days:
+            made.model.add(push + heavy_days[following][1] <= 1)
+            made.model.add(press + heavy_days[following][0] <= 1)
+        for near in (day - timedelta(days=1), day, following):
             if (near, "push") in done:
                 made.model.add(press == 0)
             if (near, "press") in done:
@@ -234,7 +261,50 @@ def _set_objective(made: _Model) -> None:
             if pillar != puzzle.holding:
                 model.add(behind + _sum_of(pillars[puzzle.holding]) >= _sum_of(spent))
         worth.append(-int(rules.weights.share_penalty.value) * behind)
+    worth += _lead(made)
     model.maximize(sum(worth))
+
+
+def _lead(made: _Model) -> list[cp_model.LinearExprT]:
+    """What the leading goal asks of a week: a block on every day, no fewer minutes than any other goal, its
+    main work the larger part, what only helps the smaller. What rules or time forbid costs and does not fail.
+    """
+    puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
+    unit = int(rules.weights.share_penalty.value)
+    spent: dict[tuple[int, int], cp_model.LinearExprT] = {}
+    for (d, c), there in made.there.items():
+        once, each = cost_in_units(puzzle.candidates[c], rules)
+        spent[d, c] = once * there + each * made.sets[d, c]
+    costs: list[cp_model.LinearExprT] = []
+
+    def minutes(wanted: Callable[[Candidate], bool]) -> cp_model.LinearExpr:
+        return _sum_of([x for (_, c), x in spent.items() if wanted(puzzle.candidates[c])])
+
+    leading = {c for c, x in enumerate(puzzle.candidates) if x.goal == 0 or x.main}
+    for d in range(len(puzzle.slots)):
+        mine = [v for (day, c), v in made.there.items() if day == d and c in leading]
+        if mine:
+            absent = model.new_bool_var(f"leading absent {d}")
+            model.add(sum(mine) + absent >= 1)
+            costs.append(-unit * LEADING_ABSENT * absent)
+    for goal in sorted({c.goal for c in puzzle.candidates if c.goal}):
+        less = model.new_int_var(0, 10_000, f"less than goal {goal}")
+        of_other = minutes(lambda c, goal=goal: c.goal == goal and not c.main)  # type: ignore[misc]
+        model.add(less + minutes(lambda c: c.goal == 0 or c.main) >= of_other)
+        costs.append(-unit * less)
+    whole = minutes(lambda c: not c.is_test)
+    if any(c.main for c in puzzle.candidates):
+        short = model.new_int_var(0, 1_000_000, "main short")
+        part = round(100 * rules.main_share.value)
+        model.add(short + 100 * minutes(lambda c: c.main) >= part * whole)
+        over = model.new_int_var(0, 1_000_000, "beside over")
+        part = round(100 * rules.beside_share.value)
+        model.add(100 * minutes(lambda c: c.beside and not c.is_test) <= part * whole + over)
+        in_units_short, in_units_over = (model.new_int_var(0, 10_000, n) for n in ("short", "over"))
+        model.add(100 * in_units_short >= short)
+        model.add(100 * in_units_over >= over)
+        costs += [-unit * in_units_short, -unit * in_units_over]
+    return costs
 
 
 def _sum_of(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:

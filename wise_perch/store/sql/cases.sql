@@ -30,8 +30,8 @@ select trainee.id, trainee.name, trainee.stepping_side, trainee.note, trainee.sc
 from trainee where trainee.id = any(%(trainees)s) and trainee.struck_at is null
 
 -- sets: Every set of these trainees that counts, on the coach's own calendar.
-select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence,
-    dial
+select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
+    confidence, nullif(dial, '{}')
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 

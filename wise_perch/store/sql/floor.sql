@@ -54,14 +54,14 @@ on conflict (coach_id, id) do nothing
 with gone as (
     update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(gone)s::uuid[]) and session_id = %(session)s
 )
-insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
+insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
-    %(values)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
+    %(values)s::double precision[], %(askeds)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
     %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
-    as came (id, trainee_id, drill, at, measure, value, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-on conflict (coach_id, id) do update set value = excluded.value, n = excluded.n, form = excluded.form, confidence = excluded.confidence, struck_at = null
+    as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+on conflict (coach_id, id) do update set value = excluded.value, asked = excluded.asked, n = excluded.n, form = excluded.form, confidence = excluded.confidence, struck_at = null
 
 -- sets_of_session: The sets that a session came to, on the coach's own calendar.
-select drill, (at at time zone %(time_zone)s)::date as day, measure, value, n, form, side, mode, window_s, confidence, dial
+select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial, '{}')
 from evidence where session_id = %(session)s and drill is not null and struck_at is null

@@ -59,6 +59,11 @@ export function Figure({ set, variant, session, target }: FigureProps) {
       </p>
       <div className="pb-4 text-lg">
         {phase === "rest" && dose && <p className="text-soft">rest, of {clock(dose.rest_s)}</p>}
+        {set.ceiling !== null && phase !== "rest" && (
+          <p className="text-soft">
+            at most {set.ceiling} {dose?.measure === "hold" ? "s" : ""}
+          </p>
+        )}
         {takes === "touches" && phase === "going" && limit !== null && (
           <p>{Math.max(0, Math.ceil(limit - seconds))} s left</p>
         )}

@@ -222,9 +222,10 @@ function Present({ set, variant, now, session }: PresentProps) {
   );
 }
 
-function askedWords({ dose, takes, target }: SetInHand): string {
+function askedWords({ dose, takes, target, ceiling }: SetInHand): string {
   if (!dose || takes === "single" || takes === "touches") return "";
   if (takes === "stretch") return `${dose.work_s / dose.sides} s`;
+  if (ceiling !== null) return `open set: ${dose.first_words}`;
   const forGate = dose.first !== null && target === dose.first;
   return `${forGate ? dose.first_words : dose.each_words}${dose.then ? `, then ${dose.then.words}` : ""}${forGate ? ", for the gate" : ""}`;
 }

@@ -89,9 +89,14 @@ export function useSet(session: LiveSession) {
   const rests = dose !== null && !dose.every_minute && takes !== "done";
   const rested = rests && last ? new Date(last.at).getTime() + dose.rest_s * 1000 : 0;
   const { going, restLeft, passed, phase } = useSetClock({ over: n === null, mine, rested });
-  const target = dose ? (now?.done === 0 && dose.first ? dose.first : dose.each) : 0;
-  const limit = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
-  const unmarked = takes === "touches" ? 0 : target;
+  // each side has a first set of its own
+  const isFirst = now !== null && now.done < (dose?.sides ?? 1);
+  // an open set goes on as long, or as often, as it stays clean; its ceiling ends it
+  const ceiling = isFirst && dose?.open_set ? (dose.ceiling ?? null) : null;
+  const target = dose ? (ceiling ?? (isFirst && dose.first ? dose.first : dose.each)) : 0;
+  const windowS = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
+  const limit = windowS ?? (takes === "clock" ? ceiling : null);
+  const unmarked = takes === "touches" ? 0 : ceiling === null ? target : (dose?.each ?? 0);
   const count = mine?.count ?? unmarked;
   const minute = Math.min(now?.sets ?? 1, Math.floor(passed / MINUTE_S) + 1);
   const asAsked = dose?.then?.each ?? 0;
@@ -121,7 +126,7 @@ export function useSet(session: LiveSession) {
     const what = {
       kind: "set" as const,
       slot: n,
-      ...setKept({ now, dose, takes, form, own: held(), count }),
+      ...setKept({ now, dose, takes, form, own: held(), count, open: ceiling !== null }),
     };
     happen(session, what, `${variant.title}, set ${now.done + 1}`);
     if (takes !== "minute") setHand(null);
@@ -161,6 +166,7 @@ export function useSet(session: LiveSession) {
       minute,
       limit,
       last,
+      ceiling,
     },
     seconds: mine?.stopped ?? passed,
     after: mine?.after ?? asAsked,
@@ -182,20 +188,28 @@ interface KeptProps {
   form: Form;
   own: Hand | null;
   count: number;
+  open: boolean;
 }
 
 /** A set as it is kept: its figure, form, setting, side and what followed it. */
-function setKept({ now, dose, takes, form, own, count }: KeptProps) {
+function setKept({ now, dose, takes, form, own, count, open }: KeptProps) {
   const ran = own?.stopped ?? (own?.since ? tenths(Date.now() - own.since) : null);
   const dial = dose.dial && now.at !== null ? dose.dial.steps[now.at] : undefined;
   return {
     key: now.key,
     value: valueKept(takes, form, ran, own?.count ?? count),
+    asked: open ? null : askedOf(now, dose),
     form,
     setting: dial?.setting ?? null,
     side: dose.sides > 1 ? (now.done % 2 === 0 ? ("left" as const) : ("right" as const)) : null,
     then_value: dose.then ? (own?.after ?? dose.then.each) : null,
   };
+}
+
+/** What a set asks for; nothing where each try, or each window, is itself what is measured. */
+function askedOf(now: SlotNow, dose: DayDose): number | null {
+  if (dose.way === "singles" || dose.way === "touches" || dose.way === "stretch" || dose.mode) return null;
+  return now.done < dose.sides && dose.first ? dose.first : dose.each;
 }
 
 function valueKept(takes: Takes, form: Form, ran: number | null, count: number): number | null {

@@ -34,7 +34,7 @@ export function BlockPanel({ page, day, block, wish, past, onEdit }: Props) {
           dose?.place,
           dial?.in_body,
           stack,
-          dose?.first_words ? `first set ${dose.first_words}` : "",
+          dose?.first_words ? `first set ${dose.open_set ? "open, " : ""}${dose.first_words}` : "",
         ]
           .filter(Boolean)
           .join(" · ")}
