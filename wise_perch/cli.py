@@ -1,4 +1,6 @@
-"""What ./perch calls: start, stop, reset-demo, score, standing, plan, lever, test, check, figures, types."""
+"""What ./perch calls: start, stop, reset-demo, score, standing, plan, rehearse, lever, test, check, figures,
+types.
+"""
 
 import json
 import os
@@ -199,6 +201,25 @@ def plan(
     from wise_perch.formats.plan import plan_file, summary
 
     _through(plan_file, summary, evidence, profile, on, tries=tries, as_json=as_json)
+
+
+@app.command()
+def rehearse(
+    evidence: Path,
+    profile: ProfilePath,
+    on: OnDay,
+    tries: TriesPath = None,
+    weeks: Annotated[int, typer.Option(min=1, max=52, help="how many weeks")] = 26,
+    seeds: Annotated[int, typer.Option(min=1, max=20, help="how many simulated trainees")] = 5,
+    as_json: AsJson = False,
+) -> None:
+    """Put the plan on trial: simulated trainees who begin where this one stands. A model and no promise."""
+    from functools import partial
+
+    from wise_perch.formats.rehearsal import rehearse_file, summary
+
+    door = partial(rehearse_file, weeks=weeks, seeds=seeds)
+    _through(door, summary, evidence, profile, on, tries=tries, as_json=as_json)
 
 
 LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")

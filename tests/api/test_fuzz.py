@@ -31,7 +31,7 @@ OPERATIONS = [
 RELAXED = settings(max_examples=12, suppress_health_check=list(HealthCheck), database=None)
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def shared(cluster: Cluster) -> Iterator[Bench]:
     """One application and database for all that is only thrown at it: a new one for every path would cost
     more than the throwing.

@@ -370,6 +370,33 @@ def test_a_week_is_planned_from_files_alone(tmp_path: Path) -> None:
     assert "Tilda, week of 2026-05-04" in plan(tmp_path, EVIDENCE, profile).stdout
 
 
+def test_a_rehearsal_is_marked_as_a_model_and_can_be_repeated(tmp_path: Path) -> None:
+    """Two simulated trainees over two weeks: the path, gates, loads, perches and blocks of each week, in
+    lines and as JSON; the same files and seeds say the same.
+    """
+    asked = [*("--weeks", "2", "--seeds", "2"), "--json"]
+    profile = {"goals": ["freestanding-hold"], "stature_cm": 170, "mass_kg": 65}
+    (tmp_path / "e.csv").write_text(EVIDENCE, "utf-8")
+    (tmp_path / "p.json").write_text(json.dumps(profile), "utf-8")
+    words = ["rehearse", str(tmp_path / "e.csv"), "--profile", str(tmp_path / "p.json"), "--on", "2026-05-04"]
+    first = door([*words, *asked])
+    assert first.returncode == 0, first.stderr
+    found = json.loads(first.stdout)
+    assert (found["goal"], found["begins"]) == ("freestanding-hold", "2026-05-11")
+    assert "no promise" in found["model"]
+    assert [s["seed"] for s in found["seeds"]] == [1, 2]
+    week = found["seeds"][0]["weeks"][0]
+    assert set(week) == {"week", "path", "gates_met", "reached", "hand_load_s", "perches", "blocks"}
+    assert week["blocks"]
+    assert len(found["median_path"]) == 2
+    assert door([*words, *asked]).stdout == first.stdout
+    said = door([*words, *asked[:-1]]).stdout
+    assert "seed 2: " in said
+    assert "A model and no promise" in said
+    bad = door([*words[:-1], "soon", "--json"])
+    assert (bad.returncode, bad.stdout) == (2, "")
+
+
 PROVEN_EXIT = f"""{EVIDENCE.splitlines()[0]}
 Tilda,2026-04-28,free-exit,rate,5,5,,,,,clean,,4,live,
 Tilda,2026-05-02,free-exit,rate,5,5,,,,,clean,,4,live,

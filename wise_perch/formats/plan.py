@@ -161,6 +161,8 @@ def _block_as_json(block: Block) -> dict[str, Any]:
         "sets": dose.sets if dose else None,
         "each": dose.each if dose else None,
         "first": dose.first if dose else None,
+        "open_set": dose.open_set if dose else False,
+        "ceiling": dose.ceiling if dose else None,
         "measure": dose.measure.value if dose else None,
         "rest_s": dose.rest_s if dose else None,
         "hand_load_s": round(dose.load_s * dose.sets, 1) if dose else None,

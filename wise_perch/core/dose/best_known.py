@@ -85,3 +85,16 @@ def best_of(pieces: Sequence[Evidence], gate: Gate) -> Evidence:
 def _say_best(best: Evidence, kind: BestKind, gate: Gate, case: JudgedCase) -> str:
     figure, day = say_amount(best.value, gate.measure), say_day(best.day, case.on)
     return f"best known {figure} on {day}" if kind == "open" else f"at least {figure}, done as asked on {day}"
+
+
+def drill_may_be_open(drill: Drill, case: JudgedCase) -> bool:
+    """Whether a set of this drill may be left open: not with pain in a joint of it, with little confidence,
+    nor in an exit.
+    """
+    rules = case.syllabus.sessions.open_sets
+    return (
+        not drill.gate.fewer
+        and case.syllabus.pillar_of[drill.drill] not in rules.barred_pillars
+        and case.ache_in(drill)[0] is None
+        and not case.is_shy_of(drill)
+    )

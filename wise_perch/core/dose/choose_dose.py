@@ -92,6 +92,9 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         else min(asked.least, rules.singles_least.value)
     )
     between = rule.rest_s or case.syllabus.content.usual_doses.get(Measure.RATE.value, DoseRule()).rest_s
+    if gate.of and gate.value == gate.of:
+        # five of five are five: more of them would only make the gate harder
+        least = most = gate.of
     # the drill's own rest is the floor; between is the coach's own, as in the test of free tries
     rest = max(between.value if between else rules.least_rest_s.value, float(case.rest_s))
     hold = rule.each.most if rule.each and gate.measure is Measure.HOLD else None

@@ -138,12 +138,12 @@ class DayDose:
                 return f"{self.sets} × {self.window_s or 0:g} s, count the touches"
             case "stretch":
                 return f"{self.sets} × {self.work_s / max(1, self.sides):g} s{side}"
-            case _ if self.open_set and self.sets > 1:
-                return f"1 open set, then {self.sets - 1} × {each}{side}"
-            case _ if self.open_set:
-                return f"1 open set{side}"
             case _:
-                return f"{self.sets} × {each}{side}"
+                held = f", each with a {self.then.words}" if self.then else ""
+                rest = f"{self.sets - 1} × {each}{side}" if self.sets > 1 else ""
+                if self.open_set:
+                    return f"1 open set{side}{f', then {rest}' if rest else ''}{held}"
+                return f"{self.sets} × {each}{side}{held}"
 
 
 def asked_of(dose: DayDose, *, done: int) -> float | None:

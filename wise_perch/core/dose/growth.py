@@ -73,13 +73,14 @@ def grow(
     begin: float,
     step: float | None = None,
     most: float,
+    measured: bool = True,
 ) -> NextAmount:
     """How much a set asks for, under a best known: never more than most of it, unless so much was done as
-    asked already.
+    asked already, or nothing ever measures the best.
 
     Args: `pieces` of this drill in order of their days; `begin`: where the drill begins, if the best is not
     shorter; `step`: by how much it grows, by the length of the hold where None; `most`: the end of the
-    drill's own range, or its gate.
+    drill's own range, or its gate; `measured`: open sets may be asked of this drill.
     """
     rules, growth = case.syllabus.sessions, case.syllabus.sessions.growth
     if best.gap_days is not None:
@@ -114,6 +115,9 @@ def grow(
     if is_coming_back(pieces, gate, best, growth):
         by *= growth.regrow.value
     wanted = max(last.asked + by, base)
+    if not measured:
+        # where an open set would be too much, a step beyond what went is what finds the best
+        cap = max(cap, last.asked + by)
     each = _bounded(min(wanted, cap), most)
     why = f"{figure} done as asked on {day}"
     if each > last.asked:

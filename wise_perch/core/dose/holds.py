@@ -4,7 +4,7 @@ counted.
 
 from collections.abc import Sequence
 
-from wise_perch.core.dose.best_known import find_best_known, pieces_of
+from wise_perch.core.dose.best_known import drill_may_be_open, find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, because_sets, gate_try, sets_of, sides_of
 from wise_perch.core.dose.growth import NextAmount, grow
 from wise_perch.core.dose.recent import best_piece
@@ -113,6 +113,7 @@ def _hold_seconds(drill: Drill, rule: DoseRule, case: JudgedCase) -> tuple[float
         gate=drill.gate,
         begin=begin.each,
         most=own.most if own else drill.gate.value,
+        measured=drill_may_be_open(drill, case),
     )
     return found.each, (found.because,)
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from math import ceil
 
-from wise_perch.core.dose.best_known import find_best_known, pieces_of
+from wise_perch.core.dose.best_known import drill_may_be_open, find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
@@ -36,14 +36,10 @@ def may_be_open(dose: DayDose, drill: Drill, case: JudgedCase) -> bool:
     """Whether a set may be left open: not with pain in a joint of the drill, with little confidence, in an
     exit, nor where the first day is singles.
     """
-    rules = case.syllabus.sessions.open_sets
     return (
         dose.way in OPEN_WAYS
         and dose.mode is None
-        and not drill.gate.fewer
-        and case.syllabus.pillar_of[drill.drill] not in rules.barred_pillars
-        and case.ache_in(drill)[0] is None
-        and not case.is_shy_of(drill)
+        and drill_may_be_open(drill, case)
         and not (dose.measure is Measure.REPS and dose.each <= 1 and not pieces_of(drill, case))
     )
 

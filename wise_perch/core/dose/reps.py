@@ -4,7 +4,7 @@ up and down a staircase.
 
 from collections.abc import Sequence
 
-from wise_perch.core.dose.best_known import find_best_known, pieces_of
+from wise_perch.core.dose.best_known import drill_may_be_open, find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, Then, Way, because_sets, gate_try, sets_of, sides_of
 from wise_perch.core.dose.growth import grow
 from wise_perch.core.dose.recent import best_piece, clean_pieces
@@ -48,7 +48,7 @@ def reps_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     sets = sets_of(rule, case, reps=True)
     if way == "minute":
         return _by_the_minute(drill, rule, each, set_to, recent, case, why)
-    then = _then_dose(rule, case)
+    then = _then_dose(rule, case) or _last_one_held(drill, case)
     work = each * case.syllabus.mechanics.rep_s.value * sides_of(drill) + (then.each if then else 0.0)
     rest = max(rule.rest_s.value if rule.rest_s else 0.0, rules.least_rest_s.value)
     return DayDose(
@@ -78,6 +78,29 @@ def _then_dose(rule: DoseRule, case: JudgedCase) -> Then | None:
     )
 
 
+LAST_HELD_BEGINS, LAST_HELD_STEP = 0.5, 0.15
+"""The last rep is held for this share of what its gate asks, and longer by this share each time it went.
+Ours.
+"""
+
+
+def _last_one_held(drill: Drill, case: JudgedCase) -> Then | None:
+    """Where a gate also asks that the last rep is held: that hold, after each set."""
+    also = next((g for g in drill.gate.also if g.measure is Measure.HOLD), None)
+    if also is None:
+        return None
+    held = [
+        p.value
+        for p in case.recent(drill)
+        if p.measure is Measure.HOLD and p.form is Form.CLEAN and not p.fell_short
+    ]
+    wanted = LAST_HELD_BEGINS * also.value
+    if held:
+        wanted = max(wanted, max(held) + LAST_HELD_STEP * also.value)
+    each = float(min(also.value, int(wanted + 1e-9)))
+    return Then(drill=drill.drill, title="hold at the end", each=each, measure=Measure.HOLD)
+
+
 def _rep_count(
     drill: Drill, rule: DoseRule, own: Range, set_to: DialSetting | None, case: JudgedCase
 ) -> tuple[float, tuple[Because, ...]]:
@@ -100,7 +123,16 @@ def _rep_count(
                 text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin
             ),
         )
-    found = grow(here, best, case, gate=drill.gate, begin=own.least, step=1.0, most=own.most)
+    found = grow(
+        here,
+        best,
+        case,
+        gate=drill.gate,
+        begin=own.least,
+        step=1.0,
+        most=own.most,
+        measured=drill_may_be_open(drill, case),
+    )
     return found.each, (Because(text=f"{text}.", origin=own.origin), found.because)
 
 

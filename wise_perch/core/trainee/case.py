@@ -133,9 +133,13 @@ class JudgedCase:
         return sorted(found, key=lambda p: p.day)
 
     def is_shy_of(self, drill: Drill) -> bool:
-        """Whether confidence is low: by the intake, or as it was told with this drill."""
+        """Whether confidence is low: as it was told with this drill the last time; before that by the intake,
+        for what is upside down or away from the wall.
+        """
         told = self.drills[drill.drill].confidence
-        return self.shy or (told is not None and told <= self.syllabus.rules.low_confidence.value)
+        if told is not None:
+            return told <= self.syllabus.rules.low_confidence.value
+        return self.shy and (drill.drill in self.syllabus.inverted or drill.away)
 
     def ache_in(self, drill: Drill) -> tuple[Ache | None, bool]:
         """The worst ache of a joint that a drill loads, and whether it stops all loading of it."""

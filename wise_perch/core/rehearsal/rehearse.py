@@ -1,0 +1,359 @@
+"""Weeks on trial: a simulated trainee does what a coach sets, and each coach sees only what would be
+recorded.
+"""
+
+import itertools
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose, asked_of
+from wise_perch.core.floor.kept_session import KeptEvent, SessionPiece
+from wise_perch.core.floor.session_sheet import lay_out_session
+from wise_perch.core.floor.to_evidence import evidence_of_block
+from wise_perch.core.floor.walk import FloorEvent, walk_session
+from wise_perch.core.rehearsal.learner import Learner, step_of
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
+from wise_perch.core.trainee.hand_load import loads_by_day
+from wise_perch.core.trainee.wall import State
+from wise_perch.core.week.plan import plan_week
+from wise_perch.core.week.question import ask_for_week, usual_kit
+from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish
+from wise_perch.core.week.wishes import set_dials_of
+
+NOON = time(12, tzinfo=UTC)
+NOTEBOOK_DRILLS, NOTEBOOK_SETS, NOTEBOOK_SHARE = 6, 3, 0.7
+"""The notebook: six open drills of the path, the first set open, two at so much of the best written down."""
+
+
+@dataclass
+class Record:
+    """What is known of a simulated trainee: evidence, tests that were run, and what each week came to."""
+
+    pieces: list[Evidence] = field(default_factory=list)
+    tested: dict[str, date] = field(default_factory=dict)
+    asked: int = 0
+    as_asked: int = 0
+    weeks: list["WeekDone"] = field(default_factory=list)
+    last_day: date | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeekDone:
+    """One week: how long the path to the leading goal still is, gates met in all, the perch of each line,
+    what hands carried (body-weight seconds), and the blocks in words.
+    """
+
+    week: date
+    path: int
+    met: int
+    load_s: float
+    perches: Mapping[str, str]
+    reached: bool
+    sets: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rehearsed:
+    """What the weeks came to. `steps`: drills of the path as it was at the start that are met at the end;
+    `gates`: drills newly met; `share_as_asked` of the sets that asked for something, None without any.
+    """
+
+    steps: int
+    path: int
+    gates: int
+    weeks_to_goal: int | None
+    share_as_asked: float | None
+    weeks_without_change: int
+    weeks: tuple[WeekDone, ...]
+
+
+Train = Callable[[Learner, Record, Case, date, Sequence[int]], list[str]]
+"""How a coach trains somebody for the week that begins on a Monday, on these days of it (0 is Monday)."""
+
+
+def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int], weeks: int) -> Rehearsed:
+    """Rehearse so many weeks from the Monday after `begin.on`."""
+    record = Record(pieces=list(begin.sets), tested=dict(begin.tested or {}))
+    monday = begin.on + timedelta(days=7 - begin.on.weekday())
+    first = _judge(begin, record, monday)
+    on_path = {s.drill for g in first.goals[:1] for s in g.path}
+    met_before = _met(first)
+    for n in range(weeks):
+        week = monday + timedelta(weeks=n)
+        said = train(learner, record, begin, week, days)
+        after = _judge(begin, record, week + timedelta(days=6))
+        goal = next(iter(after.goals), None)
+        record.weeks.append(
+            WeekDone(
+                week=week,
+                path=len(goal.path) if goal else 0,
+                met=len(_met(after)),
+                load_s=round(sum(loads_by_day(after, since=week).values()), 1),
+                perches={line.line: line.perch for line in after.standing.lines if line.perch},
+                reached=bool(goal and goal.reached),
+                sets=tuple(said),
+            )
+        )
+    met = _met(_judge(begin, record, monday + timedelta(weeks=weeks)))
+    return Rehearsed(
+        steps=len(on_path & met),
+        path=len(on_path),
+        gates=len(met - met_before),
+        weeks_to_goal=next((n + 1 for n, w in enumerate(record.weeks) if w.reached), None),
+        share_as_asked=record.as_asked / record.asked if record.asked else None,
+        weeks_without_change=_longest_still([w.met for w in record.weeks]),
+        weeks=tuple(record.weeks),
+    )
+
+
+def _judge(begin: Case, record: Record, on: date) -> JudgedCase:
+    return judge_case(replace(begin, on=on, sets=tuple(record.pieces), tested=dict(record.tested), runs=()))
+
+
+def _met(case: JudgedCase) -> set[str]:
+    return {n for n, d in case.drills.items() if d.state in (State.MET, State.PROVEN)}
+
+
+def _longest_still(met: Sequence[int]) -> int:
+    longest = still = 0
+    for before, after in itertools.pairwise(met):
+        still = 0 if after > before else still + 1
+        longest = max(longest, still)
+    return longest
+
+
+# --- by the plan --------------------------------------------------------------------------------------------
+
+
+def train_by_plan(
+    learner: Learner, record: Record, begin: Case, week: date, days: Sequence[int]
+) -> list[str]:
+    """Plan the week, and do what it says on the floor, set by set."""
+    case = _judge(begin, record, week)
+    minutes = int(case.syllabus.sessions.usual_minutes.value)
+    wish = Wish(
+        week=week,
+        days=tuple(DayWish(day=week + timedelta(days=d), place="hall", minutes=minutes) for d in days),
+        kit=usual_kit(case.profile, case.syllabus),
+    )
+    planned = plan_week(ask_for_week(case, week=week), wish)
+    if isinstance(planned, Refusal):
+        return []
+    said: list[str] = []
+    for day in planned.days:
+        said += _train_day(learner, record, begin, day)
+    return said
+
+
+def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> list[str]:
+    case = _judge(begin, record, day.day)
+    learner.wake(day.day, since=record.last_day)
+    record.last_day = day.day
+    # what has closed since the week was planned is left out
+    blocks = tuple(b for b in day.blocks if not b.drill or case.drills[b.drill].open)
+    sheet = lay_out_session(set_dials_of(replace(day, blocks=blocks), case), case)
+    session = uuid5(NAMESPACE_URL, f"{day.day} {id(learner)}")
+    told = learner.confidence([b.drill for b in blocks if b.drill])
+    events = [_event(session, 0, day.day, FloorEvent(kind="ready", energy=3, confidence=told))]
+    said: list[str] = []
+    for n, slot in enumerate(sheet.slots):
+        shares: list[float] = []
+        while True:
+            now = walk_session(sheet, [e.what for e in events]).slots[n]
+            variant = sheet.variants[now.key]
+            if now.status != "waiting" or variant.dose is None:
+                break
+            drill, dose = case.syllabus.drills[variant.drill], variant.dose
+            what, share = _one_set(learner, drill, dose, slot=n, key=now.key, done=now.done, at=now.at)
+            events.append(_event(session, len(events), day.day, what))
+            shares.append(share)
+        if variant.test:
+            _run_test(learner, record, case, variant.test, day.day)
+            said.append(f"{day.day:%a} {variant.title}")
+        if not shares:
+            continue
+        drill = case.syllabus.drills[variant.drill]
+        learner.learn(drill, shares, day.day)
+        made = evidence_of_block(sheet, events, n, session=session, syllabus=case.syllabus)
+        if slot.kind == "work" and variant.dose:
+            said.append(f"{day.day:%a} {variant.title} {variant.dose.amount} {variant.dose.place}".strip())
+        for piece in made.pieces:
+            _keep(record, _as_evidence(piece, day.day))
+    return said
+
+
+def _event(session: UUID, number: int, day: date, what: FloorEvent) -> KeptEvent:
+    at = datetime.combine(day, NOON) + timedelta(seconds=number)
+    return KeptEvent(id=uuid5(session, str(number)), at=at, what=what, struck_at=None)
+
+
+def _one_set(
+    learner: Learner, drill: Drill, dose: DayDose, *, slot: int, key: str, done: int, at: int | None
+) -> tuple[FloorEvent, float]:
+    asked = asked_of(dose, done=done)
+    setting = dose.dial.steps[at].setting if dose.dial and at is not None else None
+    number = done // max(1, dose.sides)
+    value, form = learner.do(drill, dose, asked=asked, setting=setting, set_number=number)
+    side = None if dose.sides == 1 else ("left", "right")[done % 2]
+    what = FloorEvent(
+        kind="set",
+        slot=slot,
+        key=key,
+        value=value,
+        asked=asked,
+        then_value=_held_after(learner, dose) if value > 0 else None,
+        form=form,
+        side=side,  # type: ignore[arg-type]
+        setting=setting,
+    )
+    able = learner.capacity(drill, setting=setting, step=step_of(dose), set_number=number)
+    return what, _share_of_able(value, drill, dose, able)
+
+
+def _held_after(learner: Learner, dose: DayDose) -> float | None:
+    """What follows a set, as long as it goes."""
+    if dose.then is None:
+        return None
+    other = learner.syllabus.drills[dose.then.drill]
+    gate = next(g for g in (other.gate, *other.gate.also) if g.measure is dose.then.measure)
+    able = learner.capacity(other, setting=None, step=1.0, set_number=1) * gate.value
+    return float(int(min(dose.then.each, able)))
+
+
+def _share_of_able(value: float, drill: Drill, dose: DayDose, able: float) -> float:
+    """What a set took of what went: single tries, windows and stretches are as hard as they are."""
+    if dose.measure is Measure.RATE or dose.way in ("touches", "stretch", "singles"):
+        return 0.7
+    return value / max(1e-9, able * drill.gate.value)
+
+
+def _as_evidence(piece: SessionPiece, day: date) -> Evidence:
+    return Evidence(
+        drill=piece.drill,
+        day=day,
+        measure=piece.measure,
+        value=piece.value,
+        asked=piece.asked,
+        n=piece.n,
+        form=piece.form,
+        side=piece.side,
+        mode=piece.mode,
+        window_s=piece.window_s,
+        confidence=piece.confidence,
+        dial=piece.dial,
+    )
+
+
+def _keep(record: Record, piece: Evidence) -> None:
+    record.pieces.append(piece)
+    if piece.asked is not None:
+        record.asked += 1
+        record.as_asked += piece.as_asked
+
+
+def _run_test(learner: Learner, record: Record, case: JudgedCase, name: str, day: date) -> None:
+    """Run a test: its drill's gate is measured, open."""
+    test = case.syllabus.tests.get(name)
+    record.tested[name] = day
+    measured = [test.due_for, *test.drills.values()] if test else []
+    for drill in (case.syllabus.drills[d] for d in dict.fromkeys(measured) if d in case.syllabus.drills):
+        value, n = learner.measure(drill)
+        _keep(record, _open_piece(drill, value, n, day))
+
+
+def _open_piece(drill: Drill, value: float, n: int | None, day: date) -> Evidence:
+    gate = drill.gate
+    return Evidence(
+        drill=drill.drill,
+        day=day,
+        measure=gate.measure,
+        value=value,
+        n=n,
+        form=Form.CLEAN,
+        mode=gate.mode,
+        window_s=gate.window_s,
+        confidence=4,
+    )
+
+
+# --- by the notebook ----------------------------------------------------------------------------------------
+
+
+def train_by_notebook(
+    learner: Learner, record: Record, begin: Case, week: date, days: Sequence[int]
+) -> list[str]:
+    """A coach with a notebook: the first open drills of the path, one open set and two at a share of the
+    best.
+    """
+    said: list[str] = []
+    for number in days:
+        day = week + timedelta(days=number)
+        case = _judge(begin, record, day)
+        goal = next((g for g in case.goals if not g.reached), None)
+        names = [s.drill for s in goal.path if case.drills[s.drill].open][:NOTEBOOK_DRILLS] if goal else []
+        said += _train_named(learner, record, case, names, day)
+    return said
+
+
+def _train_named(
+    learner: Learner, record: Record, case: JudgedCase, names: Sequence[str], day: date
+) -> list[str]:
+    learner.wake(day, since=record.last_day)
+    record.last_day = day
+    said = []
+    for name in names:
+        drill = case.syllabus.drills[name]
+        usual = choose_dose(drill, case)
+        setting = usual.dial.setting if usual.dial else None
+        best = max(
+            (p.value for p in case.by_drill.get(name, ()) if p.measure is drill.gate.measure), default=0.0
+        )
+        shares = []
+        for also in drill.gate.also:
+            able = learner.capacity(drill, setting=setting, step=step_of(usual), set_number=1)
+            _keep(
+                record,
+                replace(
+                    _open_piece(drill, float(int(able * also.value)), None, day),
+                    measure=also.measure,
+                    mode=also.mode,
+                ),
+            )
+        if drill.gate.of is not None:
+            n = int(drill.gate.of if drill.gate.of == drill.gate.value else max(10, drill.gate.of))
+            tries = [learner.do(drill, usual, asked=None, setting=setting, set_number=0)[0] for _ in range(n)]
+            shares = [0.7] * n
+            _keep(record, replace(_open_piece(drill, sum(tries), n, day), dial=_dial_of(drill, setting)))
+        else:
+            for side in (None,) if usual.sides == 1 else ("left", "right"):
+                for k in range(NOTEBOOK_SETS):
+                    asked = None if k == 0 or best == 0 else max(1.0, float(int(NOTEBOOK_SHARE * best)))
+                    plain = usual if usual.way in ("stretch", "touches") else replace(usual, way="hold")
+                    value, form = learner.do(drill, plain, asked=asked, setting=setting, set_number=k)
+                    able = learner.capacity(drill, setting=setting, step=step_of(usual), set_number=k)
+                    shares.append(_share_of_able(value, drill, plain, able))
+                    piece = replace(
+                        _open_piece(drill, value, None, day),
+                        asked=asked,
+                        form=form,
+                        side=side,  # type: ignore[arg-type]
+                        dial=_dial_of(drill, setting),
+                    )
+                    if usual.way == "touches":
+                        continue
+                    _keep(record, piece)
+            if usual.way == "touches":
+                value, n_tries = learner.measure(drill)
+                _keep(record, _open_piece(drill, value, n_tries, day))
+        learner.learn(drill, shares, day)
+        said.append(f"{day:%a} {drill.title}")
+    return said
+
+
+def _dial_of(drill: Drill, setting: float | None) -> dict[str, float]:
+    return {drill.dial.name: setting} if drill.dial and setting is not None else {}
