@@ -253,14 +253,15 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
     expect(coach.get_by_role("heading", name="Done against planned")).to_be_visible()
     row = coach.get_by_role("row", name=re.compile("^Back-flat straddle lowers"))
     expect(row).to_contain_text("4, 0 lost")
-    expect(coach.get_by_role("region", name="Next time")).to_contain_text("Back-flat straddle lowers")
+    # one set that fell short asks for the same again
+    expect(coach.get_by_role("region", name="Next time")).to_contain_text("The same again.")
     done = sent(
         hall,
         cluster,
         SETS,
         until=[
             ("wrist-preparation", 11.0, "clean"),
-            ("straddle-lowers", 7.0, "clean"),
+            ("straddle-lowers", 4.0, "clean"),
             ("straddle-lowers", 0.0, "lost"),
         ],
     )
@@ -280,7 +281,9 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
                 re.match("Wrist|Step-down|Cartwheel|Lowered press|Partial press", b)
                 for b in blocks(coach, day)
             )
-    expect(coach.get_by_role("region", name="Left out, and why")).to_contain_text("Left wrist 5 of 10")
+    expect(coach.get_by_role("region", name="Left out, and why")).to_contain_text(
+        "No loading of this joint today"
+    )
 
 
 def test_a_session_by_touch_on_a_phone(browser: Browser, hall: Server, cluster: Cluster) -> None:

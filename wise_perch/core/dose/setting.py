@@ -279,6 +279,10 @@ def _go_on_from(
         return at + 1, said(f"Enough, clean, at {there} on {day}: one step {dial.harder}.")
     if way < 0:
         easier = max(0, at - 1)
+        sign = -1 if dial.harder in FALLING else 1
+        # easier than for the shy it would be another drill
+        if dial.shy is not None and sign * steps[easier].setting < sign * dial.shy.value - SAME:
+            easier = at
         told = "one step easier" if easier < at else "there is nothing easier"
         return easier, said(f"Missed at {there} on {day}: {told}.")
     return at, said(f"At {there} on {day} not yet enough, and no miss: it stays.")
