@@ -137,8 +137,8 @@ def _rep_count(
 
 
 def _is_risky(drill: Drill, case: JudgedCase) -> bool:
-    """Whether a first time is tried one at a time: what is heavy, and what is upside down."""
-    return bool(heavy_of(case.syllabus, drill.drill)) or drill.drill in case.syllabus.inverted
+    """Whether a first time is tried one at a time: what is heavy, away from the wall, or near the head."""
+    return bool(heavy_of(case.syllabus, drill.drill)) or drill.guarded
 
 
 def _at_setting(piece: Evidence, set_to: DialSetting) -> bool:
