@@ -16,6 +16,7 @@ from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
 from wise_perch.core.body.loads import HandLoad
+from wise_perch.core.dose.best_known import find_best_known
 from wise_perch.core.dose.levers import set_up_lines
 from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, settings_in_use
 from wise_perch.core.trade.content import Drill
@@ -24,6 +25,7 @@ from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measu
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.sets import set_problem
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
 from wise_perch.core.trainee.hand_load import LoadReckoner
 from wise_perch.core.trainee.marks import compares_with, fill_of_gate
@@ -71,7 +73,7 @@ class DrillPage:
 
     `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by
     the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
-    `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
+    `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
     `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
     """
 
@@ -90,6 +92,7 @@ class DrillPage:
     sets: tuple[KeptSet, ...]
     set_words: dict[UUID, str]
     hand_loads: dict[UUID, HandLoad]
+    best_known: str
     setting: DialSetting | None
     for_you: tuple[str, ...]
     lever: str
@@ -161,10 +164,20 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         sets=kept,
         set_words={s.id: _say_set(s, wanted) for s in kept},
         hand_loads={id: load for id, load in loads.items() if load},
+        best_known=_say_best(wanted, case),
         setting=set_dial(wanted, case),
         for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
         lever=lever.lever if lever else "",
     )
+
+
+def _say_best(drill: Drill, case: JudgedCase) -> str:
+    """The best known of a drill as it is said, with how long it has been left where that is a gap."""
+    best = find_best_known(drill, case)
+    if best is None:
+        return ""
+    left = f"; left for {best.gap_days // 7} weeks since" if best.gap_days else ""
+    return f"{best.words.removeprefix('best known ')}{left}"
 
 
 def _say_set(s: KeptSet, drill: Drill) -> str:

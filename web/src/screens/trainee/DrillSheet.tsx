@@ -79,6 +79,7 @@ function Facts({ page }: { page: DrillPage }) {
       "On the way",
       d.stages.map((stage) => `${stage.text}${stage.reached ? " (there)" : ""}`).join(", then "),
     ]);
+  if (page.best_known) rows.push(["Best known", page.best_known]);
   if (setting)
     rows.push([
       "Setting",
