@@ -228,6 +228,8 @@ def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(
         (40, "loose", "self", "self-reported"),
         (45, "loose", "self", "self-reported"),
     ]
+    # the first set was open, the second asked for the dose
+    assert [bool(r["asked"]) for r in rows] == [False, True]
     stands = planner.client.get(f"/api/trainees/{planner.trainee}/drills/forearm-plank").json()["standing"]
     assert stands["state"] == "not yet"
     assert nobody.post(f"/api/shared/{token}/done", json={**body, "id": str(uuid7())}).status_code == 409
@@ -253,6 +255,34 @@ def test_sets_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
     assert {a.status_code for a in answers} == {201}, answers[0].text
     told = [(r["value"], r["n"]) for r in planner.evidence() if r["drill"] == "step-down-30"]
     assert told == [("8", "8")]
+
+
+def test_what_a_set_asked_for_is_kept_beside_what_was_done(planner: Planner) -> None:
+    """From the floor and from the drill's form; an open set asks for nothing; the sheet marks it; what nobody
+    asks for is refused, and the drill's page says the best known.
+    """
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
+    sheet = planner.sheet()
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank"
+    )
+    dose = sheet["variants"][sheet["slots"][n]["planned"]]["dose"]
+    assert (dose["open_set"], dose["first"]) == (True, None)
+    assert dose["ceiling"] >= 30
+    assert dose["first_words"].startswith("as long as stays clean, at most ")
+    session = planner.begin(sheet)
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "form": "clean"}
+    assert planner.event(session, **what, value=24).status_code == 201
+    assert planner.event(session, **what, value=12, asked=12).status_code == 201
+    path = f"/api/trainees/{planner.trainee}/drills/forearm-plank"
+    own = {"id": str(uuid7()), "at": now(), "value": 20, "asked": 21, "form": "clean"}
+    assert planner.client.post(f"{path}/sets", json=own).status_code == 201
+    assert (
+        planner.client.post(f"{path}/sets", json={**own, "id": str(uuid7()), "asked": -5}).status_code == 422
+    )
+    rows = sorted((r["value"], r["asked"]) for r in planner.evidence() if r["drill"] == "forearm-plank")
+    assert rows == [("12", "12"), ("20", "21"), ("24", "")]
+    assert planner.client.get(path).json()["best_known"].startswith("24 s on ")
 
 
 def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner) -> None:

@@ -104,6 +104,14 @@ def test_after_a_gap_a_share_of_the_last_best(weeks: int, share: float | None) -
         assert f"{weeks} weeks without it: {share * 100:.0f} % of what went before" in said(found)
 
 
+def test_what_nobody_saw_leaves_the_dose_where_it_was() -> None:
+    """A set told by the trainee alone is loose: however often, it neither raises a dose nor lowers it."""
+    home = [done(HOLD, 13, ago=ago, asked=13, form=Form.LOOSE) for ago in (6, 4, 2)]
+    found = dose(HOLD, done(HOLD, 20, ago=9), *home)
+    assert found.each == 13
+    assert "not clean, or not seen" in said(found)
+
+
 def test_coming_back_grows_at_a_double_step() -> None:
     """Until the old best is there again."""
     old, best = done("front-support", 60, ago=150), done("front-support", 50, ago=5)

@@ -71,10 +71,11 @@ class DrillPage:
     """One drill of one trainee: how it stands, what opens it, what the syllabus says of it, its history and
     newest sets.
 
-    `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words` by
-    the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
-    `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for this trainee, with what that is in their own lengths and load;
-    `for_you`: what their own size makes of it; `lever`: the position it is worked out by, or empty.
+    `ways`: the ways its evidence may be measured, the gate's first, with `way_words` for each. `set_words`
+    by the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
+    `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
+    this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
+    it; `lever`: the position it is worked out by, or empty.
     """
 
     standing: DrillStanding

@@ -15,13 +15,14 @@ from wise_perch.core.trainee.case import JudgedCase
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AskedDay:
-    """What the sets of one day asked for, and whether one of them fell short of it. A set that asked for more
-    than the others (the gate's own figure) is no part of it.
+    """What the sets of one day asked for, whether one of them fell short of it, and whether all were done as
+    asked. A set that asked for more than the others (the gate's own figure) is no part of it.
     """
 
     day: date
     asked: float
     short: bool
+    well: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,8 +39,14 @@ def asked_days(pieces: Sequence[Evidence]) -> list[AskedDay]:
     for day, same in groupby((p for p in pieces if p.asked is not None), key=lambda p: p.day):
         mine = list(same)
         asked = min(p.asked for p in mine if p.asked is not None)
+        own = [p for p in mine if p.asked == asked]
         found.append(
-            AskedDay(day=day, asked=asked, short=any(p.fell_short for p in mine if p.asked == asked))
+            AskedDay(
+                day=day,
+                asked=asked,
+                short=any(p.fell_short for p in own),
+                well=all(p.as_asked for p in own),
+            )
         )
     return found
 
@@ -106,8 +113,9 @@ def grow(
         return NextAmount(
             each=_bounded(less, most), because=Because(text=text, origin=growth.after_two_short.origin)
         )
-    if last.short:
-        text = f"{figure} fell short on {day}: the same again."
+    if last.short or not last.well:
+        told = "fell short" if last.short else "was not clean, or not seen,"
+        text = f"{figure} {told} on {day}: the same again."
         return NextAmount(
             each=_bounded(min(last.asked, cap), most), because=Because(text=text, origin="ours")
         )

@@ -148,8 +148,10 @@ class Evidence:
 
     @property
     def fell_short(self) -> bool:
-        """Whether it was asked for something and did not come to it clean."""
-        return self.asked is not None and not self.as_asked
+        """Whether it was asked for something and did not come to it. One that came to it loose, or that
+        nobody saw, neither fell short nor shows that it goes.
+        """
+        return self.asked is not None and (self.form is Form.LOST or self.value < self.asked - SAME_FIGURE)
 
 
 SAME_FIGURE = 1e-6
