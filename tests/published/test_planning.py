@@ -259,13 +259,14 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
             max((m for p, m in minutes.items() if p != puzzle.holding), default=0)
             - minutes.get(puzzle.holding, 0),
         )
-    return total - int(puzzle.rules.weights.share_penalty.value) * out_of_proportion(puzzle, week)
+    return total - out_of_proportion(puzzle, week)
 
 
 def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
-    """In steps of time: days without the leading goal, minutes of another goal beyond its own, main work
-    short of its part, and what stands beside it beyond its own.
+    """What days without the leading goal cost, minutes of another goal beyond its own, main work short of two
+    fifths, and what stands beside it beyond three tenths.
     """
+    unit = int(puzzle.rules.weights.share_penalty.value)
 
     def spent(wanted: Callable[[Candidate], bool]) -> int:
         return sum(
@@ -286,11 +287,11 @@ def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
         steps += LEADING_ABSENT if may and not any(may) else 0
     for goal in {c.goal for c in puzzle.candidates if c.goal}:
         steps += max(0, spent(lambda c, goal=goal: c.goal == goal and not c.main) - spent(leads))
-    whole = spent(lambda c: not c.is_test)
+    cost, whole = unit * steps, spent(lambda c: not c.is_test)
     if any(c.main for c in puzzle.candidates):
-        steps += -(-max(0, 40 * whole - 100 * spent(lambda c: c.main)) // 100)
-        steps += -(-max(0, 100 * spent(lambda c: c.beside and not c.is_test) - 30 * whole) // 100)
-    return steps
+        cost += unit // 5 * max(0, 2 * whole - 5 * spent(lambda c: c.main))
+        cost += unit // 10 * max(0, 10 * spent(lambda c: c.beside and not c.is_test) - 3 * whole)
+    return cost
 
 
 @pytest.mark.parametrize("seed", range(12))
