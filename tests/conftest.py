@@ -2,6 +2,7 @@
 migrated template.
 """
 
+import gc
 import itertools
 import os
 import shutil
@@ -33,6 +34,9 @@ from wise_perch.syllabus import in_use
 # change lands
 settings.register_profile("perch", deadline=None, derandomize=bool(os.environ.get("CI")))
 settings.load_profile("perch")
+
+# a test worker holds a great many objects that never go; looking through them again and again is dear
+gc.set_threshold(100_000, 50, 100)
 
 _numbers = itertools.count(1)
 TEMPLATE, DEMO_TEMPLATE = "template_perch", "template_demo"

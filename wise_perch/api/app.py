@@ -1,5 +1,6 @@
 """Builds the application: routers, errors, security headers, and the browser side's files."""
 
+import gc
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -174,4 +175,8 @@ def _serve_web(app: FastAPI, folder: Path) -> None:
 
 def from_environment() -> FastAPI:
     """Build the application from PERCH_ variables; what the server process calls."""
-    return build_app(Settings())
+    made = build_app(Settings())
+    # what stands at the start never goes: looking through it again with every collection would be for nothing
+    gc.collect()
+    gc.freeze()
+    return made
