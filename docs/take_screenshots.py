@@ -4,14 +4,14 @@ reset-demo takes it out again.
 
 import json
 import re
+import shutil
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from wise_perch.machine.browser import find_chromium
-
 ROOT = Path(__file__).resolve().parent.parent
 TARGET = ROOT / "docs" / "screenshots"
+CHROMIUM = shutil.which("chromium-headless-shell") or "/usr/bin/chromium"
 FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
     " --disable-component-update --disable-sync"
@@ -232,7 +232,7 @@ def main() -> None:
     port = json.loads((ROOT / ".perch" / "state.json").read_text("utf-8"))["server"]["port"]
     address = f"http://127.0.0.1:{port}"
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=find_chromium(), args=FLAGS.split())
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS.split())
         page = signed_in(browser, address)
         keep(page, "today")
         page.get_by_role("link", name="Halvard Nes", exact=True).click()

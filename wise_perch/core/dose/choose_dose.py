@@ -114,8 +114,12 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         dial=set_to,
         because=(
             Because(
-                text=f"{asked.text} singles; at most {rules.singles_most.value:g} a session.",
-                origin=asked.origin,
+                text=(
+                    f"{most:g} of {most:g} is the gate: as many singles, each as if it were the only one."
+                    if gate.of and gate.value == gate.of
+                    else f"{asked.text} singles; at most {rules.singles_most.value:g} a session."
+                ),
+                origin=gate.origin if gate.of and gate.value == gate.of else asked.origin,
             ),
             Because(
                 text=f"Rest {rest:g} s between them, as you set it for free tries. {rule.words}".strip(),
