@@ -112,6 +112,13 @@ def test_what_nobody_saw_leaves_the_dose_where_it_was() -> None:
     assert "not clean, or not seen" in said(found)
 
 
+def test_few_reps_go_up_to_their_best() -> None:
+    """Of two reps nine tenths would be one for ever: reps go up to what is known, and never beyond it."""
+    two = [done("wall-walk", 2, ago=5), done("wall-walk", 1, ago=2, asked=1)]
+    assert dose("wall-walk", *two).each == 2
+    assert dose("wall-walk", two[0], done("wall-walk", 2, ago=2, asked=2)).each == 2
+
+
 def test_coming_back_grows_at_a_double_step() -> None:
     """Until the old best is there again."""
     old, best = done("front-support", 60, ago=150), done("front-support", 50, ago=5)

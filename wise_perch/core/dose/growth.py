@@ -94,8 +94,10 @@ def grow(
         return _after_gap(best, rules, most=most)
     days = asked_days(pieces)
     base = rules.hold_share.value * best.value
-    # a range of reps is entered as soon as its lower end goes; a hold leaves a margin to its best
-    if begin <= (best.value if gate.measure is Measure.REPS else growth.most_of_best.value * best.value):
+    # a hold leaves a margin to its best; of few reps a share would be none, so they go up to it
+    whole = gate.measure is Measure.REPS
+    ceiling = best.value if whole else growth.most_of_best.value * best.value
+    if begin <= ceiling:
         base = max(base, begin)
     if not days:
         share = say_share(rules.hold_share.value)
@@ -105,7 +107,7 @@ def grow(
         )
     last = days[-1]
     # what was done as asked is never above the best; what fell short may be
-    cap = max(growth.most_of_best.value * best.value, min(last.asked, best.value))
+    cap = max(ceiling, min(last.asked, best.value))
     figure, day = say_amount(last.asked, gate.measure), say_day(last.day, case.on)
     if last.short and len(days) > 1 and days[-2].short:
         less = min(growth.after_two_short.value * last.asked, cap)
