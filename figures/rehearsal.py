@@ -7,13 +7,14 @@ Rules were tuned on odd seeds; what docs/figures.md reports comes from even ones
 import sys
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from random import Random
 
 from wise_perch.core.body.kit import KitItem
 from wise_perch.core.rehearsal.learner import Learner, draw_world
-from wise_perch.core.rehearsal.rehearse import rehearse, train_by_notebook, train_by_plan
+from wise_perch.core.rehearsal.notebook import train_by_notebook
+from wise_perch.core.rehearsal.rehearse import open_piece, rehearse, train_by_plan
 from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill, Pillar
 from wise_perch.core.trade.evidence import Evidence, Form, Side
@@ -114,22 +115,8 @@ def _shown(learner: Learner, drill: Drill, day: date) -> list[Evidence]:
     value, n = learner.measure(drill)
     at, gate = gate_setting(drill.gate), drill.gate
     sides: tuple[Side | None, ...] = (Side.LEFT, Side.RIGHT) if gate.each_side else (None,)
-    own = [
-        Evidence(
-            drill=drill.drill,
-            day=day,
-            measure=gate.measure,
-            value=value,
-            n=n,
-            form=Form.CLEAN,
-            side=side,
-            mode=gate.mode,
-            window_s=gate.window_s,
-            confidence=4,
-            dial={drill.dial.name: at} if drill.dial and at is not None else {},
-        )
-        for side in sides
-    ]
+    dial = {drill.dial.name: at} if drill.dial and at is not None else {}
+    own = [replace(open_piece(drill, value, n, day), side=side, dial=dial) for side in sides]
     also = [
         Evidence(
             drill=drill.drill, day=day, measure=g.measure, value=g.value, n=g.of, form=Form.CLEAN, mode=g.mode

@@ -12,7 +12,8 @@ from figures.rehearsal import KINDS, begin
 from tests.core.planning import SYLLABUS, a_case, done
 from tests.core.test_standing import TODAY
 from wise_perch.core.rehearsal.learner import Learner, World, chance, draw_world, learner_like
-from wise_perch.core.rehearsal.rehearse import Rehearsed, rehearse, train_by_notebook, train_by_plan
+from wise_perch.core.rehearsal.notebook import train_by_notebook
+from wise_perch.core.rehearsal.rehearse import Rehearsed, rehearse, train_by_plan
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Gate
 

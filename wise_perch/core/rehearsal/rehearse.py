@@ -8,7 +8,6 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, time, timedelta
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import DayDose, asked_of
 from wise_perch.core.floor.kept_session import KeptEvent, SessionPiece
 from wise_perch.core.floor.session_sheet import lay_out_session
@@ -26,8 +25,6 @@ from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish
 from wise_perch.core.week.wishes import set_dials_of
 
 NOON = time(12, tzinfo=UTC)
-NOTEBOOK_DRILLS, NOTEBOOK_SETS, NOTEBOOK_SHARE = 6, 3, 0.7
-"""The notebook: six open drills of the path, the first set open, two at so much of the best written down."""
 
 
 @dataclass
@@ -80,13 +77,13 @@ def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int]
     """Rehearse so many weeks from the Monday after `begin.on`."""
     record = Record(pieces=list(begin.sets), tested=dict(begin.tested or {}))
     monday = begin.on + timedelta(days=7 - begin.on.weekday())
-    first = _judge(begin, record, monday)
+    first = judge_record(begin, record, monday)
     on_path = {s.drill for g in first.goals[:1] for s in g.path}
     met_before = _met(first)
     for n in range(weeks):
         week = monday + timedelta(weeks=n)
         said = train(learner, record, begin, week, days)
-        after = _judge(begin, record, week + timedelta(days=6))
+        after = judge_record(begin, record, week + timedelta(days=6))
         goal = next(iter(after.goals), None)
         record.weeks.append(
             WeekDone(
@@ -99,7 +96,7 @@ def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int]
                 sets=tuple(said),
             )
         )
-    met = _met(_judge(begin, record, monday + timedelta(weeks=weeks)))
+    met = _met(judge_record(begin, record, monday + timedelta(weeks=weeks)))
     return Rehearsed(
         steps=len(on_path & met),
         path=len(on_path),
@@ -111,7 +108,8 @@ def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int]
     )
 
 
-def _judge(begin: Case, record: Record, on: date) -> JudgedCase:
+def judge_record(begin: Case, record: Record, on: date) -> JudgedCase:
+    """Judge a simulated trainee on a day by what is recorded."""
     return judge_case(replace(begin, on=on, sets=tuple(record.pieces), tested=dict(record.tested), runs=()))
 
 
@@ -134,7 +132,7 @@ def train_by_plan(
     learner: Learner, record: Record, begin: Case, week: date, days: Sequence[int]
 ) -> list[str]:
     """Plan the week, and do what it says on the floor, set by set."""
-    case = _judge(begin, record, week)
+    case = judge_record(begin, record, week)
     minutes = int(case.syllabus.sessions.usual_minutes.value)
     wish = Wish(
         week=week,
@@ -151,13 +149,13 @@ def train_by_plan(
 
 
 def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> list[str]:
-    case = _judge(begin, record, day.day)
+    case = judge_record(begin, record, day.day)
     learner.wake(day.day, since=record.last_day)
     record.last_day = day.day
     # what has closed since the week was planned is left out
     blocks = tuple(b for b in day.blocks if not b.drill or case.drills[b.drill].open)
     sheet = lay_out_session(set_dials_of(replace(day, blocks=blocks), case), case)
-    session = uuid5(NAMESPACE_URL, f"{day.day} {id(learner)}")
+    session = uuid5(NAMESPACE_URL, str(day.day))
     told = learner.confidence([b.drill for b in blocks if b.drill])
     events = [_event(session, 0, day.day, FloorEvent(kind="ready", energy=3, confidence=told))]
     said: list[str] = []
@@ -183,7 +181,7 @@ def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> l
         if slot.kind == "work" and variant.dose:
             said.append(f"{day.day:%a} {variant.title} {variant.dose.amount} {variant.dose.place}".strip())
         for piece in made.pieces:
-            _keep(record, _as_evidence(piece, day.day))
+            keep_piece(record, _as_evidence(piece, day.day))
     return said
 
 
@@ -212,7 +210,7 @@ def _one_set(
         setting=setting,
     )
     able = learner.capacity(drill, setting=setting, step=step_of(dose), set_number=number)
-    return what, _share_of_able(value, drill, dose, able)
+    return what, share_of_able(value, drill, dose, able)
 
 
 def _held_after(learner: Learner, dose: DayDose) -> float | None:
@@ -225,7 +223,7 @@ def _held_after(learner: Learner, dose: DayDose) -> float | None:
     return float(int(min(dose.then.each, able)))
 
 
-def _share_of_able(value: float, drill: Drill, dose: DayDose, able: float) -> float:
+def share_of_able(value: float, drill: Drill, dose: DayDose, able: float) -> float:
     """What a set took of what went: single tries, windows and stretches are as hard as they are."""
     if dose.measure is Measure.RATE or dose.way in ("touches", "stretch", "singles"):
         return 0.7
@@ -249,7 +247,8 @@ def _as_evidence(piece: SessionPiece, day: date) -> Evidence:
     )
 
 
-def _keep(record: Record, piece: Evidence) -> None:
+def keep_piece(record: Record, piece: Evidence) -> None:
+    """Record a piece of evidence, and count whether it was done as asked."""
     record.pieces.append(piece)
     if piece.asked is not None:
         record.asked += 1
@@ -263,10 +262,11 @@ def _run_test(learner: Learner, record: Record, case: JudgedCase, name: str, day
     measured = [test.due_for, *test.drills.values()] if test else []
     for drill in (case.syllabus.drills[d] for d in dict.fromkeys(measured) if d in case.syllabus.drills):
         value, n = learner.measure(drill)
-        _keep(record, _open_piece(drill, value, n, day))
+        keep_piece(record, open_piece(drill, value, n, day))
 
 
-def _open_piece(drill: Drill, value: float, n: int | None, day: date) -> Evidence:
+def open_piece(drill: Drill, value: float, n: int | None, day: date) -> Evidence:
+    """A piece of evidence that asked for nothing, measured as a drill's gate is."""
     gate = drill.gate
     return Evidence(
         drill=drill.drill,
@@ -279,81 +279,3 @@ def _open_piece(drill: Drill, value: float, n: int | None, day: date) -> Evidenc
         window_s=gate.window_s,
         confidence=4,
     )
-
-
-# --- by the notebook ----------------------------------------------------------------------------------------
-
-
-def train_by_notebook(
-    learner: Learner, record: Record, begin: Case, week: date, days: Sequence[int]
-) -> list[str]:
-    """A coach with a notebook: the first open drills of the path, one open set and two at a share of the
-    best.
-    """
-    said: list[str] = []
-    for number in days:
-        day = week + timedelta(days=number)
-        case = _judge(begin, record, day)
-        goal = next((g for g in case.goals if not g.reached), None)
-        names = [s.drill for s in goal.path if case.drills[s.drill].open][:NOTEBOOK_DRILLS] if goal else []
-        said += _train_named(learner, record, case, names, day)
-    return said
-
-
-def _train_named(
-    learner: Learner, record: Record, case: JudgedCase, names: Sequence[str], day: date
-) -> list[str]:
-    learner.wake(day, since=record.last_day)
-    record.last_day = day
-    said = []
-    for name in names:
-        drill = case.syllabus.drills[name]
-        usual = choose_dose(drill, case)
-        setting = usual.dial.setting if usual.dial else None
-        best = max(
-            (p.value for p in case.by_drill.get(name, ()) if p.measure is drill.gate.measure), default=0.0
-        )
-        shares = []
-        for also in drill.gate.also:
-            able = learner.capacity(drill, setting=setting, step=step_of(usual), set_number=1)
-            _keep(
-                record,
-                replace(
-                    _open_piece(drill, float(int(able * also.value)), None, day),
-                    measure=also.measure,
-                    mode=also.mode,
-                ),
-            )
-        if drill.gate.of is not None:
-            n = int(drill.gate.of if drill.gate.of == drill.gate.value else max(10, drill.gate.of))
-            tries = [learner.do(drill, usual, asked=None, setting=setting, set_number=0)[0] for _ in range(n)]
-            shares = [0.7] * n
-            _keep(record, replace(_open_piece(drill, sum(tries), n, day), dial=_dial_of(drill, setting)))
-        else:
-            for side in (None,) if usual.sides == 1 else ("left", "right"):
-                for k in range(NOTEBOOK_SETS):
-                    asked = None if k == 0 or best == 0 else max(1.0, float(int(NOTEBOOK_SHARE * best)))
-                    plain = usual if usual.way in ("stretch", "touches") else replace(usual, way="hold")
-                    value, form = learner.do(drill, plain, asked=asked, setting=setting, set_number=k)
-                    able = learner.capacity(drill, setting=setting, step=step_of(usual), set_number=k)
-                    shares.append(_share_of_able(value, drill, plain, able))
-                    piece = replace(
-                        _open_piece(drill, value, None, day),
-                        asked=asked,
-                        form=form,
-                        side=side,  # type: ignore[arg-type]
-                        dial=_dial_of(drill, setting),
-                    )
-                    if usual.way == "touches":
-                        continue
-                    _keep(record, piece)
-            if usual.way == "touches":
-                value, n_tries = learner.measure(drill)
-                _keep(record, _open_piece(drill, value, n_tries, day))
-        learner.learn(drill, shares, day)
-        said.append(f"{day:%a} {drill.title}")
-    return said
-
-
-def _dial_of(drill: Drill, setting: float | None) -> dict[str, float]:
-    return {drill.dial.name: setting} if drill.dial and setting is not None else {}
