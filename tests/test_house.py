@@ -25,6 +25,7 @@ MIGRATIONS = {
     "0005_plans_and_floor": "497afa5ae110aaf8",
     "0006_one_case_one_rule": "29f59e0c3a0737cd",
     "0007_what_a_set_asked_for": "b7bbb19013638dfa",
+    "0008_why_it_failed": "6f904b3a06235696",
 }
 
 

@@ -285,6 +285,54 @@ def test_what_a_set_asked_for_is_kept_beside_what_was_done(planner: Planner) -> 
     assert planner.client.get(path).json()["best_known"].startswith("24 s on ")
 
 
+def test_why_a_set_failed_and_the_cue_that_worked_are_kept(planner: Planner) -> None:
+    """Said after a miss it stands with the set; said again it is replaced, taken back it is gone; the cue stands
+    first on the next sheet until it is taken back; what makes no sense is refused.
+    """
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
+    sheet = planner.sheet()
+    n, key = next(
+        (k, s["planned"])
+        for k, s in enumerate(sheet["slots"])
+        if sheet["variants"][s["planned"]]["drill"] == "forearm-plank"
+    )
+    cues = sheet["variants"][key]["cues"]
+    session = planner.begin(sheet)
+    why = {"kind": "why", "slot": n, "key": key}
+    assert planner.event(session, **why, reason="balance").status_code == 422, "no set yet"
+    miss = {"kind": "set", "slot": n, "key": key, "form": "lost", "value": 5, "asked": 20}
+    planner.event(session, **miss)
+    assert planner.event(session, **why).status_code == 422, "without a reason"
+    assert planner.event(session, **why, reason="boredom").status_code == 422
+
+    def reasons() -> list[str]:
+        return [r["reason"] for r in planner.evidence() if r["drill"] == "forearm-plank"]
+
+    assert planner.event(session, **why, reason="balance").status_code == 201
+    told = str(uuid7())
+    assert planner.event(session, id=told, **why, reason="strength").status_code == 201
+    assert reasons() == ["strength"]
+    assert planner.client.post(f"/api/sessions/{session}/events/{told}/strike").status_code == 200
+    assert reasons() == ["balance"]
+    page = planner.client.get(f"/api/sessions/{session}").json()
+    assert page["now"]["slots"][n]["done"] == 1, "saying why moves nothing"
+
+    cue = {"kind": "cue", "slot": n, "key": key}
+    assert planner.event(session, **cue, how="Think of nothing.").status_code == 422
+    id = str(uuid7())
+    for _ in range(2):
+        assert planner.event(session, id=id, **cue, how=cues[-1]).status_code == 201
+
+    def first() -> tuple[str, str]:
+        now_planned = planner.sheet()
+        variant = next(v for v in now_planned["variants"].values() if v["drill"] == "forearm-plank")
+        return variant["worked_cue"], variant["cues"][0]
+
+    assert first() == (cues[-1], cues[-1])
+    planner.client.post(f"/api/sessions/{session}/events/{id}/strike")
+    assert first()[0] == ""
+
+
 def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner) -> None:
     """Sets are evidence as they are kept, the same event again changes nothing, one taken back is gone from
     it, and the end tells the story.

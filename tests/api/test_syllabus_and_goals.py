@@ -337,8 +337,8 @@ def test_one_bad_line_keeps_a_file_of_evidence_out(bench: Bench) -> None:
     """All or nothing: every bad line is named, and nothing of the good ones is kept."""
     head = bench.client.get("/api/evidence.csv").content.decode("utf-8-sig").strip()
     rows = (
-        "Tilda Moor,2026-05-03,pike-hold,hold,31,,,,,,clean,,,,,\nTilda"
-        " Moor,2099-01-01,pike-hold,hold,31,,,,,,clean,,,,,\n"
+        "Tilda Moor,2026-05-03,pike-hold,hold,31,,,,,,clean,,,,,,\nTilda"
+        " Moor,2099-01-01,pike-hold,hold,31,,,,,,clean,,,,,,\n"
     )
     looked = send_csv(bench.client, f"{head}\n{rows}", keep=False).json()
     assert [(p["line"], "future" in p["what"]) for p in looked["problems"]] == [(3, True)]

@@ -238,6 +238,13 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
     coach.keyboard.press("c")
     coach.keyboard.press("x")
     expect(coach.get_by_text("4, 0 lost")).to_be_visible()
+    why = coach.get_by_role("group", name="Back-flat straddle lowers: Why did the last set fail?")
+    expect(why).to_be_visible()
+    coach.keyboard.press("r")
+    expect(why).to_be_hidden()
+    cue = coach.get_by_role("button", name="The low back never leaves the floor.")
+    cue.click()
+    expect(cue).to_have_attribute("aria-pressed", "true")
 
     coach.keyboard.press("p")
     coach.get_by_role("dialog").get_by_label("left wrist").check()
@@ -269,6 +276,10 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
         ("wrist-preparation", "clean"),
         ("straddle-lowers", "clean"),
         ("straddle-lowers", "lost"),
+    ]
+    assert query(hall, cluster, "select reason from evidence where reason is not null") == [("range",)]
+    assert query(hall, cluster, "select drill, cue from worked_cue where struck_at is null") == [
+        ("straddle-lowers", "The low back never leaves the floor.")
     ]
 
     coach.get_by_role("link", name="The week", exact=True).click()

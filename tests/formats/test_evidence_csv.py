@@ -8,13 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_perch.core.trade.evidence import COUNTED, Evidence, Form, Measure, Side
+from wise_perch.core.trade.evidence import COUNTED, Evidence, Form, Measure, Reason, Side
 from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.evidence_csv import COLUMNS, NEEDED, read_evidence, write_evidence
 from wise_perch.formats.tables import Unreadable
 
 DRILLS = {"chest-to-wall-hold", "heel-float", "soft-wall-landing", "pancake", "lunge-to-t"}
-HEAD = ",".join(c for c in COLUMNS if c != "asked")
+LATER = ("asked", "reason")
+HEAD = ",".join(c for c in COLUMNS if c not in LATER)
 HOLD = "Åse Lund,2026-05-03,chest-to-wall-hold,hold,31.5,,,,hands-to-wall,12,clean,,4,live,ribs in"
 
 
@@ -56,6 +57,20 @@ def test_what_a_set_asked_for_is_read_and_an_empty_cell_is_an_open_set() -> None
     assert read_asked(f"{HOLD},-4")[1][0][1].startswith("-4 s cannot have been asked for")
     rate = "A,2026-05-03,soft-wall-landing,rate,7,10,,,,,clean,,,,"
     assert "is itself the measure" in read_asked(f"{rate},7")[1][0][1]
+
+
+def test_why_a_set_failed_is_read_and_written() -> None:
+    """One of four reasons, or none; another word is a complaint with its line."""
+
+    def read_reason(cell: str) -> tuple[list[Evidence], list[tuple[int, str]]]:
+        text = f"{HEAD},reason\r\n{HOLD},{cell}\r\n"
+        found = read_evidence(text.encode(), drills=DRILLS)
+        return [one.piece for one in found.lines], [(p.line, p.what) for p in found.problems]
+
+    assert read_reason("")[0][0].reason is None
+    for reason in Reason:
+        assert read_reason(reason)[0][0].reason is reason
+    assert read_reason("bored")[1] == [(2, 'reason is "bored"; it is one of strength, range, balance, fear')]
 
 
 def test_the_other_measures_are_read() -> None:

@@ -45,6 +45,7 @@ PROTECTED = (
     "trainee",
     "test_run",
     "evidence",
+    "worked_cue",
     "trainee_brief",
     "trainee_goal",
     "waiver",

@@ -102,6 +102,7 @@ def load_cases(db: Connection, trainees: Sequence[UUID], house: House, *, on: da
                 rest_s=house.coach.rest_s,
                 float_switch_s=house.coach.float_switch_s,
                 stepping_side=a.trainee.stepping_side,
+                cues=a.cues,
             ),
         )
         for id, a in arranged.items()

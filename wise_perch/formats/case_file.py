@@ -117,6 +117,7 @@ class ProfileFile(BaseModel):
     drops: list[DropOfProfile] = []
     tested: dict[str, date] | None = None
     settings: list[SettingOfProfile] = []
+    cues: dict[str, str] = {}
     time_zone: str | None = None
     rest_s: float | None = Field(default=None, ge=20, le=60)
     float_switch_s: float = Field(default=5, ge=3, le=5)
@@ -195,6 +196,7 @@ def read_case(
         tested=who.tested,
         rest_s=who.rest_s or syllabus.free_tries.rest_usual_s.value,
         float_switch_s=who.float_switch_s,
+        cues=dict(who.cues),
     )
     return CaseFile(name, case, who)
 

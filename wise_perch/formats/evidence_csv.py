@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable
 from datetime import date
 
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Side
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
 from wise_perch.core.trade.file_lines import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
 from wise_perch.core.trade.sets import MOST_TRIES, set_problem
 from wise_perch.core.trainee.stored import ExportedEvidence
@@ -23,6 +23,7 @@ OPTIONAL = (
     "source",
     "note",
     "asked",
+    "reason",
 )
 """Columns that a file may leave out; a column that is missing reads as empty cells."""
 COLUMNS = (*NEEDED, *OPTIONAL)
@@ -80,6 +81,7 @@ def _read_line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLin
         window_s=window,
         confidence=whole_number(cells["confidence"], "confidence", least=1, most=5),
         dial=dial,
+        reason=one_of(Reason, cells["reason"], "reason"),
     )
     name = text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True)
     return EvidenceLine(row.line, name, piece, source, text(cells["note"], "note", most=LONGEST_NOTE))
@@ -126,6 +128,7 @@ def _write_cells(p: ExportedEvidence) -> list[str]:
         p.source,
         p.note,
         _write_figure(p.asked),
+        _write_figure(p.reason),
     ]
 
 

@@ -10,6 +10,7 @@ from typing import Any
 from wise_perch.core.trainee.case import JudgedCase, judge_case
 from wise_perch.core.trainee.goals import GoalStanding, why_not
 from wise_perch.core.trainee.standing import DrillStanding
+from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.wall import Wall
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.formats.case_file import InUse, read_case
@@ -42,6 +43,19 @@ def standing_as_json(case: JudgedCase, trainee: str | None) -> dict[str, Any]:
         "work_on": [{"drill": s.drill, "why": s.sentence} for s in what_to_work_on(case)],
         "gates": {name: _gate_as_json(d, case.wall) for name, d in stands.every().items()},
         "goals": {g.goal: _goal_as_json(g) for g in case.goals},
+        "standing_still": [_still_as_json(s) for s in find_standstills(case)],
+    }
+
+
+def _still_as_json(s: Standstill) -> dict[str, Any]:
+    return {
+        "drill": s.drill,
+        "since": s.since.isoformat(),
+        "days": s.days,
+        "firm": s.firm,
+        "trend_a_week": [round(s.low, 4), round(s.high, 4)],
+        "because": s.sentence,
+        "options": [o.text for o in s.options],
     }
 
 

@@ -11,7 +11,7 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side, Try
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Reason, Side, Try
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, Coach, EndedRun, KeptWaiver, Trainee
@@ -34,12 +34,14 @@ class HouseRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Arranged:
-    """What is known of a trainee beside evidence. `aches`: the newest word on each joint."""
+    """What is known of a trainee beside evidence. `aches`: the newest word on each joint; `cues`: of
+    each drill the one that worked last."""
 
     trainee: Trainee
     arrangement: Arrangement
     chosen: dict[str, ChosenSetting]
     aches: tuple[Ache, ...]
+    cues: dict[str, str]
 
 
 def house(db: Connection) -> HouseRow:
@@ -83,6 +85,7 @@ def _arranged_of(row: dict[str, Any]) -> Arranged:
             for drill, c in row["chosen"].items()
         },
         aches=tuple(Ache(**{**a, "day": date.fromisoformat(a["day"])}) for a in row["aches"]),
+        cues=row["cues"],
     )
 
 
@@ -113,6 +116,7 @@ def evidence_of_row(
     window_s: float | None,
     confidence: int | None,
     dial: dict[str, float] | None,
+    reason: str | None,
 ) -> Evidence:
     """A piece of evidence from the columns of `sets`; most have no dial, and an empty one is not sent."""
     return Evidence(
@@ -128,6 +132,7 @@ def evidence_of_row(
         window_s=window_s,
         confidence=confidence,
         dial=dial or {},
+        reason=Reason(reason) if reason else None,
     )
 
 

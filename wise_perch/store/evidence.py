@@ -13,7 +13,7 @@ from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from wise_perch.core.bench.run_sheet import Sheet
-from wise_perch.core.trade.evidence import MEASURE_UNITS, Fell, Form, Measure, Side
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Fell, Form, Measure, Reason, Side
 from wise_perch.core.trade.protocol import Mode
 from wise_perch.core.trainee.stored import (
     ExportedEvidence,
@@ -54,6 +54,7 @@ def _set_of(row: dict[str, Any]) -> KeptSet:
         "measure": Measure(row["measure"]),
         "form": Form(row["form"]),
         "side": Side(row["side"]) if row["side"] else None,
+        "reason": Reason(row["reason"]) if row["reason"] else None,
     }
     return KeptSet(**{key: value for key, value in row.items() if key not in ("trainee", *typed)}, **typed)
 
@@ -303,6 +304,7 @@ COLUMNS = {
     "side": "sides",
     "confidence": "confidences",
     "dial": "dials",
+    "reason": "reasons",
     "source": "sources",
     "note": "notes",
 }

@@ -48,6 +48,7 @@ def _same_key(p: Evidence) -> tuple[object, ...]:
         p.form,
         p.side,
         p.confidence,
+        p.reason,
     )
 
 
@@ -126,6 +127,7 @@ def _as_kept(line: EvidenceLine, zone: ZoneInfo) -> KeptSet:
         side=p.side,
         confidence=p.confidence,
         dial=dict(p.dial),
+        reason=p.reason,
         source="import",
         note=line.note,
         struck_at=None,

@@ -123,10 +123,10 @@ def add_event(db: Connection, *, id: UUID, session: UUID, at: datetime, what: Fl
 
 
 def strike_event(db: Connection, *, id: UUID, session: UUID, moment: datetime) -> None:
-    """Take back what happened, with the pain it told of. Raises NotFound."""
+    """Take back what happened, with the pain or the cue it told of. Raises NotFound."""
     if db.execute(SQL["strike_event"], {"id": id, "session": session, "moment": moment}).rowcount == 0:
         raise NotFound("There is nothing of this id in the session.")
-    db.execute(SQL["strike_aches"], {"event": id, "moment": moment})
+    db.execute(SQL["strike_told"], {"event": id, "moment": moment})
 
 
 def add_aches(
@@ -144,6 +144,11 @@ def add_aches(
             "event": event,
         }
         db.execute(SQL["add_ache"], values)
+
+
+def add_cue(db: Connection, *, id: UUID, trainee: UUID, at: datetime, drill: str, cue: str) -> None:
+    """Keep a cue that worked; the same id again changes nothing."""
+    db.execute(SQL["add_cue"], {"id": id, "trainee": trainee, "at": at, "drill": drill, "cue": cue})
 
 
 def put_evidence(

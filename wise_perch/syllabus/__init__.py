@@ -75,6 +75,8 @@ LATER: Mapping[str, tuple[str, ...]] = {
     "": (
         "growth",
         "open_sets",
+        "failed",
+        "standing_still",
         "first_hold_s",
         "touches_to_seconds",
         "short_hold_s",

@@ -90,6 +90,7 @@ export type RunEnd = NonNullable<ScoredRun["run"]["ended_as"]>;
 export type Side = NonNullable<KeptTry["side"]>;
 export type Fell = NonNullable<KeptTry["fell"]>;
 export type Form = NonNullable<KeptTry["form"]>;
+export type Reason = Schemas["Reason"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

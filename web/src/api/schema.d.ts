@@ -1786,7 +1786,7 @@ export interface components {
         /**
          * Changes
          * @description The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to
-         *     5, pain 0 to 10.
+         *     5, pain 0 to 10. `reasons`: why a set may have failed.
          */
         Changes: {
             /** Clean To Step */
@@ -1807,6 +1807,11 @@ export interface components {
             poor: string;
             /** Poor Energy */
             poor_energy: number;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: components["schemas"]["FailReason"][];
             /** Shy */
             shy: string;
             /** Some */
@@ -2685,7 +2690,7 @@ export interface components {
          *     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
          *     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
          *     `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
-         *     often, as it stays clean.
+         *     often, as it stays clean. `reason`: why it failed, where somebody said so.
          */
         Evidence: {
             /** Asked */
@@ -2709,6 +2714,7 @@ export interface components {
             mode?: string | null;
             /** N */
             n?: number | null;
+            reason?: components["schemas"]["Reason"] | null;
             side?: components["schemas"]["Side"] | null;
             /** Value */
             value: number;
@@ -2743,6 +2749,57 @@ export interface components {
             experience: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Failed
+         * @description Why sets failed: a reason speaks for `days`, for at most `most` drills that count `counts` more.
+         */
+        Failed: {
+            counts: components["schemas"]["Figure"];
+            days: components["schemas"]["Figure"];
+            most: components["schemas"]["Figure"];
+            /** Reasons */
+            reasons: components["schemas"]["FailedFor"][];
+        };
+        /**
+         * FailedFor
+         * @description What practice does about one reason why sets fail: drills of `pillars` come beside it (`at_the_wall`:
+         *     only those that stay there); `eases_dial`: the dial goes a step easier; `shy`: as with low confidence.
+         */
+        FailedFor: {
+            /**
+             * At The Wall
+             * @default false
+             */
+            at_the_wall: boolean;
+            /**
+             * Eases Dial
+             * @default false
+             */
+            eases_dial: boolean;
+            /** Pillars */
+            pillars: string[];
+            reason: components["schemas"]["Reason"];
+            /**
+             * Shy
+             * @default false
+             */
+            shy: boolean;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FailReason
+         * @description A reason why a set failed, and what practice does about it next time.
+         */
+        FailReason: {
+            reason: components["schemas"]["Reason"];
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
         };
         /**
          * Fault
@@ -2941,7 +2998,8 @@ export interface components {
          * FloorEvent
          * @description One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant
          *     `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
-         *     `next` end a block; `pain`.
+         *     `next` end a block; `pain`; `why`: for what `reason` the newest set of the block failed; `cue`: the words
+         *     in `how` worked for variant `key`. Neither of the last two moves the session.
          *
          *     `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
          *     an open one; `then_value`: what followed in a round.
@@ -2968,12 +3026,13 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain";
+            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain" | "why" | "cue";
             /**
              * Pains
              * @default []
              */
             pains: components["schemas"]["Pain"][];
+            reason?: components["schemas"]["Reason"] | null;
             /** Setting */
             setting?: number | null;
             side?: components["schemas"]["Side"] | null;
@@ -3601,6 +3660,7 @@ export interface components {
             n: number | null;
             /** Note */
             note: string;
+            reason?: components["schemas"]["Reason"] | null;
             side: components["schemas"]["Side"] | null;
             /**
              * Source
@@ -4142,7 +4202,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "next" | "nothing";
+            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "still" | "next" | "nothing";
             /** Run */
             run?: string | null;
             /** Sentence */
@@ -4331,12 +4391,13 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain";
+            kind: "ready" | "set" | "choose" | "skip" | "next" | "pain" | "why" | "cue";
             /**
              * Pains
              * @default []
              */
             pains: components["schemas"]["PainBody"][];
+            reason?: components["schemas"]["Reason"] | null;
             /** Setting */
             setting?: number | null;
             side?: components["schemas"]["Side"] | null;
@@ -5254,6 +5315,12 @@ export interface components {
             origin: "practice" | "ours" | "published";
         };
         /**
+         * Reason
+         * @description Why a set failed, as the coach saw it.
+         * @enum {string}
+         */
+        Reason: "strength" | "range" | "balance" | "fear";
+        /**
          * Rehearsal
          * @description What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets`
          *     times.
@@ -5776,6 +5843,7 @@ export interface components {
             days_by_pillar: {
                 [key: string]: components["schemas"]["Figure"];
             };
+            failed: components["schemas"]["Failed"];
             fallback_step_cm: components["schemas"]["Figure"];
             first_hold_s: components["schemas"]["Figure"];
             first_share: components["schemas"]["Figure"];
@@ -5824,6 +5892,7 @@ export interface components {
             single_s: components["schemas"]["Figure"];
             singles_least: components["schemas"]["Figure"];
             singles_most: components["schemas"]["Figure"];
+            standing_still: components["schemas"]["StandingStill"];
             stretch_s: components["schemas"]["Figure"];
             touches_to_seconds: components["schemas"]["Figure"];
             /** Usual Days */
@@ -6216,6 +6285,62 @@ export interface components {
             on: string;
         };
         /**
+         * StandingStill
+         * @description When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks`,
+         *     with the `interval` of its trend inside `within` of its level a week; firm from `firm_weeks` on.
+         *
+         *     Fewer than `often_days` a week is little; without an open set for `open_set_days` nothing measures the
+         *     best. What practice would try beside it counts `counts` more.
+         */
+        StandingStill: {
+            counts: components["schemas"]["Figure"];
+            firm_weeks: components["schemas"]["Figure"];
+            interval: components["schemas"]["Figure"];
+            least_days: components["schemas"]["Figure"];
+            least_weeks: components["schemas"]["Figure"];
+            often_days: components["schemas"]["Figure"];
+            open_set_days: components["schemas"]["Figure"];
+            window_weeks: components["schemas"]["Figure"];
+            within: components["schemas"]["Figure"];
+            words: components["schemas"]["StillWords"];
+        };
+        /**
+         * Standstill
+         * @description A drill on the way to a goal that stands still. `firm`: for long enough to say so plainly; before that
+         *     it looks so. `low` and `high`: the rank interval of its trend, as a share of its level a week. `options`:
+         *     what practice would try, the likeliest first; `beside`: the drills among them.
+         */
+        Standstill: {
+            /**
+             * Beside
+             * @default []
+             */
+            beside: string[];
+            /** Days */
+            days: number;
+            /** Drill */
+            drill: string;
+            /** Firm */
+            firm: boolean;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Options */
+            options: components["schemas"]["Because"][];
+            /** Sentence */
+            sentence: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Title */
+            title: string;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
          * State
          * @description The states of a gate. A good day is not a level: met is one clean pass, proven is two days, stale is
          *     long ago.
@@ -6270,6 +6395,24 @@ export interface components {
             setting: string;
             /** Value */
             value: string;
+        };
+        /**
+         * StillWords
+         * @description What practice would try where something stands still; some go on with a name or a figure.
+         */
+        StillWords: {
+            /** Below */
+            below: string;
+            /** Lighter */
+            lighter: string;
+            /** Line */
+            line: string;
+            /** Often */
+            often: string;
+            /** Open Set */
+            open_set: string;
+            /** Sibling */
+            sibling: string;
         };
         /**
          * Story
@@ -6740,7 +6883,8 @@ export interface components {
          * @description All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest
          *     first.
          *
-         *     `shares`: what rungs of the push line put on this trainee's hands, by drill.
+         *     `shares`: what rungs of the push line put on this trainee's hands, by drill. `standing_still`: what does
+         *     so on the way to the goals, with what practice would try.
          */
         TraineePage: {
             /** First Lines */
@@ -6769,6 +6913,8 @@ export interface components {
                 [key: string]: components["schemas"]["ShareShown"];
             };
             standing: components["schemas"]["Standing"];
+            /** Standing Still */
+            standing_still: components["schemas"]["Standstill"][];
             trainee: components["schemas"]["Trainee"];
             /** Uncleared */
             uncleared: components["schemas"]["CautionQuestion"][];
@@ -6855,7 +7001,8 @@ export interface components {
          * @description One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
          *     and for low confidence.
          *
-         *     A test, or preparation without a drill, has no dose and takes `length_s`.
+         *     `worked_cue`: the cue that worked last. A test, or preparation without a drill, has no dose and takes
+         *     `length_s`.
          */
         Variant: {
             /**
@@ -6925,6 +7072,11 @@ export interface components {
             test: string;
             /** Title */
             title: string;
+            /**
+             * Worked Cue
+             * @default
+             */
+            worked_cue: string;
         };
         /**
          * Verdict

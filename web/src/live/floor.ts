@@ -134,6 +134,7 @@ function hurt(sheet: FloorSheet, slots: SlotNow[], pain: Pain): SlotNow[] {
 
 function ofSlot(sheet: FloorSheet, now: SlotNow, event: Happened): SlotNow {
   const waiting = now.status === "waiting";
+  if (event.kind === "why" || event.kind === "cue") return now;
   if (event.kind === "skip") return waiting ? { ...now, status: "skipped" } : now;
   if (event.kind === "next") return waiting ? { ...now, status: "done" } : now;
   if (event.kind === "choose") {

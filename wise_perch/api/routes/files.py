@@ -119,6 +119,7 @@ def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
         form=p.form,
         side=p.side,
         confidence=p.confidence,
+        reason=p.reason,
         source="test",
         note="",
     )

@@ -21,7 +21,7 @@ from wise_perch.core.floor.ready import event_problem, make_session_ready, sheet
 from wise_perch.core.floor.story import SlotDone, Story, tell_blocks, tell_story
 from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.walk import FloorEvent, FloorNow, FloorSheet, Pain, walk_session
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Side
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Reason, Side
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.week_plan import monday_of
@@ -95,7 +95,7 @@ class NewEvent(BaseModel):
     model_config = ConfigDict(extra="forbid")
     id: NewId
     at: Moment
-    kind: Literal["ready", "set", "choose", "skip", "next", "pain"]
+    kind: Literal["ready", "set", "choose", "skip", "next", "pain", "why", "cue"]
     slot: int | None = Field(default=None, ge=0, le=200)
     key: Annotated[str, Field(max_length=160, pattern=r"^[^\x00-\x1f]*$")] = ""
     how: Annotated[str, Field(max_length=300, pattern=r"^[^\x00-\x1f]*$")] = ""
@@ -108,6 +108,7 @@ class NewEvent(BaseModel):
     energy: int | None = Field(default=None, ge=1, le=5)
     confidence: int | None = Field(default=None, ge=1, le=5)
     pains: Annotated[list[PainBody], Field(max_length=20)] = []
+    reason: Reason | None = None
 
     def what(self) -> FloorEvent:
         """The event as the core takes it."""
@@ -222,6 +223,9 @@ def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str,
                 at=new.at,
                 event=new.id,
             )
+            if what.kind == "cue":
+                drill = session.sheet.variants[what.key].drill
+                floor.add_cue(db, id=new.id, trainee=session.trainee, at=new.at, drill=drill, cue=what.how)
             kept = KeptEvent(id=new.id, at=new.at, what=what, struck_at=None)
             _put_evidence(
                 db,
@@ -233,7 +237,7 @@ def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str,
 
 def _put_evidence(db: Connection, session: FloorSession, what: FloorEvent) -> None:
     """Write what the block comes to by now."""
-    if what.kind != "set" or what.slot is None:
+    if what.kind not in ("set", "why") or what.slot is None:
         return
     _, syllabus = load_arranged(db, session.trainee, load_house(db))
     made = evidence_of_block(

@@ -18,6 +18,7 @@ from wise_perch.core.trade.intake import CautionQuestion
 from wise_perch.core.trainee.brief import TodayBrief
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.trainee.work_on import NextStep, what_to_work_on
 from wise_perch.store import briefs, evidence, trainees
@@ -63,7 +64,8 @@ class TraineePage:
     """All that the trainee's page shows: the wall bars today, what to work on, and the newest tests, newest
     first.
 
-    `shares`: what rungs of the push line put on this trainee's hands, by drill.
+    `shares`: what rungs of the push line put on this trainee's hands, by drill. `standing_still`: what does
+    so on the way to the goals, with what practice would try.
     """
 
     trainee: Trainee
@@ -78,6 +80,7 @@ class TraineePage:
     intake_done: bool
     uncleared: tuple[CautionQuestion, ...]
     shares: dict[str, ShareShown]
+    standing_still: tuple[Standstill, ...]
 
 
 @router.get("/today", response_model=list[TodayTrainee])
@@ -133,4 +136,5 @@ def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         intake_done=bool(case.profile and case.profile.cautions),
         uncleared=case.uncleared,
         shares=push_shares(case),
+        standing_still=find_standstills(case),
     )

@@ -278,6 +278,10 @@ def _go_on_from(
             return at, said(f"Enough, clean, at {there} on {day}: on to the gate's own setting.")
         return at + 1, said(f"Enough, clean, at {there} on {day}: one step {dial.harder}.")
     if way < 0:
+        failed = case.failed_for(drill)
+        if failed and not failed.rule.eases_dial:
+            told = failed.rule.title.lower()
+            return at, said(f"Missed at {there} on {day} for {told}, not for its weight: it stays.")
         easier = max(0, at - 1)
         sign = -1 if dial.harder in FALLING else 1
         # easier than for the shy it would be another drill

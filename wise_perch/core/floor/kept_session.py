@@ -5,7 +5,7 @@ from datetime import date, datetime
 from uuid import UUID
 
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
-from wise_perch.core.trade.evidence import Form, Measure, Side
+from wise_perch.core.trade.evidence import Form, Measure, Reason, Side
 from wise_perch.core.trainee.stored import RunEnd, Source
 
 
@@ -57,4 +57,5 @@ class SessionPiece:
     side: Side | None
     confidence: int | None
     dial: dict[str, float]
+    reason: Reason | None = None
     note: str

@@ -90,7 +90,7 @@ def sheet_problem(sheet: FloorSheet, syllabus: Syllabus) -> str | None:
 def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
     """Why something cannot have happened in a session; None where it can."""
     sheet = session.sheet
-    if what.kind in ("set", "choose", "skip", "next") and (
+    if what.kind in ("set", "choose", "skip", "next", "why", "cue") and (
         what.slot is None or what.slot >= len(sheet.slots)
     ):
         return "Which block of the session is this about?"
@@ -98,6 +98,12 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         return "The sheet of this session has no such drill."
     if what.kind == "pain" and not what.pains:
         return "Which joint hurts?"
+    if what.kind == "why":
+        return _reason_problem(session, what)
+    if what.kind == "cue":
+        variant = sheet.variants.get(what.key)
+        known = variant is not None and variant.drill and what.how in variant.cues
+        return None if known else "Which cue of which drill worked?"
     if what.kind != "set":
         return None
     dose = sheet.variants[what.key].dose
@@ -112,3 +118,11 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         n=1 if dose.measure is Measure.RATE else None,
         setting=what.setting,
     )
+
+
+def _reason_problem(session: FloorSession, what: FloorEvent) -> str | None:
+    if what.reason is None:
+        return "Why did it fail?"
+    if not any(e.kind == "set" and e.slot == what.slot for e in session.standing_events):
+        return "No set of this block has been done yet."
+    return None

@@ -9,7 +9,7 @@ from typing import Any
 from wise_perch.core.dose.choose_dose import choose_dose, lighten
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.dose.open_sets import without_open_set
-from wise_perch.core.floor.walk import Changes, FloorSheet, FloorSlot, Variant
+from wise_perch.core.floor.walk import Changes, FailReason, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
 from wise_perch.core.trade.session_rules import Because
@@ -94,7 +94,8 @@ class _Maker:
             inverted=drill.drill in self.syllabus.inverted,
             joints=joints_of(self.syllabus, drill) if joints is None else joints,
             about=drill.about,
-            cues=drill.cues,
+            cues=self.case.cues_of(drill),
+            worked_cue=self.case.cues.get(drill.drill, ""),
             cautions=drill.cautions,
             because=dose.because if because is None else because,
         )
@@ -133,7 +134,8 @@ class _Maker:
                 inverted=drill.drill in self.syllabus.inverted,
                 joints=joints_of(self.syllabus, drill),
                 about=drill.about,
-                cues=drill.cues,
+                cues=self.case.cues_of(drill),
+                worked_cue=self.case.cues.get(drill.drill, ""),
                 cautions=drill.cautions,
                 because=dose.because,
             )
@@ -200,6 +202,9 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
             much=judged.pain_much,
             none_lighter=words.none_lighter,
             fewer=words.fewer,
+            reasons=tuple(
+                FailReason(reason=r.reason, title=r.title, words=r.words) for r in rules.failed.reasons
+            ),
         ),
         joints=judged.joints,
     )

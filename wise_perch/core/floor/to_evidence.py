@@ -2,14 +2,14 @@
 as an average of three.
 """
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from uuid import UUID, uuid5
 
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.floor.kept_session import KeptEvent, SessionPiece
 from wise_perch.core.floor.walk import FloorSheet, Variant
-from wise_perch.core.trade.evidence import Form, Measure
+from wise_perch.core.trade.evidence import Form, Measure, Reason
 from wise_perch.core.trade.syllabus import Syllabus
 
 LEAST_OF_AN_AVERAGE = 3
@@ -26,11 +26,14 @@ class BlockEvidence:
 
 @dataclass(frozen=True, slots=True)
 class _Told:
-    """What all pieces of a session share: how confident the day was, and whether a coach saw the form."""
+    """What all pieces of a session share: how confident the day was, whether a coach saw the form, and why
+    sets failed, by the set's id.
+    """
 
     confidence: int | None
     seen: bool
     syllabus: Syllabus
+    reasons: Mapping[UUID, Reason]
 
     def form(self, event: KeptEvent) -> Form:
         """The form of a set: as marked, clean where it was not; loose where nobody saw it, so that it counts
@@ -57,7 +60,7 @@ def evidence_of_block(
     confidence = next(
         (e.what.confidence for e in events if e.what.kind == "ready" and e.struck_at is None), None
     )
-    told = _Told(confidence, seen, syllabus)
+    told = _Told(confidence, seen, syllabus, _reasons_told(events, slot))
     sets = [e for e in events if e.what.kind == "set" and e.what.slot == slot]
     found: list[SessionPiece] = []
     gone: list[UUID] = [e.id for e in sets if e.struck_at]
@@ -75,6 +78,20 @@ def evidence_of_block(
     return BlockEvidence(pieces=tuple(found), gone=tuple(gone))
 
 
+def _reasons_told(events: Sequence[KeptEvent], slot: int) -> dict[UUID, Reason]:
+    """Why sets of a block failed: what was said last of each."""
+    found: dict[UUID, Reason] = {}
+    last: UUID | None = None
+    for e in events:
+        if e.what.slot != slot or e.struck_at:
+            continue
+        if e.what.kind == "set":
+            last = e.id
+        elif e.what.kind == "why" and last and e.what.reason:
+            found[last] = e.what.reason
+    return found
+
+
 def _pieces_of_sets(
     variant: Variant, dose: DayDose, sets: Sequence[KeptEvent], together: UUID, told: _Told
 ) -> Iterable[SessionPiece]:
@@ -83,7 +100,11 @@ def _pieces_of_sets(
     if dose.measure is Measure.RATE:
         worked = sum(1.0 for e in sets if e.what.value)
         form = Form.CLEAN if told.seen else Form.LOOSE
-        yield _piece_of_set(variant, dose, sets[-1], told, id=together, value=worked, n=len(sets), form=form)
+        piece = _piece_of_set(
+            variant, dose, sets[-1], told, id=together, value=worked, n=len(sets), form=form
+        )
+        why = next((told.reasons[e.id] for e in reversed(sets) if e.id in told.reasons), None)
+        yield replace(piece, reason=why)
     elif dose.mode is not None:
         # how a float is averaged takes a coach's eye and clock
         if told.seen and len(sets) >= LEAST_OF_AN_AVERAGE:
@@ -139,6 +160,7 @@ def _piece_of_set(
         side=event.what.side,
         confidence=told.confidence,
         dial={dose.dial.dial: setting} if dose.dial and setting is not None else {},
+        reason=told.reasons.get(event.id),
         note="" if told.seen else "self-reported",
     )
 

@@ -11,12 +11,12 @@ from typing import Literal
 
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
-from wise_perch.core.trade.evidence import Form, Side
+from wise_perch.core.trade.evidence import Form, Reason, Side
 from wise_perch.core.trade.session_lookup import joint_kind
 from wise_perch.core.trade.session_rules import Because
 
 SlotKind = Literal["work", "prepare", "test"]
-EventKind = Literal["ready", "set", "choose", "skip", "next", "pain"]
+EventKind = Literal["ready", "set", "choose", "skip", "next", "pain", "why", "cue"]
 Status = Literal["waiting", "done", "skipped", "dropped"]
 
 
@@ -25,7 +25,8 @@ class Variant:
     """One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
     and for low confidence.
 
-    A test, or preparation without a drill, has no dose and takes `length_s`.
+    `worked_cue`: the cue that worked last. A test, or preparation without a drill, has no dose and takes
+    `length_s`.
     """
 
     key: str
@@ -39,6 +40,7 @@ class Variant:
     joints: tuple[str, ...] = ()
     about: str = ""
     cues: tuple[str, ...] = ()
+    worked_cue: str = ""
     cautions: tuple[str, ...] = ()
     because: tuple[Because, ...] = ()
     lighter: str = ""
@@ -65,9 +67,18 @@ class FloorSlot:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FailReason:
+    """A reason why a set failed, and what practice does about it next time."""
+
+    reason: Reason
+    title: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Changes:
     """The rules by which a session changes as it goes, with their words. Levels: energy and confidence 1 to
-    5, pain 0 to 10.
+    5, pain 0 to 10. `reasons`: why a set may have failed.
     """
 
     poor_energy: float
@@ -82,6 +93,7 @@ class Changes:
     much: str
     none_lighter: str
     fewer: str
+    reasons: tuple[FailReason, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +124,8 @@ class Pain:
 class FloorEvent:
     """One thing that happened. `ready`: how the day begins; `set`: one set of block `slot`, done as variant
     `key` at `setting`; `choose`: another variant for a block, `how` says why (back, ahead, swap); `skip` and
-    `next` end a block; `pain`.
+    `next` end a block; `pain`; `why`: for what `reason` the newest set of the block failed; `cue`: the words
+    in `how` worked for variant `key`. Neither of the last two moves the session.
 
     `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
     an open one; `then_value`: what followed in a round.
@@ -131,6 +144,7 @@ class FloorEvent:
     energy: int | None = None
     confidence: int | None = None
     pains: tuple[Pain, ...] = ()
+    reason: Reason | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -276,6 +290,8 @@ def _spare_what_hurts(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -
 
 
 def _of_slot(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> SlotNow:
+    if event.kind in ("why", "cue"):
+        return now
     if event.kind == "skip":
         return replace(now, status="skipped") if now.status == "waiting" else now
     if event.kind == "next":

@@ -39,6 +39,15 @@ class Side(StrEnum):
     RIGHT = "right"
 
 
+class Reason(StrEnum):
+    """Why a set failed, as the coach saw it."""
+
+    STRENGTH = "strength"
+    RANGE = "range"
+    BALANCE = "balance"
+    FEAR = "fear"
+
+
 class Measure(StrEnum):
     """What a gate counts. Modes and measures are never compared with one another."""
 
@@ -118,7 +127,7 @@ class Evidence:
     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
     `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
-    often, as it stays clean.
+    often, as it stays clean. `reason`: why it failed, where somebody said so.
     """
 
     drill: str
@@ -133,6 +142,7 @@ class Evidence:
     window_s: float | None = None
     confidence: int | None = None
     dial: Mapping[str, float] = field(default_factory=dict)
+    reason: Reason | None = None
 
     @property
     def as_asked(self) -> bool:

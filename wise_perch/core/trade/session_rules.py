@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from wise_perch.core.trade.decision import Figure, Origin
+from wise_perch.core.trade.evidence import Reason
 from wise_perch.core.trade.gates import Range
 
 
@@ -157,6 +158,64 @@ class OpenSets:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FailedFor:
+    """What practice does about one reason why sets fail: drills of `pillars` come beside it (`at_the_wall`:
+    only those that stay there); `eases_dial`: the dial goes a step easier; `shy`: as with low confidence.
+    """
+
+    reason: Reason
+    title: str
+    words: str
+    pillars: tuple[str, ...]
+    at_the_wall: bool = False
+    eases_dial: bool = False
+    shy: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Failed:
+    """Why sets failed: a reason speaks for `days`, for at most `most` drills that count `counts` more."""
+
+    days: Figure
+    counts: Figure
+    most: Figure
+    reasons: tuple[FailedFor, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StillWords:
+    """What practice would try where something stands still; some go on with a name or a figure."""
+
+    often: str
+    open_set: str
+    sibling: str
+    below: str
+    line: str
+    lighter: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StandingStill:
+    """When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks`,
+    with the `interval` of its trend inside `within` of its level a week; firm from `firm_weeks` on.
+
+    Fewer than `often_days` a week is little; without an open set for `open_set_days` nothing measures the
+    best. What practice would try beside it counts `counts` more.
+    """
+
+    least_days: Figure
+    least_weeks: Figure
+    firm_weeks: Figure
+    window_weeks: Figure
+    within: Figure
+    interval: Figure
+    often_days: Figure
+    open_set_days: Figure
+    counts: Figure
+    words: StillWords
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
@@ -187,6 +246,8 @@ class SessionRules:
     weights: Weights
     growth: Growth
     open_sets: OpenSets
+    failed: Failed
+    standing_still: StandingStill
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]
     lighter_share: Figure

@@ -5,7 +5,7 @@ The checks that keep content sound stand in `checks`, the finder of gaps in `gap
 `schools`.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
@@ -148,17 +148,24 @@ class Syllabus:
         """For every goal, all that it may lead through: its drills, what leads to them, all they need by any
         way, and what supports it.
         """
-        found = {}
-        for goal in self.content.goals:
-            seen: set[str] = set()
-            todo = [*goal.drills, *goal.through, *goal.supports]
-            while todo:
-                name = todo.pop()
-                if name not in seen and name in self.drills:
-                    seen.add(name)
-                    todo += [w for need in self.needs[name] for w in need.any_of]
-            found[goal.goal] = frozenset(seen)
-        return found
+        goals = self.content.goals
+        return {g.goal: self.all_needed((*g.drills, *g.through, *g.supports)) for g in goals}
+
+    @cached_property
+    def leads_to(self) -> Mapping[str, frozenset[str]]:
+        """For every goal, what leads to it: as `below`, without what only supports it."""
+        return {g.goal: self.all_needed((*g.drills, *g.through)) for g in self.content.goals}
+
+    def all_needed(self, names: Iterable[str]) -> frozenset[str]:
+        """These drills and all they need by any way."""
+        seen: set[str] = set()
+        todo = list(names)
+        while todo:
+            name = todo.pop()
+            if name not in seen and name in self.drills:
+                seen.add(name)
+                todo += [w for need in self.needs[name] for w in need.any_of]
+        return frozenset(seen)
 
     def kin_of(self, drill: Drill) -> tuple[str, ...]:
         """A drill and those that differ from it only in their gate, by name."""

@@ -13,9 +13,10 @@ from wise_perch.core.body.segments import Body
 from wise_perch.core.scoring import judge_tries, read_evidence_of_tries
 from wise_perch.core.scoring.verdict import RunFacts, Verdict
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import Evidence, Side
+from wise_perch.core.trade.evidence import Evidence, Form, Side
 from wise_perch.core.trade.intake import CautionQuestion, Profile, awaits_clearance
 from wise_perch.core.trade.session_lookup import always_done, joints_of
+from wise_perch.core.trade.session_rules import FailedFor
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_tries_lead
 from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
@@ -35,6 +36,7 @@ class Case:
     `runs` is None where nobody knows of any test. `chosen`: the settings picked for drills. `told_aches`:
     every word on a joint that may still count. `tested`: days of tests known beside `runs`. `rest_s`: rest
     between free tries; `float_switch_s`: a float that ends before this goes over to counting touches.
+    `cues`: of each drill the cue that worked last.
     """
 
     on: date
@@ -49,6 +51,7 @@ class Case:
     rest_s: float
     float_switch_s: float
     stepping_side: Side | None = None
+    cues: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +71,14 @@ class PastTests:
     last: Mapping[str, LastTest] | None = None
     free_tries: EndedRun | None = None
     landings: tuple[int, int] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class FailedOn:
+    """Why a drill failed, by its rule, and the day."""
+
+    rule: FailedFor
+    day: date
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,6 +111,7 @@ class JudgedCase:
     rest_s: float
     float_switch_s: float
     stepping_side: Side | None
+    cues: Mapping[str, str]
 
     @property
     def profile(self) -> Profile | None:
@@ -136,10 +148,33 @@ class JudgedCase:
         """Whether confidence is low: as it was told with this drill the last time; before that by the intake,
         for what is upside down or away from the wall.
         """
+        failed = self.failed_for(drill)
+        if failed and failed.rule.shy:
+            return True
         told = self.drills[drill.drill].confidence
         if told is not None:
             return told <= self.syllabus.rules.low_confidence.value
         return self.shy and (drill.drill in self.syllabus.inverted or drill.away)
+
+    def failed_for(self, drill: Drill) -> FailedOn | None:
+        """Why a drill failed the last time that somebody said so, until it has gone since."""
+        rules = self.syllabus.sessions.failed
+        pieces = self.by_drill.get(drill.drill, ())
+        last = next((p for p in reversed(pieces) if p.reason), None)
+        if last is None or (self.on - last.day).days > rules.days.value:
+            return None
+        wanted = last.asked if last.asked is not None else last.value / (last.n or 1)
+        for p in pieces:
+            went = p.form is Form.CLEAN and p.measure is last.measure and not p.fell_short
+            if p.day > last.day and went and p.value / (p.n or 1) >= wanted:
+                return None
+        rule = next((r for r in rules.reasons if r.reason == last.reason), None)
+        return FailedOn(rule, last.day) if rule else None
+
+    def cues_of(self, drill: Drill) -> tuple[str, ...]:
+        """The cues of a drill, the one that worked last in front."""
+        worked = self.cues.get(drill.drill)
+        return (worked, *(c for c in drill.cues if c != worked)) if worked else drill.cues
 
     def ache_in(self, drill: Drill) -> tuple[Ache | None, bool]:
         """The worst ache of a joint that a drill loads, and whether it stops all loading of it."""
@@ -240,6 +275,7 @@ def judge_marks(
         rest_s=case.rest_s,
         float_switch_s=case.float_switch_s,
         stepping_side=case.stepping_side,
+        cues=case.cues,
     )
     return replace(judged, goals=_judge_goals(judged))
 

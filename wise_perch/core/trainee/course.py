@@ -1,4 +1,6 @@
-"""When to stay the course: the headline of a goal stands still, but something below it moved of late."""
+"""When to stay the course: the headline of a goal stands still, but something that leads to it moved of
+late.
+"""
 
 from datetime import date, timedelta
 
@@ -25,7 +27,7 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
     moved_since = on - timedelta(days=int(rules.moved_days.value))
     moves = [
         m
-        for n in sorted(wall.syllabus.below[goal.goal] - {head})
+        for n in sorted(wall.syllabus.leads_to[goal.goal] - {head})
         if (m := _largest_rise(n, wall, moved_since))
     ]
     if not moves:

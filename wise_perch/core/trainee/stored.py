@@ -9,7 +9,7 @@ from typing import Literal
 from uuid import UUID
 
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.trade.evidence import Fell, Form, Measure, Side, Try
+from wise_perch.core.trade.evidence import Fell, Form, Measure, Reason, Side, Try
 from wise_perch.core.trade.intake import Profile
 
 RunEnd = Literal["finished", "stopped", "pain"]
@@ -214,6 +214,7 @@ class KeptSet:
     side: Side | None
     confidence: int | None
     dial: dict[str, float]
+    reason: Reason | None = None
     source: Source
     note: str
     struck_at: datetime | None
@@ -236,6 +237,7 @@ class ExportedEvidence:
     form: str
     side: str | None
     confidence: int | None
+    reason: str | None = None
     source: str
     note: str
 

@@ -2,7 +2,7 @@
 helps, or is kept up.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import cast
 
@@ -12,6 +12,7 @@ from wise_perch.core.trade.session_rules import Because, SessionRules
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.goals import GoalStanding, PathStep
 from wise_perch.core.trainee.standing import DrillStanding, LineStanding
+from wise_perch.core.trainee.standing_still import find_standstills
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.question import WeekQuestion
@@ -40,11 +41,43 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
     What is to be worked on now, as every other place says it, counts more than any other drill.
     """
     case, weights = question.case, question.case.syllabus.sessions.weights
-    every, rules = case.drills, case.syllabus.sessions
-    found: dict[str, Priority] = {}
+    every = case.drills
     open_goals = [g for g in case.goals if not g.reached]
-    main = _main_drills(question, open_goals)
-    for n, goal in enumerate(open_goals):
+    found = _steps_of_goals(question, open_goals)
+    for name, priority in _block_of_its_own(question, open_goals):
+        found.setdefault(name, priority)
+    lines = {line for g in open_goals for line in g.lines}
+    if not lines or case.aches:
+        # where a joint is spared there is time for what does not load it
+        lines = {line.line for line in case.standing.lines}
+    beside, helping = _drills_beside(question, lines), _drills_that_help(question, open_goals)
+    kept = _drills_kept_up(question, lines | _supporting_lines(question, open_goals))
+    for name, priority in (*_drills_to_keep(question, open_goals), *beside, *helping, *kept):
+        if every[name].open:
+            found.setdefault(name, priority)
+    for name, priority in _drills_for_failures(question, open_goals, found):
+        found[name] = priority
+    for name, priority in _drills_for_standstills(question, found):
+        found[name] = priority
+    if first := next(iter(what_to_work_on(case)), None):
+        most = max((p.counts for p in found.values()), default=weights.way.value)
+        why = (
+            found[first.drill].why
+            if first.drill in found
+            else (Because(text=f"{first.label}. {first.sentence}."),)
+        )
+        before = found.get(first.drill, Priority(0.0, why))
+        found[first.drill] = replace(
+            before, counts=max(most + 1.0, weights.way.value), why=why, keeps=False, main=True
+        )
+    return {name: priority for name, priority in found.items() if name not in always_done(case.syllabus)}
+
+
+def _steps_of_goals(question: WeekQuestion, goals: Sequence[GoalStanding]) -> dict[str, Priority]:
+    """What is on the way to the goals or helps there, each by the place of its goal and its own in it."""
+    rules, main = question.case.syllabus.sessions, _main_drills(question, goals)
+    found: dict[str, Priority] = {}
+    for n, goal in enumerate(goals):
         share = rules.goal_counts[min(n, len(rules.goal_counts) - 1)]
         for rank, step in enumerate(goal.work_on):
             counts, why = _on_the_way(goal, step, rank, share, rules)
@@ -61,29 +94,7 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
                 goal=before.goal if before and before.goal is not None else n if on_path else None,
                 main=(before is not None and before.main) or (n == 0 and step.drill in main),
             )
-    for name, priority in _block_of_its_own(question, open_goals):
-        found.setdefault(name, priority)
-    lines = {line for g in open_goals for line in g.lines}
-    if not lines or case.aches:
-        # where a joint is spared there is time for what does not load it
-        lines = {line.line for line in case.standing.lines}
-    beside, helping = _drills_beside(question, lines), _drills_that_help(question, open_goals)
-    kept = _drills_kept_up(question, lines | _supporting_lines(question, open_goals))
-    for name, priority in (*_drills_to_keep(question, open_goals), *beside, *helping, *kept):
-        if every[name].open:
-            found.setdefault(name, priority)
-    if first := next(iter(what_to_work_on(case)), None):
-        most = max((p.counts for p in found.values()), default=weights.way.value)
-        why = (
-            found[first.drill].why
-            if first.drill in found
-            else (Because(text=f"{first.label}. {first.sentence}."),)
-        )
-        before = found.get(first.drill, Priority(0.0, why))
-        found[first.drill] = replace(
-            before, counts=max(most + 1.0, weights.way.value), why=why, keeps=False, main=True
-        )
-    return {name: priority for name, priority in found.items() if name not in always_done(case.syllabus)}
+    return found
 
 
 def _main_drills(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
@@ -189,6 +200,66 @@ def _drills_that_help(
                         (Because(text=f"It helps toward {title}: {every[name].shortfall}."),),
                     ),
                 )
+
+
+def _drills_for_failures(
+    question: WeekQuestion, goals: Sequence[GoalStanding], found: Mapping[str, Priority]
+) -> Iterator[tuple[str, Priority]]:
+    """What comes beside a drill on the way that failed for a reason somebody gave: what lies below it or
+    helps the goal, by that reason's pillars, what is not passed first.
+    """
+    case, rules = question.case, question.case.syllabus.sessions.failed
+    helping = {
+        n for g in case.syllabus.content.goals if g.goal in {o.goal for o in goals} for n in g.supports
+    }
+    for name in [n for n, p in found.items() if p.goal is not None]:
+        failed = case.failed_for(case.syllabus.drills[name])
+        if failed is None:
+            continue
+        rule, title = failed.rule, case.drills[name].title
+        why = Because(
+            text=f"{title} failed for {rule.title.lower()} on {say_day(failed.day, case.on)}: {rule.words}.",
+            origin=rules.counts.origin,
+        )
+        able = [
+            d
+            for n in case.syllabus.all_needed((name,)) | helping
+            if n != name
+            and (d := case.drills[n]).open
+            and d.pillar in rule.pillars
+            and not (rule.at_the_wall and case.syllabus.drills[n].away)
+            and not case.must_wait(case.syllabus.drills[n])
+        ]
+        # what is passed comes after what is not, and of both the fullest first: it is the nearest
+        able.sort(key=lambda d: (d.state is not State.NOT_YET, -min(d.fill, 1.0), d.drill))
+        for d in able[: int(rules.most.value)]:
+            before = found.get(d.drill, Priority(0.0, ()))
+            yield (
+                d.drill,
+                replace(
+                    before, counts=before.counts + rules.counts.value, why=(*before.why, why), keeps=False
+                ),
+            )
+
+
+def _drills_for_standstills(
+    question: WeekQuestion, found: Mapping[str, Priority]
+) -> Iterator[tuple[str, Priority]]:
+    """What stands still says so, and what practice would try beside it counts more."""
+    rules = question.case.syllabus.sessions.standing_still
+    for still in find_standstills(question.case):
+        before = found.get(still.drill)
+        if before is None:
+            continue
+        tried = f" {still.options[0].text}" if still.options else ""
+        why = Because(text=f"{still.sentence}.{tried}", origin=rules.within.origin)
+        yield still.drill, replace(before, why=(*before.why, why))
+        for name in still.beside:
+            other = found.get(name, Priority(0.0, ()))
+            text = f"{still.title} stands still: this from another side."
+            more = Because(text=text, origin=rules.counts.origin)
+            counts = other.counts + rules.counts.value
+            yield name, replace(other, counts=counts, why=(*other.why, more), keeps=False)
 
 
 def _supporting_lines(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:

@@ -186,7 +186,7 @@ def _working_block(
         dose=dose,
         about=drill.about if drill else "",
         because=(*candidate.why, *(dose.because if dose else ())),
-        cues=drill.cues if drill else (),
+        cues=question.case.cues_of(drill) if drill else (),
         cautions=(
             drill.cautions
             if drill

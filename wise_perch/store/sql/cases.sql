@@ -7,7 +7,8 @@ select id, name, email, time_zone, rest_s, schools, float_switch_s, sounds,
 from coach where id = current_coach()
 
 -- arrangements: What is known of these trainees beside evidence: who they are, schools, goals in their order, waivers that stand, the
--- newest intake, the settings last chosen for each drill, and the newest word on each joint, from sessions and from tests stopped for pain.
+-- newest intake, the settings last chosen for each drill, the newest word on each joint, from sessions and from tests stopped for pain, and
+-- of each drill the cue that worked last.
 select trainee.id, trainee.name, trainee.stepping_side, trainee.note, trainee.schools,
     coalesce((select json_agg(goal order by rank, goal) from trainee_goal as chosen
         where chosen.coach_id = trainee.coach_id and chosen.trainee_id = trainee.id and chosen.struck_at is null), '[]') as goals,
@@ -26,12 +27,16 @@ select trainee.id, trainee.name, trainee.stepping_side, trainee.note, trainee.sc
             union all
             select pain_joint, pain_level, false, ended_at from test_run
             where test_run.coach_id = trainee.coach_id and test_run.trainee_id = trainee.id and pain_level is not null
-        ) as told order by joint, at desc, level desc) as newest), '[]') as aches
+        ) as told order by joint, at desc, level desc) as newest), '[]') as aches,
+    coalesce((select json_object_agg(newest.drill, newest.cue) from (
+        select distinct on (drill) drill, cue from worked_cue
+        where worked_cue.coach_id = trainee.coach_id and worked_cue.trainee_id = trainee.id and worked_cue.struck_at is null
+        order by drill, at desc, id desc) as newest), '{}') as cues
 from trainee where trainee.id = any(%(trainees)s) and trainee.struck_at is null
 
 -- sets: Every set of these trainees that counts, on the coach's own calendar.
 select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial, '{}')
+    confidence, nullif(dial, '{}'), reason
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 

@@ -72,11 +72,11 @@ update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)
 update evidence set struck_at = null where id = %(id)s
 
 -- set_by_id: One set and whose it is.
-select trainee_id as trainee, id, drill, at, measure, value, asked, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
+select trainee_id as trainee, id, drill, at, measure, value, asked, n, mode, window_s, form, side, confidence, dial, reason, source, note, struck_at
 from evidence where id = %(id)s and drill is not null
 
 -- sets: The newest sets of one drill of a trainee, struck-out ones too.
-select id, drill, at, measure, value, asked, n, mode, window_s, form, side, confidence, dial, source, note, struck_at
+select id, drill, at, measure, value, asked, n, mode, window_s, form, side, confidence, dial, reason, source, note, struck_at
 from evidence where trainee_id = %(trainee)s and drill = %(drill)s order by at desc limit %(most)s
 
 -- every_try: Every try that counts, of all trainees or one, in the order they were made: what an export writes.
@@ -114,17 +114,17 @@ from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(runs)s::uuid[], %(numbers)s
 
 -- every_set: Every set that counts, of all trainees or one, on the coach's own calendar: what an export writes.
 select trainee.name as trainee, (at at time zone %(time_zone)s)::date as day, drill, measure, value, asked, n, mode, window_s, dial, form,
-    side,     confidence, source, evidence.note
+    side, confidence, reason, source, evidence.note
 from evidence join trainee on trainee.coach_id = evidence.coach_id and trainee.id = evidence.trainee_id
 where drill is not null and evidence.struck_at is null and trainee.struck_at is null
     and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
 order by lower(trainee.name), at, drill, evidence.id
 
 -- keep_sets: Keep recorded sets, all in one statement; the same id again changes nothing.
-insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-select current_coach(), id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
+insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
+select current_coach(), id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, reason, source, note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
     %(values)s::double precision[], %(askeds)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
-    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
-    as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
+    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(reasons)s::text[], %(sources)s::text[], %(notes)s::text[])
+    as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
 on conflict (coach_id, id) do nothing

@@ -42,26 +42,31 @@ select id, session_id as session, at, what, struck_at from session_event where i
 -- strike_event: Take back what happened; taken back before stays as it was.
 update session_event set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s and session_id = %(session)s
 
--- strike_aches: Take back the pain that an event told of.
-update ache set struck_at = coalesce(struck_at, %(moment)s) where event_id = %(event)s
+-- strike_told: Take back the pain, or the cue that worked, that an event told of.
+with pain as (update ache set struck_at = coalesce(struck_at, %(moment)s) where event_id = %(event)s)
+update worked_cue set struck_at = coalesce(struck_at, %(moment)s) where id = %(event)s
 
 -- add_ache: Keep pain told of a joint; the same id again changes nothing.
 insert into ache (coach_id, id, trainee_id, at, joint, level, sharp, event_id)
 values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(joint)s, %(level)s, %(sharp)s, %(event)s)
 on conflict (coach_id, id) do nothing
 
+-- add_cue: Keep a cue that worked; the same id again changes nothing.
+insert into worked_cue (coach_id, id, trainee_id, at, drill, cue) values (current_coach(), %(id)s, %(trainee)s, %(at)s, %(drill)s, %(cue)s)
+on conflict (coach_id, id) do nothing
+
 -- put_evidence: Write what blocks of a session come to by now: sets, k of n, averages; what they came to before is replaced, what is left of nothing struck out.
 with gone as (
     update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(gone)s::uuid[]) and session_id = %(session)s
 )
-insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, source, note
+insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
+select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, reason, source, note
 from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments)s::timestamptz[], %(measures)s::text[],
     %(values)s::double precision[], %(askeds)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
-    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(sources)s::text[], %(notes)s::text[])
-    as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, source, note)
-on conflict (coach_id, id) do update set value = excluded.value, asked = excluded.asked, n = excluded.n, form = excluded.form, confidence = excluded.confidence, struck_at = null
+    %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(reasons)s::text[], %(sources)s::text[], %(notes)s::text[])
+    as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
+on conflict (coach_id, id) do update set value = excluded.value, asked = excluded.asked, n = excluded.n, form = excluded.form, confidence = excluded.confidence, reason = excluded.reason, struck_at = null
 
 -- sets_of_session: The sets that a session came to, on the coach's own calendar.
-select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial, '{}')
+select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial, '{}'), reason
 from evidence where session_id = %(session)s and drill is not null and struck_at is null

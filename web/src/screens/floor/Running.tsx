@@ -8,12 +8,14 @@ import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { joined } from "../plan/ribbon";
 import { Changed } from "./Changed";
+import { Cues } from "./Cues";
 import { Figure } from "./Figure";
 import { PainForm } from "./PainForm";
 import { partOfSlot } from "./ribbon";
 import { type Offers, SetControls } from "./SetControls";
 import { SwapSheet } from "./SwapSheet";
 import { type SetInHand, useSet } from "./useSet";
+import { lastMiss, Why } from "./Why";
 
 /** A session under way: the ribbon with its marker, one drill, one big figure, one key a set. */
 export function Running({ session }: { session: LiveSession }) {
@@ -77,6 +79,7 @@ export function Running({ session }: { session: LiveSession }) {
         <section>
           <h1 className="text-[2.5rem] leading-tight">The session is through.</h1>
           <p className="text-lg text-soft">End it, and see what it moved.</p>
+          <Why session={session} missed={lastMiss(session)} />
         </section>
       )}
       <SetControls set={set} {...offers} />
@@ -192,6 +195,7 @@ function Present({ set, variant, now, session }: PresentProps) {
   const side = dose && dose.sides > 1 ? `, ${now.done % 2 === 0 ? "left" : "right"} side` : "";
   const unit = takes === "minute" ? "minute" : takes === "single" ? "try" : "set";
   const asked = dose ? askedWords(set) : "";
+  const missed = lastMiss(session);
   return (
     <section aria-label="Now" className="grid gap-x-8 lg:grid-cols-[1fr_auto]">
       <div>
@@ -206,10 +210,19 @@ function Present({ set, variant, now, session }: PresentProps) {
         <p className="mt-1 text-lg">
           {where && <b>{where}</b>}
           {stack && ` (${stack})`}
-          {where && variant.cues.length > 0 && " · "}
-          {variant.cues[0] ?? (dose ? variant.about : "")}
+          {where && !variant.cues.length && dose && " · "}
+          {!variant.cues.length && dose ? variant.about : ""}
         </p>
-        {session.note && <p className="text-soft">{session.note}</p>}
+        <div className="min-h-20">
+          {missed ? (
+            <Why session={session} missed={missed} />
+          ) : (
+            <>
+              {set.n !== null && <Cues variant={variant} slot={set.n} session={session} />}
+              {session.note && <p className="text-soft">{session.note}</p>}
+            </>
+          )}
+        </div>
         {now.why && <p className="mt-1 border-l-4 border-blue bg-tint px-3 py-1">{now.why}</p>}
         <Figure set={set} variant={variant} session={session} target={target} />
       </div>

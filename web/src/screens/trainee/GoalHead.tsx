@@ -54,6 +54,22 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
       {goal.stay_the_course && (
         <p className="mt-2 border-l-4 border-wood bg-sheet px-3 py-1.5">{goal.stay_the_course}</p>
       )}
+      {page.standing_still
+        .filter((still) => goal.path.some((step) => step.drill === still.drill))
+        .map((still) => (
+          <section
+            key={still.drill}
+            aria-label={`${still.title} stands still`}
+            className="mt-2 border-l-4 border-wood bg-sheet px-3 py-1.5"
+          >
+            <p>{still.sentence}. What practice would try:</p>
+            <ol className="list-decimal pl-6">
+              {still.options.map((option) => (
+                <li key={option.text}>{option.text}</li>
+              ))}
+            </ol>
+          </section>
+        ))}
     </div>
   );
 }
