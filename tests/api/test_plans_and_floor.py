@@ -286,8 +286,8 @@ def test_what_a_set_asked_for_is_kept_beside_what_was_done(planner: Planner) -> 
 
 
 def test_why_a_set_failed_and_the_cue_that_worked_are_kept(planner: Planner) -> None:
-    """Said after a miss it stands with the set; said again it is replaced, taken back it is gone; the cue stands
-    first on the next sheet until it is taken back; what makes no sense is refused.
+    """Said after a miss it stands with the set; said again it is replaced, taken back it is gone; the cue
+    stands first on the next sheet until it is taken back; what makes no sense is refused.
     """
     planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
     sheet = planner.sheet()

@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from tests.core.planning import SYLLABUS, TODAY, advanced, asked_for, done, planned, somebody, wished
 from tests.core.test_protocol import node
 from tests.core.test_standing import proven_below
+from wise_perch.core.dose.dose import asked_of
 from wise_perch.core.floor.kept_session import KeptEvent
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.story import tell_blocks
@@ -434,18 +435,21 @@ def walker(tmp_path_factory: pytest.TempPathFactory) -> Path:
     (folder / "package.json").write_text('{"type": "module"}')
     ask = folder / "ask.js"
     ask.write_text(
-        f"import {{ walkFloor }} from {json.dumps(str(found))};\nlet text = ''; for await (const chunk of"
+        f"import {{ askedOf, walkFloor }} from {json.dumps(str(found))};\n"
+        "let text = ''; for await (const chunk of"
         " process.stdin) text += chunk;\nconst { sheets, asked } = JSON.parse(text);\nconst said ="
         " asked.map(({ sheet, events }) => {\n  const now = walkFloor(sheets[sheet], events);\n  return"
         " [now.present, now.spared, now.slots.map((s) => [s.key, s.sets, s.done, s.status, s.at,"
-        " s.why])];\n});\nconsole.log(JSON.stringify(said));\n"
+        " s.why])];\n});\nconst doses = sheets.map((sheet) => Object.values(sheet.variants).flatMap((v) =>"
+        " v.dose ? [[v.key, [0, 1, 2].map((n) => askedOf(v.dose, n))]] : []));\n"
+        "console.log(JSON.stringify([said, doses]));\n"
     )
     return ask
 
 
 def test_the_browser_walks_a_session_as_the_core_does(walker: Path) -> None:
     """Eight hundred sessions, walked here and by the browser's own code, stand at the same place for the same
-    reasons.
+    reasons; and every dose asks the same of its sets.
     """
     dice = Random(11)
     asked = [(n, any_events(sheet, dice)) for n, sheet in enumerate(SHEETS) for _ in range(200)]
@@ -465,4 +469,11 @@ def test_the_browser_walks_a_session_as_the_core_does(walker: Path) -> None:
     }
     text = json.dumps(sent, default=str)
     answer = subprocess.run([*node(), str(walker)], input=text, capture_output=True, text=True, check=True)
-    assert json.loads(answer.stdout) == expected
+    doses = [
+        [[v.key, [asked_of(v.dose, done=n) for n in range(3)]] for v in sheet.variants.values() if v.dose]
+        for sheet in SHEETS
+    ]
+    assert len({str(asked) for sheet in doses for _, asked in sheet}) > 5, "of several kinds"
+    said, same = json.loads(answer.stdout)
+    assert said == expected
+    assert same == doses

@@ -1,5 +1,6 @@
 """How a dose grows: from what was asked, under the best known, open sets, and back after a gap."""
 
+from dataclasses import replace
 from datetime import timedelta
 from random import Random
 
@@ -12,7 +13,7 @@ from wise_perch.core.dose.best_known import find_best_known
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.dose.dose import DayDose, asked_of
 from wise_perch.core.dose.open_sets import may_be_open, with_open_set
-from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
 from wise_perch.core.trainee.pain import Ache
 
 HOLD = "hollow-hold"
@@ -173,6 +174,19 @@ def test_not_with_little_confidence_either() -> None:
     """Whoever was afraid the last time is not asked for as long as it goes."""
     shy = opened("chest-to-wall-hold", done("chest-to-wall-hold", 20, ago=8, cm=60, confidence=1))
     assert not shy.open_set
+
+
+def test_the_best_of_a_drill_with_two_sides_is_the_weaker_sides() -> None:
+    """What one leg can do says nothing for the other; while one side is unknown the other speaks alone."""
+    lunge = SYLLABUS.drills["right-angle-one-leg"]
+
+    def known(*sides: tuple[Side, float]) -> float | None:
+        pieces = [replace(done(lunge.drill, value, ago=3), side=side) for side, value in sides]
+        best = find_best_known(lunge, a_case(*pieces))
+        return best and best.value
+
+    assert known((Side.LEFT, 20), (Side.LEFT, 12), (Side.RIGHT, 9)) == 9
+    assert known((Side.LEFT, 20)) == 20
 
 
 def test_what_each_set_asks_for() -> None:

@@ -134,6 +134,7 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         floor.add_aches(
             db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None
         )
+        floor.add_cue(db, id=uuid7(), trainee=trainee, at=NOW, drill="pike-push-up", cue="Look at the feet.")
         refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
     return coach, trainee, run
 

@@ -2,7 +2,7 @@
  * Walking a session: the sheet made ready by the server says what there is, and what happened says where the session stands.
  * The core walks the same sheet in the same way; a test holds the two against each other.
  */
-import type { FloorEvent, FloorSheet, Pain } from "../api/client";
+import type { DayDose, FloorEvent, FloorSheet, Pain } from "../api/client";
 
 /** One thing that happened, as far as it is said. */
 export type Happened = Pick<FloorEvent, "kind"> & Partial<FloorEvent>;
@@ -48,6 +48,15 @@ export function walkFloor(sheet: FloorSheet, events: Happened[]): FloorNow {
   }
   const present = slots.findIndex((s) => s.status === "waiting");
   return { slots, present: present < 0 ? null : present, spared: [...spared.keys()] };
+}
+
+/** What the next set asks for after so many; nothing of an open one, and where each try or window is itself what is measured. */
+export function askedOf(dose: DayDose, done: number): number | null {
+  const first = done < dose.sides;
+  const measured = dose.way === "singles" || dose.way === "touches" || dose.way === "stretch";
+  if (dose.measure === "rate" || measured || dose.mode != null) return null;
+  if (first && dose.open_set) return null;
+  return first && dose.first != null ? dose.first : dose.each;
 }
 
 function begin(sheet: FloorSheet, key: string, why = "", fewest = false): SlotNow {

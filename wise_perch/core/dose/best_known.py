@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import SAME_FIGURE, Evidence, Form
+from wise_perch.core.trade.evidence import SAME_FIGURE, Evidence, Form, Side
 from wise_perch.core.trade.gates import FALLING, Gate, say_amount
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
@@ -45,7 +45,8 @@ def pieces_of(drill: Drill, case: JudgedCase) -> list[Evidence]:
 
 
 def find_best_known(drill: Drill, case: JudgedCase, *, at: float | None = None) -> BestKnown | None:
-    """The largest clean figure of open sets, tests and sets done as asked; None where there is none.
+    """The largest clean figure of open sets, tests and sets done as asked; None where there is none. Of a
+    drill with two sides it is that of the weaker one.
 
     `at`: only at this setting of its dial, or a harder one, in the dial's unit.
 
@@ -62,7 +63,7 @@ def find_best_known(drill: Drill, case: JudgedCase, *, at: float | None = None) 
     gap = left if left > rules.growth.gap_after_days.value else None
     end = clean[-1].day if gap is not None else case.on
     fresh = [p for p in clean if p.day >= end - timedelta(days=int(rules.recent_days.value))]
-    best = best_of(fresh or clean[-1:], drill.gate)
+    best = _best_of_sides(fresh or clean[-1:], drill.gate)
     kind: BestKind = "open" if best.open_set else "as asked"
     return BestKnown(
         value=best.value, day=best.day, kind=kind, gap_days=gap, words=_say_best(best, kind, drill.gate, case)
@@ -80,6 +81,15 @@ def _as_hard(piece: Evidence, drill: Drill, at: float) -> bool:
 def best_of(pieces: Sequence[Evidence], gate: Gate) -> Evidence:
     """The best piece measured as a gate is, the newest of equals. At least one is needed."""
     return max(pieces, key=lambda p: (-p.value if gate.fewer else p.value, p.day, p.open_set))
+
+
+def _best_of_sides(pieces: Sequence[Evidence], gate: Gate) -> Evidence:
+    """The best piece; where both sides are known, the best of the weaker side."""
+    sides = [[p for p in pieces if p.side is side] for side in (Side.LEFT, Side.RIGHT)]
+    if not gate.each_side or not all(sides):
+        return best_of(pieces, gate)
+    weaker = [best_of(own, gate) for own in sides]
+    return max(weaker, key=lambda p: p.value) if gate.fewer else min(weaker, key=lambda p: p.value)
 
 
 def _say_best(best: Evidence, kind: BestKind, gate: Gate, case: JudgedCase) -> str:

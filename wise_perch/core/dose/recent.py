@@ -4,6 +4,7 @@ trainee.
 
 from collections.abc import Sequence
 
+from wise_perch.core.dose.best_known import best_of
 from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Evidence, Form
 from wise_perch.core.trade.gates import Gate
@@ -18,9 +19,8 @@ def clean_pieces(pieces: Sequence[Evidence], gate: Gate) -> list[Evidence]:
 
 def best_piece(pieces: Sequence[Evidence], gate: Gate) -> Evidence | None:
     """The best clean piece measured as the gate is, the newest of equals, whatever the setting."""
-    return max(
-        clean_pieces(pieces, gate), key=lambda p: (-p.value if gate.fewer else p.value, p.day), default=None
-    )
+    own = clean_pieces(pieces, gate)
+    return best_of(own, gate) if own else None
 
 
 def best_value(pieces: Sequence[Evidence], gate: Gate) -> float:

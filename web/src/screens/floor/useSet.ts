@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { DayDose, FloorSlot, Form, Variant } from "../../api/client";
-import type { FloorNow, SlotNow } from "../../live/floor";
+import { askedOf, type FloorNow, type SlotNow } from "../../live/floor";
 import {
   type Hand,
   happen,
@@ -126,7 +126,7 @@ export function useSet(session: LiveSession) {
     const what = {
       kind: "set" as const,
       slot: n,
-      ...setKept({ now, dose, takes, form, own: held(), count, open: ceiling !== null }),
+      ...setKept({ now, dose, takes, form, own: held(), count }),
     };
     happen(session, what, `${variant.title}, set ${now.done + 1}`);
     if (takes !== "minute") setHand(null);
@@ -188,28 +188,21 @@ interface KeptProps {
   form: Form;
   own: Hand | null;
   count: number;
-  open: boolean;
 }
 
 /** A set as it is kept: its figure, form, setting, side and what followed it. */
-function setKept({ now, dose, takes, form, own, count, open }: KeptProps) {
+function setKept({ now, dose, takes, form, own, count }: KeptProps) {
   const ran = own?.stopped ?? (own?.since ? tenths(Date.now() - own.since) : null);
   const dial = dose.dial && now.at !== null ? dose.dial.steps[now.at] : undefined;
   return {
     key: now.key,
     value: valueKept(takes, form, ran, own?.count ?? count),
-    asked: open ? null : askedOf(now, dose),
+    asked: askedOf(dose, now.done),
     form,
     setting: dial?.setting ?? null,
     side: dose.sides > 1 ? (now.done % 2 === 0 ? ("left" as const) : ("right" as const)) : null,
     then_value: dose.then ? (own?.after ?? dose.then.each) : null,
   };
-}
-
-/** What a set asks for; nothing where each try, or each window, is itself what is measured. */
-function askedOf(now: SlotNow, dose: DayDose): number | null {
-  if (dose.way === "singles" || dose.way === "touches" || dose.way === "stretch" || dose.mode) return null;
-  return now.done < dose.sides && dose.first ? dose.first : dose.each;
 }
 
 function valueKept(takes: Takes, form: Form, ran: number | null, count: number): number | null {
