@@ -26,6 +26,7 @@ MIGRATIONS = {
     "0006_one_case_one_rule": "29f59e0c3a0737cd",
     "0007_what_a_set_asked_for": "b7bbb19013638dfa",
     "0008_why_it_failed": "6f904b3a06235696",
+    "0009_long_work": "a4ffc6b4cdccbe00",
 }
 
 

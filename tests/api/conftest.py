@@ -27,7 +27,7 @@ def application() -> tuple[FastAPI, Settings]:
     """One application for all tests; it opens a pool on the database that its settings name when it is
     served.
     """
-    settings = Settings(database="", upload_bytes=2_000_000, connections=CONNECTIONS)
+    settings = Settings(database="", upload_bytes=2_000_000, connections=CONNECTIONS, long_work=False)
     return build_app(settings), settings
 
 

@@ -37,7 +37,7 @@ def shared(cluster: Cluster) -> Iterator[Bench]:
     more than the throwing.
     """
     create_database(cluster, "fuzzed", template=TEMPLATE)
-    app = build_app(Settings(database=cluster.dsn("fuzzed"), upload_bytes=2_000_000))
+    app = build_app(Settings(database=cluster.dsn("fuzzed"), upload_bytes=2_000_000, long_work=False))
     with TestClient(app):
         made = TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)
         assert (

@@ -25,7 +25,7 @@ def demo(cluster: Cluster, demo_template: str) -> Iterator[TestClient]:
     """The demo's coach, signed in."""
     create_database(cluster, "counted", template=demo_template)
     with TestClient(
-        build_app(Settings(database=cluster.dsn("counted"))), base_url="http://127.0.0.1"
+        build_app(Settings(database=cluster.dsn("counted"), long_work=False)), base_url="http://127.0.0.1"
     ) as client:
         client.cookies.set(COOKIE, SESSION)
         yield client

@@ -14,12 +14,15 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from wise_perch import __version__
 from wise_perch.api import errors
 from wise_perch.api.auth import App, check_origin
+from wise_perch.api.long_work import WORK
+from wise_perch.api.queue import Queue
 from wise_perch.api.routes import (
     arrangements,
     bench,
     drills,
     files,
     floor,
+    jobs,
     kit,
     ladders,
     levers,
@@ -117,8 +120,12 @@ def build_app(settings: Settings) -> FastAPI:
         pool = make_pool(settings.database, most=settings.connections)
         # not waiting: with the database down the app still answers, and says so
         pool.open(wait=False)
-        app.state.perch = App(pool=pool, settings=settings)
+        queue = Queue(settings.database, pool, WORK)
+        app.state.perch = App(pool=pool, settings=settings, queue=queue)
+        if settings.long_work:
+            queue.start()
         yield
+        await queue.stop()
         pool.close()
 
     app = FastAPI(
@@ -148,6 +155,7 @@ def build_app(settings: Settings) -> FastAPI:
         syllabus,
         files,
         plans,
+        jobs,
         floor,
         sharing,
     ):

@@ -15,6 +15,7 @@ from fastapi import Depends, Request, Response
 from pwdlib import PasswordHash
 
 from wise_perch.api.errors import Refused
+from wise_perch.api.queue import Queue
 from wise_perch.api.settings import Settings
 from wise_perch.store import coaches
 from wise_perch.store.pool import Pool, transaction
@@ -45,10 +46,11 @@ def token_hash(token: str) -> bytes:
 
 @dataclass(frozen=True, slots=True)
 class App:
-    """What every request can reach: the pool and the settings."""
+    """What every request can reach: the pool, the settings, the queue of long work."""
 
     pool: Pool
     settings: Settings
+    queue: Queue
 
 
 def app_of(request: Request) -> App:

@@ -23,4 +23,5 @@ class Settings(BaseSettings):
         description="email and password of the demo coach, shown on the sign-in page; empty without a demo",
     )
     upload_bytes: int = Field(default=8 * 1024 * 1024, description="largest request body taken, in bytes")
+    long_work: bool = Field(default=True, description="whether this process takes up long work of the queue")
     connections: int = Field(default=10, description="most database connections of this process")

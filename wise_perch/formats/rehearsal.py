@@ -1,7 +1,5 @@
 """The door to rehearsals: evidence and a profile in, the weeks of simulated trainees who begin there out."""
 
-from collections.abc import Sequence
-from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 from random import Random
@@ -9,16 +7,11 @@ from statistics import median
 from typing import Any
 
 from wise_perch.core.rehearsal.learner import learner_like
+from wise_perch.core.rehearsal.outlook import MODEL, begin_from
 from wise_perch.core.rehearsal.rehearse import Rehearsed, WeekDone, rehearse, train_by_plan
-from wise_perch.core.trade.evidence import Evidence
-from wise_perch.core.trainee.case import Case, judge_case
+from wise_perch.core.trainee.case import judge_case
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.formats.case_file import InUse, read_case
-
-MODEL = (
-    "A model and no promise: simulated trainees who do what the plan says. Growth, fading, noise and fear"
-    " differ from one to the next, and all of its figures are our own choice."
-)
 
 
 def rehearse_file(
@@ -58,11 +51,6 @@ def rehearse_file(
         "median_path": [median(r.weeks[n].path for r in found) for n in range(weeks)],
         "seeds": [_as_json(n, r) for n, r in enumerate(found, start=1)],
     }
-
-
-def begin_from(case: Case, evidence: Sequence[Evidence]) -> Case:
-    """The same case with what its tests said as plain evidence: what is simulated goes on from there."""
-    return replace(case, sets=tuple(evidence), runs=(), tested=case.tested or {})
 
 
 def _as_json(seed: int, found: Rehearsed) -> dict[str, Any]:

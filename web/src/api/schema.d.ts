@@ -169,6 +169,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description How far a piece of long work has come.
+         */
+        get: operations["one_api_jobs__id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Ask long work to stop; what is done stays done, what has ended stays as it is.
+         */
+        post: operations["stop_api_jobs__id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -331,6 +371,30 @@ export interface paths {
         get: operations["everybody_api_plan_week_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan-week/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Planning
+         * @description The newest planning for many; null where there never was one.
+         */
+        get: operations["planning_api_plan_week_jobs_get"];
+        put?: never;
+        /**
+         * Plan Many
+         * @description Plan a week for many, as work of the server; sending the same again changes nothing.
+         */
+        post: operations["plan_many_api_plan_week_jobs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1207,6 +1271,31 @@ export interface paths {
          * @description Keep measures; unlikely ones are asked about first.
          */
         post: operations["keep_api_trainees__id__measures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outlook
+         * @description The next twelve weeks of a trainee by the model, as they were last worked out.
+         */
+        get: operations["outlook_api_trainees__id__outlook_get"];
+        put?: never;
+        /**
+         * Rehearse
+         * @description Work out the next twelve weeks of a trainee, as work of the server; sending the same again changes
+         *     nothing.
+         */
+        post: operations["rehearse_api_trainees__id__outlook_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3292,6 +3381,20 @@ export interface components {
             window_s?: number | null;
         };
         /**
+         * GateAhead
+         * @description A step of the path that was passed in so many lives, and in which week, in the middle of them.
+         */
+        GateAhead: {
+            /** Drill */
+            drill: string;
+            /** Lives */
+            lives: number;
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+        };
+        /**
          * Goal
          * @description An ability to train for: reached when each of `drills` is met. `through`: drills that are on the way
          *     to it without being asked for, as getting up is on the way to a free hold. `supports`: drills that help
@@ -3509,6 +3612,33 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
             /** Uncleared */
             uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
+         * JobPage
+         * @description How far a piece of long work has come: `done` of `total`, and what could not be done, in words.
+         */
+        JobPage: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Done */
+            done: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "finished" | "stopped" | "failed";
+            /** Total */
+            total: number;
+            /** Wrong */
+            wrong: string[];
         };
         /**
          * JointLabel
@@ -4586,6 +4716,17 @@ export interface components {
             week: string;
         };
         /**
+         * NewRehearsal
+         * @description A rehearsal to begin.
+         */
+        NewRehearsal: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
          * NewRun
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
          *
@@ -4938,6 +5079,38 @@ export interface components {
             name: string;
         };
         /**
+         * Outlook
+         * @description The next weeks toward the leading goal. `now`: steps of the path left today; `lives`: how many were
+         *     lived; `gates` those of the path, the soonest first.
+         */
+        Outlook: {
+            /** Gates */
+            gates: components["schemas"]["GateAhead"][];
+            /** Goal */
+            goal: string;
+            /** Lives */
+            lives: number;
+            /** Model */
+            model: string;
+            /** Now */
+            now: number;
+            /** Weeks */
+            weeks: components["schemas"]["WeekAhead"][];
+        };
+        /**
+         * OutlookPage
+         * @description The next weeks of a trainee as a model has them: the newest that was worked out and when, and one that
+         *     is being worked out. `goal`: whether there is any goal to look toward.
+         */
+        OutlookPage: {
+            /** Goal */
+            goal: boolean;
+            /** Made At */
+            made_at: string | null;
+            outlook: components["schemas"]["Outlook"] | null;
+            under_way: components["schemas"]["JobPage"] | null;
+        };
+        /**
          * Pain
          * @description Pain of a joint, 0 to 10; `sharp`: sharp, lasting or tingling.
          */
@@ -5142,6 +5315,25 @@ export interface components {
             below?: string | null;
             /** Beside */
             beside?: string | null;
+        };
+        /**
+         * PlanMany
+         * @description A week to plan for several trainees, on the days of `model` or as each one's week usually is.
+         */
+        PlanMany: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            model?: components["schemas"]["WishBody"] | null;
+            /** Trainees */
+            trainees: string[];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
         };
         /**
          * PlanPage
@@ -7212,6 +7404,28 @@ export interface components {
             step: number;
         };
         /**
+         * WeekAhead
+         * @description One week: how many steps of the path are left (the fewest, the middle and the most of all lives), in
+         *     how many lives the goal is reached, and what hands carry, body-weight seconds.
+         */
+        WeekAhead: {
+            /** Least */
+            least: number;
+            /** Load S */
+            load_s: number;
+            /** Middle */
+            middle: number;
+            /** Most */
+            most: number;
+            /** Reached */
+            reached: number;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+        };
+        /**
          * WeekOfTrainee
          * @description One trainee's week in a glance. `kept`: the newest version, or None where nothing is planned yet.
          */
@@ -7598,6 +7812,68 @@ export interface operations {
             };
         };
     };
+    one_api_jobs__id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_api_jobs__id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     every_api_kit_get: {
         parameters: {
             query?: never;
@@ -7891,6 +8167,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeekOfTrainee"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    planning_api_plan_week_jobs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"] | null;
+                };
+            };
+        };
+    };
+    plan_many_api_plan_week_jobs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanMany"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             /** @description Validation Error */
@@ -9466,6 +9795,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuresAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    outlook_api_trainees__id__outlook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rehearse_api_trainees__id__outlook_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRehearsal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             /** @description Validation Error */

@@ -325,6 +325,22 @@ def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
         return _make_page(db, replace(looked, kept=kept), kept.wish, kept.planned, is_kept=True)
 
 
+def plan_for(
+    db: Connection, trainee: UUID, house: House, *, week: date, model: Wish | None, id: UUID, at: datetime
+) -> None:
+    """Plan and keep one trainee's week as `id`, on the days and at the places of `model` or as it usually is;
+    kept before it stays as it is. Raises Refused, with why it cannot be planned.
+    """
+    if plans.is_kept(db, id):
+        return
+    looked = _load_plan(db, trainee, week, house)
+    wish = replace(model, week=week, pins=(), drops=()) if model else _usual_wish(db, looked, week)
+    found = _plan_ahead(looked, wish)
+    if isinstance(found, Refusal):
+        raise Refused(409, " ".join(q.text for q in found.questions))
+    plans.keep(db, id=id, trainee=trainee, at=at, wish=wish, planned=found, note="")
+
+
 @router.get("/plans/{id}")
 def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
     """One version of a week's plan."""

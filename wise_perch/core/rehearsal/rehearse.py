@@ -42,7 +42,7 @@ class Record:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WeekDone:
     """One week: how long the path to the leading goal still is, gates met in all, the perch of each line,
-    what hands carried (body-weight seconds), and the blocks in words.
+    what hands carried (body-weight seconds), the drills newly met since the start, and the blocks in words.
     """
 
     week: date
@@ -50,6 +50,7 @@ class WeekDone:
     met: int
     load_s: float
     perches: Mapping[str, str]
+    newly: tuple[str, ...]
     reached: bool
     sets: tuple[str, ...]
 
@@ -73,8 +74,18 @@ Train = Callable[[Learner, Record, Case, date, Sequence[int]], list[str]]
 """How a coach trains somebody for the week that begins on a Monday, on these days of it (0 is Monday)."""
 
 
-def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int], weeks: int) -> Rehearsed:
-    """Rehearse so many weeks from the Monday after `begin.on`."""
+def rehearse(
+    learner: Learner,
+    train: Train,
+    begin: Case,
+    *,
+    days: Sequence[int],
+    weeks: int,
+    each_week: Callable[[int], None] | None = None,
+) -> Rehearsed:
+    """Rehearse so many weeks from the Monday after `begin.on`. `each_week` is told of every week that is
+    over; what it raises ends the rehearsal.
+    """
     record = Record(pieces=list(begin.sets), tested=dict(begin.tested or {}))
     monday = begin.on + timedelta(days=7 - begin.on.weekday())
     first = judge_record(begin, record, monday)
@@ -92,10 +103,13 @@ def rehearse(learner: Learner, train: Train, begin: Case, *, days: Sequence[int]
                 met=len(_met(after)),
                 load_s=round(sum(loads_by_day(after, since=week).values()), 1),
                 perches={line.line: line.perch for line in after.standing.lines if line.perch},
+                newly=tuple(sorted(_met(after) - met_before)),
                 reached=bool(goal and goal.reached),
                 sets=tuple(said),
             )
         )
+        if each_week:
+            each_week(n + 1)
     met = _met(judge_record(begin, record, monday + timedelta(weeks=weeks)))
     return Rehearsed(
         steps=len(on_path & met),

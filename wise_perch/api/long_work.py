@@ -1,0 +1,73 @@
+"""What long work does: weeks planned for many, and the next weeks of a trainee rehearsed."""
+
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from typing import Any
+from uuid import UUID, uuid5
+
+from pydantic import TypeAdapter
+
+from wise_perch.api.cases import load_case, load_house
+from wise_perch.api.errors import Refused
+from wise_perch.api.queue import Steps, Work
+from wise_perch.api.routes.plans import plan_for
+from wise_perch.core.rehearsal.outlook import Outlook, look_ahead
+from wise_perch.core.trainee.case import judge_case
+from wise_perch.core.week.week_plan import Wish, monday_of
+from wise_perch.store import plans, trainees
+from wise_perch.store.errors import StoreError
+from wise_perch.store.jobs import Job, JobKind
+from wise_perch.store.pool import Pool, transaction
+
+WISH, OUTLOOK = TypeAdapter(Wish), TypeAdapter(Outlook)
+
+
+def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
+    """Plan a week for each of several trainees, each in a transaction of its own: what is planned stays."""
+    week = date.fromisoformat(job.what["week"])
+    model = WISH.validate_python(job.what["model"], strict=False) if job.what["model"] else None
+    for n, trainee in enumerate(UUID(t) for t in job.what["trainees"]):
+        steps.come_to(n)
+        wrong = ""
+        try:
+            with transaction(pool, coach=coach) as db:
+                # the same id when it is taken up again: nobody is planned twice
+                plan_for(
+                    db,
+                    trainee,
+                    load_house(db),
+                    week=week,
+                    model=model,
+                    id=uuid5(job.id, str(trainee)),
+                    at=datetime.now(UTC),
+                )
+        except (Refused, StoreError) as error:
+            with transaction(pool, coach=coach) as db:
+                wrong = f"{trainees.one(db, trainee).name}: {error}"
+        steps.come_to(n + 1, wrong)
+
+
+def rehearse_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> Mapping[str, Any]:
+    """Rehearse the next weeks of a trainee, on the days of their last plan."""
+    assert job.trainee is not None
+    with transaction(pool, coach=coach) as db:
+        loaded = load_case(db, job.trainee, load_house(db))
+        last = plans.last(db, job.trainee)
+    judged = judge_case(loaded.case)
+    days = (
+        sorted({(d.day - monday_of(d.day)).days for d in last.wish.days})
+        if last
+        else list(judged.syllabus.sessions.usual_days)
+    )
+    found = look_ahead(
+        loaded.case,
+        judged,
+        days=days,
+        weeks=job.what["weeks"],
+        lives=job.what["lives"],
+        each_week=steps.come_to,
+    )
+    return {"outlook": OUTLOOK.dump_python(found, mode="json") if found else None}
+
+
+WORK: Mapping[JobKind, Work] = {"plan-weeks": plan_weeks, "rehearsal": rehearse_weeks}
