@@ -25,6 +25,7 @@ const IntakeScreen = lazy(() =>
 );
 const Kit = lazy(() => import("./screens/kit/Kit").then((m) => ({ default: m.Kit })));
 const Levers = lazy(() => import("./screens/levers/Levers").then((m) => ({ default: m.Levers })));
+const NextWeeks = lazy(() => import("./screens/trainee/NextWeeks").then((m) => ({ default: m.NextWeeks })));
 const Measures = lazy(() => import("./screens/measures/Measures").then((m) => ({ default: m.Measures })));
 const PrintSheet = lazy(() => import("./screens/plan/PrintSheet").then((m) => ({ default: m.PrintSheet })));
 const Weeks = lazy(() => import("./screens/plan/Weeks").then((m) => ({ default: m.Weeks })));
@@ -102,6 +103,7 @@ function Coached() {
               <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
               <Route path="/trainees/:id/levers" element={<Levers />} />
               <Route path="/trainees/:id/measures" element={<Measures />} />
+              <Route path="/trainees/:id/next" element={<NextWeeks />} />
               <Route path="/syllabus" element={<SyllabusScreen />} />
               <Route path="/files" element={<Files />} />
               <Route path="/today" element={<Navigate to="/" replace />} />

@@ -91,6 +91,8 @@ export type Side = NonNullable<KeptTry["side"]>;
 export type Fell = NonNullable<KeptTry["fell"]>;
 export type Form = NonNullable<KeptTry["form"]>;
 export type Reason = Schemas["Reason"];
+export type JobPage = Schemas["JobPage"];
+export type Outlook = Schemas["Outlook"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

@@ -236,6 +236,13 @@ export const usePlanWeek = (week: string | null) =>
     queryFn: () => ask(client.GET("/api/plan-week", { params: { query: week === null ? {} : { week } } })),
   });
 
+/** The next weeks of a trainee as the model has them. */
+export const useOutlook = (id: string) =>
+  useQuery({
+    queryKey: ["outlook", id],
+    queryFn: () => ask(client.GET("/api/trainees/{id}/outlook", at(id))),
+  });
+
 /** The secret addresses of a trainee. */
 export const useLinks = (id: string) =>
   useQuery({

@@ -21,7 +21,7 @@ from wise_perch.store.jobs import Job, JobState
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["long work"])
-WEEKS_AHEAD, LIVES = 12, 7
+WEEKS_AHEAD, LIVES = 12, 5
 """What "the next twelve weeks" look at: so many weeks, in so many simulated lives. Ours."""
 MOST_AT_ONCE = 2000
 

@@ -176,11 +176,13 @@ def _drills_toward(syllabus: Syllabus, drill: str, *, up: bool) -> Iterator[str]
         yield from (d.drill for d in sorted(rung, key=lambda d: d.optional))
 
 
-def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
-    """Lay a planned session out as the sheet that is followed on the floor."""
+def lay_out_session(day: DayPlan, case: JudgedCase, *, stand_by: bool = True) -> FloorSheet:
+    """Lay a planned session out as the sheet that is followed on the floor. Without `stand_by` it has nothing
+    to go over to: no rung back or ahead, and no swaps.
+    """
     exits = case.syllabus.sessions.rehearsal.drills
     maker = _Maker(case, exits_shown=any(b.drill in exits for b in day.blocks))
-    slots = [_make_slot(block, maker) for block in day.blocks]
+    slots = [_make_slot(block, maker, stand_by=stand_by) for block in day.blocks]
     rules, judged = case.syllabus.sessions, case.syllabus.rules
     words = rules.words
     return FloorSheet(
@@ -210,7 +212,7 @@ def lay_out_session(day: DayPlan, case: JudgedCase) -> FloorSheet:
     )
 
 
-def _make_slot(block: Block, maker: _Maker) -> FloorSlot:
+def _make_slot(block: Block, maker: _Maker, *, stand_by: bool) -> FloorSlot:
     key = maker.block(block)
     where: dict[str, Any] = {
         "phase": block.phase,
@@ -221,6 +223,8 @@ def _make_slot(block: Block, maker: _Maker) -> FloorSlot:
     }
     if block.kind != "work":
         return FloorSlot(kind="test" if block.kind == "test" else "prepare", **where)
+    if not stand_by:
+        return FloorSlot(kind="work", **where)
     ahead, closed = maker.ahead(block.drill)
     swaps = tuple(
         maker.drill(n)

@@ -168,7 +168,9 @@ def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> l
     record.last_day = day.day
     # what has closed since the week was planned is left out
     blocks = tuple(b for b in day.blocks if not b.drill or case.drills[b.drill].open)
-    sheet = lay_out_session(set_dials_of(replace(day, blocks=blocks), case), case)
+    day = set_dials_of(replace(day, blocks=blocks), case)
+    # an even day takes what was planned
+    sheet = lay_out_session(day, case, stand_by=False)
     session = uuid5(NAMESPACE_URL, str(day.day))
     told = learner.confidence([b.drill for b in blocks if b.drill])
     events = [_event(session, 0, day.day, FloorEvent(kind="ready", energy=3, confidence=told))]

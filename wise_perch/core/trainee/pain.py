@@ -5,6 +5,7 @@ joint.
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.body.segments import Body
@@ -81,7 +82,9 @@ def lighter_drill(
     return nearest, f"{say_share(share)} of body weight on the hands instead of {say_share(own)}"
 
 
+@lru_cache(maxsize=8192)
 def _share_on_hands(drill: Drill, syllabus: Syllabus, body: Body | None) -> float | None:
+    # asked of every drill of a line for every block of a session, and the same all day
     found = share_of(syllabus.mechanics, drill, body, {})
     if found:
         return found[0]

@@ -1,17 +1,19 @@
 import { useState } from "react";
 import type { PlanPage } from "../../api/client";
 import { usePlanWeek } from "../../api/hooks";
+import { goesOn } from "../../live/useJob";
 import { Button } from "../../parts/Button";
+import { JobProgress } from "../../parts/JobProgress";
+import { Problem } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
 import { wishOf } from "./edits";
 import { usePlanMany } from "./many";
-import { ProgressBar } from "./ProgressBar";
 
 /** The same days and places for others, each with their own drills and doses. */
 export function CopyForm({ page, onClose }: { page: PlanPage; onClose: () => void }) {
   const everybody = usePlanWeek(page.week).data ?? [];
   const [who, setWho] = useState<string[]>([]);
-  const many = usePlanMany();
+  const many = usePlanMany(false);
   const others = everybody.filter((x) => x.trainee.id !== page.trainee.id);
   const flip = (id: string) => setWho(who.includes(id) ? who.filter((w) => w !== id) : [...who, id]);
   const chosen = others.filter((x) => who.includes(x.trainee.id)).map((x) => x.trainee);
@@ -38,11 +40,12 @@ export function CopyForm({ page, onClose }: { page: PlanPage; onClose: () => voi
           </li>
         ))}
       </ul>
-      <ProgressBar progress={many.progress} onStop={many.stop} />
+      {many.error !== undefined && <Problem error={many.error} />}
+      <JobProgress job={many.job} doing="Planning" done="planned" onStop={many.stop} />
       <Button
         kind="act"
         live
-        disabled={!chosen.length || many.progress?.running === true}
+        disabled={!chosen.length || goesOn(many.job)}
         onClick={() => void many.run(chosen, page.week, wishOf(page))}
       >
         Copy to {chosen.length}

@@ -1,10 +1,11 @@
 import { Link, useSearchParams } from "react-router";
 import { usePlanWeek } from "../../api/hooks";
+import { goesOn } from "../../live/useJob";
 import { Button } from "../../parts/Button";
+import { JobProgress } from "../../parts/JobProgress";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth, isoDay, shifted, weekday } from "../../parts/words";
 import { usePlanMany } from "./many";
-import { ProgressBar } from "./ProgressBar";
 
 const monday = (date: Date) => shifted(isoDay(date), -((date.getDay() + 6) % 7));
 
@@ -13,7 +14,7 @@ export function Weeks() {
   const [search, setSearch] = useSearchParams();
   const week = search.get("week") ?? monday(new Date());
   const page = usePlanWeek(week);
-  const many = usePlanMany();
+  const many = usePlanMany(true);
   if (page.isPending) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
   const open = page.data.filter((x) => !x.kept).map((x) => x.trainee);
@@ -32,13 +33,14 @@ export function Weeks() {
         <Button
           kind="act"
           live
-          disabled={!open.length || many.progress?.running === true}
+          disabled={!open.length || goesOn(many.job)}
           onClick={() => void many.run(open, week, null)}
         >
           {open.length ? `Plan the ${open.length} without a plan` : "Everybody is planned"}
         </Button>
       </div>
-      <ProgressBar progress={many.progress} onStop={many.stop} />
+      {many.error !== undefined && <Problem error={many.error} />}
+      <JobProgress job={many.job} doing="Planning" done="planned" onStop={many.stop} />
       {page.data.length === 0 && <Message>Nobody trains here yet. Add a trainee on Today.</Message>}
       <ul>
         {page.data.map(({ trainee, kept, days }) => (

@@ -61,6 +61,11 @@ export function TraineeScreen() {
         <Link to={`/trainees/${id}/measures`} className="underline">
           Measures
         </Link>
+        {goal && !goal.reached && (
+          <Link to={`/trainees/${id}/next`} className="underline">
+            The next twelve weeks
+          </Link>
+        )}
         <button type="button" className="underline" onClick={() => open("schools")}>
           Schools
           {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
