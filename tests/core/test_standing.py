@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
+from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trade.session_lookup import joints_of
 from wise_perch.core.trainee.changes import find_changes
 from wise_perch.core.trainee.marks import mark_evidence
-from wise_perch.core.trainee.standing import DrillStanding, Standing, standing
+from wise_perch.core.trainee.standing import DrillStanding, Standing, shut_by_cautions, standing
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import State
 from wise_perch.syllabus import in_use
@@ -368,10 +370,36 @@ def test_little_confidence_meets_but_does_not_prove() -> None:
     )
 
 
+def asked_yes(*cautions: str, cleared: bool = False) -> Profile:
+    return Profile(lengths_cm={}, cautions=dict.fromkeys(cautions, True), cleared=cleared)
+
+
+@pytest.mark.parametrize("joint", ["wrist", "shoulder", "neck"])
+def test_an_uncleared_joint_closes_all_that_loads_it(joint: str) -> None:
+    """Before the word, nothing that loads the joint is open, also the right way up; the word opens it."""
+    everything = [p for d in SYLLABUS.drills.values() for ago in (5, 0) for p in passing(d, ago=ago)]
+    marks = mark_evidence(everything, SYLLABUS)
+    shut = shut_by_cautions(SYLLABUS, asked_yes(joint))
+    found = standing(marks, SYLLABUS, on=TODAY, shut=shut).every()
+    loads = {n for n, d in SYLLABUS.drills.items() if joint in joints_of(SYLLABUS, d)}
+    assert loads
+    assert not any(found[n].open for n in loads)
+    assert any(d.open for d in found.values())
+    assert shut_by_cautions(SYLLABUS, asked_yes(joint, cleared=True)) == {}
+
+
+def test_hypermobile_shoulders_are_never_opened_passively() -> None:
+    """A yes closes the openers whatever the word, and says what comes instead; nothing else is closed."""
+    shut = shut_by_cautions(SYLLABUS, asked_yes("hypermobile", cleared=True))
+    assert set(shut) == {"overhead-reach", "shoulder-openers"}
+    assert all("control instead" in w.sentence for w in shut.values())
+
+
 def test_nothing_upside_down_is_open_before_the_coach_confirms() -> None:
     """Until then every inverted drill is closed and says why; what is the right way up stays open."""
     everything = [p for d in SYLLABUS.drills.values() for ago in (5, 0) for p in passing(d, ago=ago)]
-    found = standing(mark_evidence(everything, SYLLABUS), SYLLABUS, on=TODAY, cleared=False).every()
+    shut = shut_by_cautions(SYLLABUS, asked_yes("eyes"))
+    found = standing(mark_evidence(everything, SYLLABUS), SYLLABUS, on=TODAY, shut=shut).every()
     for name, d in found.items():
         assert d.open is not d.inverted, name
         assert d.inverted is (name in SYLLABUS.inverted)

@@ -1857,7 +1857,7 @@ export interface components {
         /**
          * CautionQuestion
          * @description One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a
-         *     licensed word.
+         *     licensed word, nor what loads one of `joints`. `closes`: drills that a yes closes whatever the word.
          */
         CautionQuestion: {
             /** Advice */
@@ -1869,6 +1869,16 @@ export interface components {
              * @default true
              */
             clinician: boolean;
+            /**
+             * Closes
+             * @default []
+             */
+            closes: string[];
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
             /** Question */
             question: string;
         };
@@ -5185,9 +5195,9 @@ export interface components {
          * Phase
          * @description A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
          *
-         *     `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always`
-         *     takes at least, s. `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn
-         *     darker.
+         *     `instead`: what takes the place of one of `always` that is closed. `fixed_s`: time it takes without any
+         *     drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s. `joints`: what is
+         *     loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
          */
         Phase: {
             /**
@@ -5206,6 +5216,11 @@ export interface components {
              */
             drills: string[];
             fixed_s?: components["schemas"]["Figure"] | null;
+            /**
+             * Instead
+             * @default []
+             */
+            instead: string[];
             /**
              * Joints
              * @default []
@@ -7331,7 +7346,7 @@ export interface components {
          * @description One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
          *
          *     `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is
-         *     awaited.
+         *     awaited, "caution" where the intake closes it for good.
          */
         Wait: {
             /** Any Of */

@@ -109,6 +109,7 @@ function waitsFor(d: DrillStanding, titles: Map<string, string>) {
   const wait = d.waits[0];
   if (!wait) return "";
   if (wait.state === "cleared") return "your confirmation";
+  if (wait.state === "caution") return "closed by the intake";
   return wait.state === "enough" ? "enough together" : (titles.get(wait.any_of[0] ?? "") ?? "").toLowerCase();
 }
 

@@ -29,6 +29,7 @@ from wise_perch.core.trade.intake import (
     size_problem,
 )
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.standing import shut_by_cautions
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import arrangements, trainees
 from wise_perch.store.cases import Arranged
@@ -208,7 +209,13 @@ def _intake_page(known: Arranged, syllabus: Syllabus) -> IntakePage:
             else ()
         ),
         uncleared=awaits_clearance(asked, profile),
-        first_tests=first_tests(asked, profile=profile, wanted=wanted) if profile else None,
+        first_tests=(
+            first_tests(
+                asked, profile=profile, wanted=wanted, shut=shut_by_cautions(syllabus, profile).keys()
+            )
+            if profile
+            else None
+        ),
     )
 
 

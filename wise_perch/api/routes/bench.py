@@ -207,7 +207,9 @@ def bench(
         minutes={rest: the_test.minutes(rest_s=rest) for rest in range(least, most + 1, 5)},
         exits=case.standing.drill(the_test.exits_drill) if the_test.exits_drill else None,
         uncleared=case.uncleared,
-        held=why_held_back(the_test, case, upright=bool(mine and mine.upright)),
+        held=why_held_back(
+            the_test, case, upright=bool(mine and mine.upright), subject=mine.drill if mine else ""
+        ),
         pain=PainRule.of(syllabus),
         limits=tuple(r for r in ready.limits if r.test == test),
         open_run=next((r.id for r in runs if r.ended_at is None), None),

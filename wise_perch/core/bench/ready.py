@@ -108,11 +108,15 @@ def subjects_of(test: Test, syllabus: Syllabus) -> tuple[Subject, ...]:
     )
 
 
-def why_held_back(test: Test, case: JudgedCase, *, upright: bool) -> str:
-    """Why a test has to wait: nothing upside down before the intake's clearance; empty where it does not."""
+def why_held_back(test: Test, case: JudgedCase, *, upright: bool, subject: str = "") -> str:
+    """Why a test has to wait: nothing upside down before the intake's clearance, nor of `subject` what the
+    intake keeps closed; empty where it does not.
+    """
     if case.uncleared and not (test.upright or upright):
         return f"Nothing upside down yet. {case.uncleared[0].advice}"
-    return ""
+    waits = case.drills[subject].waits if subject in case.drills else ()
+    shut = next((w for w in waits if w.state in ("cleared", "caution")), None)
+    return f"{shut.sentence}." if shut else ""
 
 
 def drill_set_up(ready: ReadyTest, syllabus: Syllabus) -> Drill | None:

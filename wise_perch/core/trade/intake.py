@@ -15,13 +15,15 @@ METRES_END_AT = 3.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CautionQuestion:
     """One thing to ask with yes or no, and what to do on yes. `clinician`: nothing upside down before a
-    licensed word.
+    licensed word, nor what loads one of `joints`. `closes`: drills that a yes closes whatever the word.
     """
 
     caution: str
     question: str
     advice: str
     clinician: bool = True
+    joints: tuple[str, ...] = ()
+    closes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -212,10 +214,13 @@ class FirstTests:
     later: tuple[Later, ...]
 
 
-def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) -> FirstTests:
+def first_tests(
+    intake: Intake, *, profile: Profile, wanted: Collection[str], shut: Collection[str] = ()
+) -> FirstTests:
     """Choose the first tests.
 
-    Args: `wanted` the drills below the trainee's goals; empty without a goal, which wants everything.
+    Args: `wanted` the drills below the trainee's goals; empty without a goal, which wants everything. `shut`:
+    the drills that the intake's cautions keep closed.
     Returns: the tests in the order they are run, in one day and split over two.
     """
     held = bool(awaits_clearance(intake, profile))
@@ -225,6 +230,8 @@ def first_tests(intake: Intake, *, profile: Profile, wanted: Collection[str]) ->
     for test in intake.tests:
         if test.inverted and held:
             later.append(Later(title=test.title, because="after the coach's confirmation: it is upside down"))
+        elif set(test.informs) <= set(shut):
+            later.append(Later(title=test.title, because="what the intake named keeps it closed"))
         elif wanted and not set(test.informs) & set(wanted):
             later.append(
                 Later(title=test.title, because="the chosen goals do not lead through what it measures")

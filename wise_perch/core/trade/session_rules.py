@@ -13,9 +13,9 @@ from wise_perch.core.trade.gates import Range
 class Phase:
     """A part of a session. `lines` and `drills` say what belongs here, `always` what is done every time.
 
-    `fixed_s`: time it takes without any drill, s, for what `about` says; `least_s`: what each of `always`
-    takes at least, s. `joints`: what is loaded by what needs no drill. `stands_out`: its blocks are drawn
-    darker.
+    `instead`: what takes the place of one of `always` that is closed. `fixed_s`: time it takes without any
+    drill, s, for what `about` says; `least_s`: what each of `always` takes at least, s. `joints`: what is
+    loaded by what needs no drill. `stands_out`: its blocks are drawn darker.
     """
 
     phase: str
@@ -23,6 +23,7 @@ class Phase:
     lines: tuple[str, ...] = ()
     drills: tuple[str, ...] = ()
     always: tuple[str, ...] = ()
+    instead: tuple[str, ...] = ()
     fixed_s: Figure | None = None
     least_s: Figure | None = None
     joints: tuple[str, ...] = ()

@@ -21,7 +21,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_tries_lead
 from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
 from wise_perch.core.trainee.pain import Ache, lighter_drill, present_aches, worst_ache
-from wise_perch.core.trainee.standing import DrillStanding, Standing, standing_of
+from wise_perch.core.trainee.standing import DrillStanding, Standing, shut_by_cautions, standing_of
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, EndedRun, Waiver
 from wise_perch.core.trainee.wall import State, Wall, read_wall
 
@@ -251,7 +251,7 @@ def judge_marks(
     waivers: dict[str, Waiver] = {w.drill: w for w in arrangement.waivers if w.day <= on}
     uncleared = awaits_clearance(syllabus.intake, profile)
     wall = read_wall(marks, syllabus, on=on, waivers=waivers)
-    standing = standing_of(wall, waivers=waivers, cleared=not uncleared)
+    standing = standing_of(wall, waivers=waivers, shut=shut_by_cautions(syllabus, profile))
     low = syllabus.rules.low_confidence.value
     judged = JudgedCase(
         on=on,

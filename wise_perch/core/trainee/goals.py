@@ -118,9 +118,15 @@ class Pathfinder:
         return not reading.met or reading.state is State.STALE
 
     def wanting(self, name: str) -> list[Need]:
-        """The needs of a drill that are not met, or only by what is stale."""
+        """The needs of a drill that are not met, or only by what is stale; where a drill at the wall is stale
+        itself, showing it again shows what lies below.
+        """
+        drill = self.wall.syllabus.drills[name]
+        shows = self.wall.gates[name].state is State.STALE and not drill.guarded
         return [
-            n for n in self.wall.syllabus.needs[name] if not self.wall.satisfied(n) or self.wall.only_stale(n)
+            n
+            for n in self.wall.syllabus.needs[name]
+            if not self.wall.satisfied(n) or (self.wall.only_stale(n) and not shows)
         ]
 
     def chosen(self, need: Need) -> list[str]:
@@ -369,6 +375,9 @@ def why_not(d: DrillStanding, wall: Wall) -> str:
         for n in needs
     ]
     cleared = [w.sentence[:1].lower() + w.sentence[1:] for w in d.waits if w.state == "cleared"]
+    for w in d.waits:
+        if w.state == "caution":
+            return f"{w.sentence}."
     return f"{d.title} opens with {'; and '.join([*cleared, *said])}."
 
 

@@ -12,6 +12,8 @@ from datetime import date, timedelta
 from wise_perch.core.trade.content import Drill, Need, Pillar, Rules
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import stage_gate
+from wise_perch.core.trade.intake import Profile, awaits_clearance
+from wise_perch.core.trade.session_lookup import joints_of
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.marks import Best, TraineeMarks, is_enough
@@ -25,7 +27,7 @@ class Wait:
     """One unmet need of a closed drill: any one of `any_of`, at least `state`, and the sentence that says so.
 
     `state` is "enough" where drills make up for each other, "cleared" where the coach's confirmation is
-    awaited.
+    awaited, "caution" where the intake closes it for good.
     """
 
     any_of: tuple[str, ...]
@@ -135,19 +137,41 @@ def standing(
     *,
     on: date,
     waivers: Mapping[str, Waiver] | None = None,
-    cleared: bool = True,
+    shut: Mapping[str, Wait] | None = None,
 ) -> Standing:
     """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
 
-    `waivers` by drill; while not `cleared`, nothing upside down is open.
+    `waivers` by drill; `shut`: drills that the intake keeps closed.
     """
-    return standing_of(
-        read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, cleared=cleared
-    )
+    return standing_of(read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, shut=shut)
 
 
-def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, cleared: bool = True) -> Standing:
-    """Say in full what a wall already read comes to."""
+def shut_by_cautions(syllabus: Syllabus, profile: Profile | None) -> dict[str, Wait]:
+    """What the intake's cautions keep shut: before the word that they ask for nothing upside down, nor what
+    loads a joint that they name; and what a yes closes whatever the word.
+    """
+    found: dict[str, Wait] = {}
+    uncleared = awaits_clearance(syllabus.intake, profile)
+    joints = {j for q in uncleared for j in q.joints}
+    for name, drill in syllabus.drills.items() if uncleared else ():
+        if name in syllabus.inverted or joints & set(joints_of(syllabus, drill)):
+            found[name] = NOT_CLEARED
+    for q in syllabus.intake.cautions:
+        if profile and profile.cautions.get(q.caution):
+            for name in q.closes:
+                found.setdefault(
+                    name,
+                    Wait(
+                        any_of=(), state="caution", sentence=f"Closed by the intake. {q.advice.rstrip('.')}"
+                    ),
+                )
+    return found
+
+
+def standing_of(
+    wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, shut: Mapping[str, Wait] | None = None
+) -> Standing:
+    """Say in full what a wall already read comes to. `shut`: drills that the intake keeps closed."""
     gates, lines = wall.gates, []
     for line in wall.syllabus.lines:
         perch_rung = _perch_rung(line.rungs, gates)
@@ -158,7 +182,7 @@ def standing_of(wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, clea
                     wall,
                     line.line,
                     (waivers or {}).get(d.drill),
-                    cleared=cleared,
+                    shut=(shut or {}).get(d.drill),
                     above_perch=i > perch_rung + 1,
                 )
                 for d in rung
@@ -207,7 +231,7 @@ def _perch_rung(rungs: tuple[tuple[Drill, ...], ...], gates: Mapping[str, GateRe
 
 
 def _drill_standing(
-    d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, cleared: bool, above_perch: bool
+    d: Drill, wall: Wall, line: str, waiver: Waiver | None, *, shut: Wait | None, above_perch: bool
 ) -> DrillStanding:
     gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
     rules, found, state = syllabus.rules, gate.found, gate.state
@@ -216,8 +240,8 @@ def _drill_standing(
         _make_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n)
     )
     inverted = d.drill in syllabus.inverted
-    if inverted and not cleared:
-        waits = (NOT_CLEARED, *waits)
+    if shut:
+        waits = (shut, *waits)
     # a waiver opens nothing new in time: the days speak of evidence
     last = found.last_pass
     easy = (

@@ -147,11 +147,7 @@ def _make_candidate(
 def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
     syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
-    dose = (
-        replace(dose, most=dose.least, first=None)
-        if worth.keeps
-        else with_open_set(dose, drill, question.case)
-    )
+    dose = _fewest(dose, drill) if worth.keeps else with_open_set(dose, drill, question.case)
     own = [r.days.most for r in syllabus.doses(drill) if r.days]
     return Candidate(
         name=drill.drill,
@@ -165,12 +161,19 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
         joints=joints_of(syllabus, drill),
         heavy=heavy_of(syllabus, drill.drill),
         away=drill.away,
-        days=int(max(own, default=_usual_days(syllabus, drill))),
+        days=1 if worth.once else int(max(own, default=_usual_days(syllabus, drill))),
         singles=1 if dose.way == "singles" else 0,
         goal=worth.goal,
         main=worth.main,
         beside=worth.goal is None and not worth.main,
     )
+
+
+def _fewest(dose: DayDose, drill: Drill) -> DayDose:
+    """A dose that only keeps what is there: the fewest sets, or as many tries as its gate counts."""
+    tries = int(drill.gate.of) if drill.gate.of is not None else dose.least
+    least = min(dose.least, max(1, tries))
+    return replace(dose, least=least, most=least, sets=least, first=None)
 
 
 def _usual_days(syllabus: Syllabus, drill: Drill) -> float:

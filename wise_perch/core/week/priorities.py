@@ -24,7 +24,7 @@ class Priority:
     there.
 
     `goal`: the goal it is on the way to, 0 the leading one, None for what only helps, is kept up or stands
-    beside the way; `main`: what leads the leading goal.
+    beside the way; `main`: what leads the leading goal; `once`: one day a week is enough.
     """
 
     counts: float
@@ -32,6 +32,7 @@ class Priority:
     keeps: bool = False
     goal: int | None = None
     main: bool = False
+    once: bool = False
 
 
 def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
@@ -334,7 +335,7 @@ def _drills_to_keep(question: WeekQuestion, goals: Sequence[GoalStanding]) -> It
         counts = sessions.weights.keeps_due.value * (2 if d.pillar == "exits" else 1)
         assert d.stale_on is not None
         text = f"Kept up: it goes stale on {say_day(d.stale_on, on)}, and the way leads over it."
-        yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True)
+        yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True, once=True)
 
 
 def _highest_open(line: LineStanding, rungs_kept: int) -> tuple[DrillStanding, ...]:

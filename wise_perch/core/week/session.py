@@ -39,11 +39,8 @@ def prepare_session(question: WeekQuestion) -> tuple[list[Prepared], list[str]]:
             gone.append(phase.title)
         elif phase.fixed_s:
             found.append(Prepared(phase=phase, length_s=phase.fixed_s.value))
-        for name in phase.always:
-            drill = syllabus.drills.get(name)
-            stands = question.case.drills.get(name)
-            if drill is None or stands is None or not stands.open:
-                continue
+        for name in _always_open(phase, question):
+            drill = syllabus.drills[name]
             if question.case.ache_in(drill)[1]:
                 gone.append(drill.title)
                 continue
@@ -58,6 +55,16 @@ def prepare_session(question: WeekQuestion) -> tuple[list[Prepared], list[str]]:
                 )
             )
     return found, gone
+
+
+def _always_open(phase: Phase, question: WeekQuestion) -> list[str]:
+    """What of a phase is done every time, as far as it is open; where something is closed, what takes its
+    place.
+    """
+    every = question.case.drills
+    able = [n for n in phase.always if n in every and every[n].open]
+    closed = len(able) < len(phase.always)
+    return able + [n for n in phase.instead if closed and n in every and every[n].open]
 
 
 def exits_shown_first(question: WeekQuestion) -> Prepared | None:
