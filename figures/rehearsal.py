@@ -1,20 +1,20 @@
-"""The plan on trial beside a notebook: ten kinds of simulated trainee, each in worlds of several seeds. Run
-by `python -m figures.rehearsal [WEEKS] [SEEDS]`, seeds as 6,7,8.
+"""The plan on trial beside a notebook and a fixed programme: ten kinds of simulated trainee in worlds of
+several seeds. Run by `python -m figures.rehearsal [WEEKS] [SEEDS]`, seeds as 6,7,8.
 
 Rules were tuned on odd seeds; what docs/figures.md reports comes from even ones.
 """
 
 import sys
-from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from random import Random
+from statistics import mean
 
 from wise_perch.core.body.kit import KitItem
 from wise_perch.core.rehearsal.learner import Learner, draw_world
-from wise_perch.core.rehearsal.notebook import train_by_notebook
-from wise_perch.core.rehearsal.rehearse import open_piece, rehearse, train_by_plan
+from wise_perch.core.rehearsal.notebook import FixedProgramme, train_by_notebook
+from wise_perch.core.rehearsal.rehearse import Rehearsed, Train, open_piece, rehearse, train_by_plan
 from wise_perch.core.trade.checks import gate_setting
 from wise_perch.core.trade.content import Drill, Pillar
 from wise_perch.core.trade.evidence import Evidence, Form, Side
@@ -126,35 +126,70 @@ def _shown(learner: Learner, drill: Drill, day: date) -> list[Evidence]:
     return own + also
 
 
+@dataclass
+class Sums:
+    """What all lives of a kind came to with one coach. `goals`: weeks to the goal, of those who reached it;
+    `halfway`: weeks until half of the path was behind them, of those who came so far.
+    """
+
+    steps: int = 0
+    gates: int = 0
+    still: int = 0
+    goals: list[int] = field(default_factory=list)
+    halfway: list[int] = field(default_factory=list)
+    asked: list[float] = field(default_factory=list)
+
+    def add(self, found: Rehearsed) -> None:
+        """Add one life."""
+        self.steps += found.steps
+        self.gates += found.gates
+        self.still = max(self.still, found.weeks_without_change)
+        self.goals += [found.weeks_to_goal] if found.weeks_to_goal else []
+        half = next((n for n, w in enumerate(found.weeks, start=1) if w.path <= found.path / 2), None)
+        self.halfway += [half] if half else []
+        self.asked += [found.share_as_asked] if found.share_as_asked is not None else []
+
+    def text(self, lives: int) -> str:
+        """One line of it."""
+        asked = f"{100 * sum(self.asked) / len(self.asked):.0f} % as asked" if self.asked else "nothing asked"
+        goal = f"goal {len(self.goals)}/{lives}" + (f" in {mean(self.goals):.0f} weeks" if self.goals else "")
+        half = f"half way {len(self.halfway)}/{lives}" + (
+            f" in {mean(self.halfway):.0f}" if self.halfway else ""
+        )
+        return f"{self.steps} steps, {self.gates} gates, {goal}, {half}, {asked}, still {self.still}"
+
+
+COACHES: Mapping[str, Callable[[], Train]] = {
+    "plan": lambda: train_by_plan,
+    "notebook": lambda: train_by_notebook,
+    "programme": FixedProgramme,
+}
+
+
 def main(weeks: int, seeds: list[int]) -> None:
-    """Print each kind by the plan and by the notebook, and the ratios over all."""
-    whole: dict[str, list[int]] = defaultdict(lambda: [0, 0])
+    """Print each kind with each coach, and the ratios over all."""
+    whole = {coach: Sums() for coach in COACHES}
+    behind = []
     for name, kind in KINDS.items():
-        told = []
-        for way, train in (("plan", train_by_plan), ("notebook", train_by_notebook)):
-            steps = gates = still = 0
-            goals: list[int] = []
-            asked: list[float] = []
+        sums = {coach: Sums() for coach in COACHES}
+        for coach, make in COACHES.items():
             for seed in seeds:
                 learner, case = begin(kind, name, seed)
-                found = rehearse(learner, train, case, days=kind.days, weeks=weeks)
-                steps, gates = steps + found.steps, gates + found.gates
-                still = max(still, found.weeks_without_change)
-                goals += [found.weeks_to_goal] if found.weeks_to_goal else []
-                asked += [found.share_as_asked] if found.share_as_asked is not None else []
-            whole[way][0] += steps
-            whole[way][1] += gates
-            mean = f"{100 * sum(asked) / len(asked):.0f} %" if asked else "-"
-            reached = (
-                f"goal {len(goals)}/{len(seeds)} in {sum(goals) / len(goals):.0f} weeks"
-                if goals
-                else "no goal"
-            )
-            told.append(f"{way}: {steps} steps, {gates} gates, {reached}, {mean} as asked, still {still}")
-        print(f"{name}: {'; '.join(told)}", flush=True)
-    for n, what in enumerate(("steps of the path", "gates newly met")):
-        ratio = whole["plan"][n] / max(1, whole["notebook"][n])
-        print(f"{what}: plan {whole['plan'][n]}, notebook {whole['notebook'][n]}, ratio {ratio:.2f}")
+                found = rehearse(learner, make(), case, days=kind.days, weeks=weeks)
+                sums[coach].add(found)
+                whole[coach].add(found)
+            print(f"{name}, {coach}: {sums[coach].text(len(seeds))}", flush=True)
+        if sums["plan"].steps < max(s.steps for s in sums.values()):
+            behind.append(name)
+    plan = whole["plan"]
+    for coach in ("notebook", "programme"):
+        other = whole[coach]
+        print(
+            f"against the {coach}: steps {plan.steps}:{other.steps} = {plan.steps / max(1, other.steps):.2f},"
+            f" gates {plan.gates}:{other.gates} = {plan.gates / max(1, other.gates):.2f},"
+            f" half way {len(plan.halfway)} of them against {len(other.halfway)}"
+        )
+    print(f"behind in: {', '.join(behind) or 'no kind'}")
 
 
 if __name__ == "__main__":

@@ -5,12 +5,21 @@ from datetime import date
 
 import pytest
 
-from tests.core.test_standing import SYLLABUS
-from wise_perch.core.trade.content import Range
+from tests.core.test_standing import SYLLABUS, TODAY, done
+from wise_perch.core.trade.content import Drill, Range
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Evidence, Form, Measure
 from wise_perch.core.trade.gates import DialLimit, Gate, Stage, say_amount, stage_gate
 from wise_perch.core.trade.words import capitalise, say_day
-from wise_perch.core.trainee.marks import at_setting, compares_with, fill_of_gate, is_enough, passes_gate
+from wise_perch.core.trainee.marks import (
+    at_setting,
+    compares_with,
+    fill_of_gate,
+    is_enough,
+    mark_evidence,
+    passes_gate,
+)
+from wise_perch.core.trainee.standing import standing
+from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.wording import say_value
 
 DAY = date(2026, 5, 3)
@@ -186,3 +195,25 @@ def test_the_ways_of_measuring_begin_with_the_gates(name: str) -> None:
     ways = SYLLABUS.ways(name)
     assert ways[0].measure is SYLLABUS.drills[name].gate.measure
     assert len({(w.measure, w.mode, w.window_s) for w in ways}) == len(ways)
+
+
+def test_a_pike_that_is_no_pike_counts_for_nothing() -> None:
+    """Feet on the floor are not raised, and feet far away make a plank; how far depends on the body; what
+    nobody wrote down counts, and the dial still goes on beyond.
+    """
+    raised, pike = SYLLABUS.drills["raised-pike-push-up"], SYLLABUS.drills["pike-push-up"]
+
+    def state(drill: Drill, cm: float | None, *, stature_cm: float | None = None) -> State:
+        pieces = [done(drill.drill, drill.gate.value, ago=ago, cm=cm) for ago in (5, 0)]
+        marks = mark_evidence(pieces, SYLLABUS, stature_cm=stature_cm)
+        return standing(marks, SYLLABUS, on=TODAY).drill(drill.drill).state
+
+    assert [state(raised, cm) for cm in (0, 10, 30, None)] == [
+        State.NOT_YET,
+        State.NOT_YET,
+        State.PROVEN,
+        State.PROVEN,
+    ]
+    assert [state(pike, cm) for cm in (170, 110)] == [State.NOT_YET, State.PROVEN]
+    assert [state(pike, 125, stature_cm=s) for s in (160, 190)] == [State.NOT_YET, State.PROVEN]
+    assert "15 cm or more at 170 cm of height" in raised.gate.text

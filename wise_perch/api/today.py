@@ -10,7 +10,14 @@ from pydantic import TypeAdapter
 
 from wise_perch.api.cases import House, load_cases
 from wise_perch.core.trainee.brief import TodayBrief, make_brief
-from wise_perch.core.trainee.case import Case, PastTests, gather_evidence, judge_marks, know_past_tests
+from wise_perch.core.trainee.case import (
+    Case,
+    PastTests,
+    gather_evidence,
+    judge_marks,
+    know_past_tests,
+    stature_of,
+)
 from wise_perch.core.trainee.marks import Marks, mark_evidence
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement
@@ -81,7 +88,7 @@ def _read_again(db: Connection, trainees: Sequence[UUID], house: House) -> Fresh
     for id, one in loaded.items():
         evidence = gather_evidence(one.case)
         found[id] = (
-            mark_evidence(evidence, one.case.syllabus),
+            mark_evidence(evidence, one.case.syllabus, stature_cm=stature_of(one.case)),
             TimelessCase(
                 arrangement=one.case.arrangement,
                 aches=tuple(one.case.told_aches),

@@ -2340,12 +2340,20 @@ export interface components {
          * DialLimit
          * @description The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit`
          *     may repeat it).
+         *
+         *     `by_stature`: it is meant for somebody of USUAL_STATURE_CM and grows with the body. `unsaid`: a set whose
+         *     setting nobody wrote down counts.
          */
         DialLimit: {
             /** At Least */
             at_least?: number | null;
             /** At Most */
             at_most?: number | null;
+            /**
+             * By Stature
+             * @default false
+             */
+            by_stature: boolean;
             /** Dial */
             dial: string;
             /**
@@ -2358,6 +2366,11 @@ export interface components {
              * @default
              */
             unit: string;
+            /**
+             * Unsaid
+             * @default false
+             */
+            unsaid: boolean;
         };
         /**
          * DialSetting
@@ -3346,7 +3359,8 @@ export interface components {
          *     `value`.
          *
          *     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`:
-         *     left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting.
+         *     left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting
+         *     it is measured at, `counts_at` the easiest at which it counts, while the dial goes on beyond.
          *     A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
          *     `also`: further gates of the same drill.
          */
@@ -3357,6 +3371,7 @@ export interface components {
              */
             also: components["schemas"]["Gate"][];
             at?: components["schemas"]["DialLimit"] | null;
+            counts_at?: components["schemas"]["DialLimit"] | null;
             /**
              * Each Side
              * @default false
@@ -4342,7 +4357,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "still" | "next" | "nothing";
+            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "next" | "nothing";
             /** Run */
             run?: string | null;
             /** Sentence */

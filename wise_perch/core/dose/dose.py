@@ -188,7 +188,11 @@ def gate_try(
                 origin=case.syllabus.rules.proven_within_days.origin,
             ),
         )
-    if best and at_setting(best, gate) and best.value >= rules.gate_try_from.value * gate.value:
+    if (
+        best
+        and at_setting(best, gate, stature_cm=case.stature_cm)
+        and best.value >= rules.gate_try_from.value * gate.value
+    ):
         return gate.value, (
             Because(
                 text=(

@@ -10,7 +10,7 @@ from graphlib import CycleError, TopologicalSorter
 
 from wise_perch.core.trade.content import Amendment, Content, DoseRule, Drill, Line
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
-from wise_perch.core.trade.gates import FALLING, Gate, is_whole
+from wise_perch.core.trade.gates import FALLING, DialLimit, Gate, is_whole
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.syllabus import Syllabus
@@ -184,14 +184,11 @@ def _gate_problems(gate: Gate, d: Drill) -> Iterator[str]:
         yield f"{gate.value:g} of {gate.of} cannot be reached."
     if gate.easy_from and gate.easy_from.value < gate.value:
         yield f"it would be easy from {gate.easy_from.value:g} on, before its gate of {gate.value:g} is met."
-    if gate.at:
-        yield from _limit_problems(gate, d)
+    for limit in filter(None, (gate.at, gate.counts_at)):
+        yield from _limit_problems(limit, d)
 
 
-def _limit_problems(gate: Gate, d: Drill) -> Iterator[str]:
-    limit = gate.at
-    if limit is None:
-        return
+def _limit_problems(limit: DialLimit, d: Drill) -> Iterator[str]:
     if d.dial is None or d.dial.name != limit.dial:
         yield f"its gate is set at {limit.dial}, which is not its dial."
         return

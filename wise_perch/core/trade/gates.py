@@ -13,6 +13,10 @@ FALLING: frozenset[Harder] = frozenset({"nearer", "lower", "faster"})
 """The ways of getting harder in which a setting's number goes down."""
 
 
+USUAL_STATURE_CM = 170.0
+"""Whom a setting is meant for that grows with the body."""
+
+
 def say_amount(value: float, measure: Measure, of: float | None = None) -> str:
     """A figure of a measure as a coach says it: "30 s", "7 of 10", "5", "3 touches", "10°", "5 m"."""
     number = f"{value:g}"
@@ -49,6 +53,9 @@ class Range:
 class DialLimit:
     """The dial setting a gate is measured at: `dial` at most or at least so much, in the dial's unit (`unit`
     may repeat it).
+
+    `by_stature`: it is meant for somebody of USUAL_STATURE_CM and grows with the body. `unsaid`: a set whose
+    setting nobody wrote down counts.
     """
 
     dial: str
@@ -56,13 +63,18 @@ class DialLimit:
     at_most: float | None = None
     at_least: float | None = None
     unit: str = ""
+    by_stature: bool = False
+    unsaid: bool = False
 
-    def holds(self, setting: float | None) -> bool:
-        """Say whether a setting is within the limit; an unrecorded one is not."""
+    def holds(self, setting: float | None, *, stature_cm: float | None = None) -> bool:
+        """Say whether a setting is within the limit for somebody of a stature; an unrecorded one is not,
+        unless the limit says so.
+        """
         if setting is None:
-            return False
-        return (self.at_most is None or setting <= self.at_most) and (
-            self.at_least is None or setting >= self.at_least
+            return self.unsaid
+        scale = stature_cm / USUAL_STATURE_CM if self.by_stature and stature_cm else 1.0
+        return (self.at_most is None or setting <= self.at_most * scale) and (
+            self.at_least is None or setting >= self.at_least * scale
         )
 
     @property
@@ -76,10 +88,11 @@ class DialLimit:
         if self.at_most == 0 and self.dial.endswith("height"):
             return "the flat floor"
         unit = "°" if self.unit == "deg" else f" {self.unit or 'cm'}"
+        by = f" at {USUAL_STATURE_CM:g} cm of height" if self.by_stature else ""
         return (
-            f"{self.at_most:g}{unit} or less"
+            f"{self.at_most:g}{unit} or less{by}"
             if self.at_most is not None
-            else f"{self.at_least or 0:g}{unit} or more"
+            else f"{self.at_least or 0:g}{unit} or more{by}"
         )
 
 
@@ -89,7 +102,8 @@ class Gate:
     `value`.
 
     `value` is in the unit of `measure` (`unit` may repeat it); for a rate it is k and `of` is n. `each_side`:
-    left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting.
+    left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting
+    it is measured at, `counts_at` the easiest at which it counts, while the dial goes on beyond.
     A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
     `also`: further gates of the same drill.
     """
@@ -105,6 +119,7 @@ class Gate:
     mode: str | None = None
     window_s: float | None = None
     at: DialLimit | None = None
+    counts_at: DialLimit | None = None
     easy_from: Figure | None = None
     also: "tuple[Gate, ...]" = ()
 
@@ -127,6 +142,8 @@ class Gate:
             body += " a side"
         if self.at:
             body += f" {self.at.where}"
+        if self.counts_at:
+            body += f", {self.counts_at.dial.replace('-', ' ')} {self.counts_at.text}"
         return body + "".join(f", and a {g.amount} {g.measure.value}" for g in self.also)
 
 
@@ -159,6 +176,7 @@ def stage_gate(stage: Stage, gate: Gate) -> Gate:
         mode=stage.mode or (gate.mode if same else None),
         window_s=stage.window_s or (gate.window_s if same else None),
         at=gate.at if same else None,
+        counts_at=gate.counts_at if same else None,
     )
 
 

@@ -118,6 +118,11 @@ class JudgedCase:
         """The newest intake."""
         return self.arrangement.profile
 
+    @property
+    def stature_cm(self) -> float | None:
+        """The stature, cm, where the intake knows it."""
+        return self.profile.stature_cm if self.profile else None
+
     @cached_property
     def by_drill(self) -> Mapping[str, Sequence[Evidence]]:
         """Evidence sorted by drill, oldest first."""
@@ -234,11 +239,20 @@ def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
     )
 
 
+def stature_of(case: Case) -> float | None:
+    """The stature of a case's trainee, cm, where the intake knows it."""
+    profile = case.arrangement.profile
+    return profile.stature_cm if profile else None
+
+
 def judge_case(case: Case) -> JudgedCase:
     """Judge one trainee on a day, by all evidence up to it."""
     evidence = gather_evidence(case)
     return judge_marks(
-        case, mark_evidence(evidence, case.syllabus), know_past_tests(case, evidence), evidence
+        case,
+        mark_evidence(evidence, case.syllabus, stature_cm=stature_of(case)),
+        know_past_tests(case, evidence),
+        evidence,
     )
 
 

@@ -74,9 +74,10 @@ def compares_with(piece: Evidence, gate: Gate) -> bool:
     return piece.measure is gate.measure and piece.mode == gate.mode and piece.window_s == gate.window_s
 
 
-def at_setting(piece: Evidence, gate: Gate) -> bool:
-    """Say whether a piece was done at the gate's dial setting; an unrecorded setting does not count."""
-    return gate.at is None or gate.at.holds(piece.dial.get(gate.at.dial))
+def at_setting(piece: Evidence, gate: Gate, *, stature_cm: float | None = None) -> bool:
+    """Say whether a piece was done at a dial setting that counts, for somebody of a stature."""
+    limits = [limit for limit in (gate.at, gate.counts_at) if limit]
+    return all(limit.holds(piece.dial.get(limit.dial), stature_cm=stature_cm) for limit in limits)
 
 
 def is_enough(value: float, n: int | None, gate: Gate) -> bool:
@@ -113,9 +114,11 @@ def fill_of_gate(value: float, n: int | None, gate: Gate) -> float:
     return max(0.0, value / gate.value)
 
 
-def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str, dict[str, Marks]]:
-    """Boil evidence down to marks. The order of evidence does not matter; drills not in the syllabus are
-    passed over.
+def mark_evidence(
+    evidence: Iterable[Evidence], syllabus: Syllabus, *, stature_cm: float | None = None
+) -> dict[str, dict[str, Marks]]:
+    """Boil evidence down to marks, of somebody of a stature where it is known. The order of evidence does not
+    matter; drills not in the syllabus are passed over.
     """
     grouped: dict[str, list[Evidence]] = defaultdict(list)
     for piece in evidence:
@@ -142,21 +145,23 @@ def mark_evidence(evidence: Iterable[Evidence], syllabus: Syllabus) -> dict[str,
             if side is not None:
                 own = [p for p in own if p.side == side]
             if own:
-                of_drill[key] = _marks_of(own, gate, d.dial, syllabus.rules)
+                of_drill[key] = _marks_of(own, gate, d.dial, syllabus.rules, stature_cm)
         if of_drill:
             found[name] = of_drill
     return found
 
 
-def _marks_of(pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: Rules) -> Marks:
+def _marks_of(
+    pieces: Sequence[Evidence], gate: Gate, dial: Dial | None, rules: Rules, stature_cm: float | None
+) -> Marks:
     """Boil down the pieces of one reading, in order of their days: few walks, since every trainee's whole
     history passes here.
     """
     every = _fill_gate(pieces, gate)
     clean = [pair for pair in every if pair[1].form is Form.CLEAN]
     sufficient = [p for _, p in clean if is_enough(p.value, p.n, gate)] if gate.at else []
-    if gate.at:
-        clean = [pair for pair in clean if at_setting(pair[1], gate)]
+    if gate.at or gate.counts_at:
+        clean = [pair for pair in clean if at_setting(pair[1], gate, stature_cm=stature_cm)]
     passed: dict[date, tuple[float, Evidence]] = {}
     sure: set[date] = set()
     records: list[Record] = []

@@ -13,13 +13,10 @@ from wise_perch.core.trainee.case import JudgedCase, LastTest
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.pain import say_ache
 from wise_perch.core.trainee.standing import Standing
-from wise_perch.core.trainee.standing_still import find_standstills
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import leading_goal, what_to_work_on
 
-MatterKind = Literal[
-    "pain", "cleared", "unfinished", "recheck", "test", "one-pass", "still", "next", "nothing"
-]
+MatterKind = Literal["pain", "cleared", "unfinished", "recheck", "test", "one-pass", "next", "nothing"]
 URGENCY: Mapping[MatterKind, int] = {kind: n for n, kind in enumerate(get_args(MatterKind))}
 """The kinds of matter, the most pressing first."""
 
@@ -82,11 +79,6 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
         found.append(Matter(kind="recheck", sentence=sentence, action="Recheck", drill=exits.drill))
     found += _one_pass(standing, syllabus, case.goals)
     found += find_due_tests(case)
-    found += [
-        Matter(kind="still", sentence=f"{s.sentence}. {s.options[0].text}", action="Decide", drill=s.drill)
-        for s in find_standstills(case)[:1]
-        if s.options
-    ]
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_step(case)]
 
 

@@ -83,9 +83,10 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
             f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value};"
             f" only clean counts toward {gate.text}"
         )
+    limit = gate.at or gate.counts_at
     return (
         f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, but not"
-        f" {gate.at.where if gate.at else gate.text}"
+        f" {limit.where if limit else gate.text}"
     )
 
 

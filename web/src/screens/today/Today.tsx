@@ -60,7 +60,6 @@ const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
   test: "act",
   recheck: "plain",
   "one-pass": "plain",
-  still: "plain",
 };
 
 function target(id: string, matter: Matter) {
