@@ -29,7 +29,15 @@ from wise_perch.core.trade.evidence import Form
 from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
 from wise_perch.core.week.session import prepare_session
-from wise_perch.core.week.solve import LEADING_ABSENT, SCALE, Puzzle, cost_in_units, in_units, solve_week
+from wise_perch.core.week.solve import (
+    LEADING_ABSENT,
+    SCALE,
+    Puzzle,
+    cost_in_units,
+    in_units,
+    least_beside,
+    solve_week,
+)
 from wise_perch.formats.plan_files import calendar
 
 # --- doses of the trade: common practice, no single source --------------------------------------------------
@@ -264,14 +272,14 @@ def worth(puzzle: Puzzle, week: list[list[int]]) -> int:
 
 def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
     """What days without the leading goal cost, minutes of another goal beyond its own, main work short of two
-    fifths, and what stands beside it beyond three tenths.
+    fifths, and what stands beside it beyond three tenths, of what is more than every session may have beside.
     """
     unit = int(puzzle.rules.weights.share_penalty.value)
 
-    def spent(wanted: Callable[[Candidate], bool]) -> int:
+    def spent(wanted: Callable[[Candidate], bool], days: list[list[int]] = week) -> int:
         return sum(
             cost_in_units(c, puzzle.rules)[0] + cost_in_units(c, puzzle.rules)[1] * n
-            for day in week
+            for day in days
             for c, n in zip(puzzle.candidates, day, strict=True)
             if n and wanted(c)
         )
@@ -289,8 +297,17 @@ def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
         steps += max(0, spent(lambda c, goal=goal: c.goal == goal and not c.main) - spent(leads))
     cost, whole = unit * steps, spent(lambda c: not c.is_test)
     if any(c.main for c in puzzle.candidates):
-        cost += unit // 5 * max(0, 2 * whole - 5 * spent(lambda c: c.main))
-        cost += unit // 10 * max(0, 10 * spent(lambda c: c.beside and not c.is_test) - 3 * whole)
+        least = least_beside(puzzle)
+        counted = whole - (least or 0) * len(puzzle.slots)
+        cost += unit // 5 * max(0, 2 * counted - 5 * spent(lambda c: c.main))
+
+        def beside(c: Candidate) -> bool:
+            return c.beside and not c.is_test
+
+        if least is None:
+            cost += unit // 10 * max(0, 10 * spent(beside) - 3 * whole)
+        else:
+            cost += sum(unit // 10 * max(0, 10 * spent(beside, [day]) - 10 * least) for day in week)
     return cost
 
 

@@ -85,6 +85,8 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "main_drills",
         "main_share",
         "beside_share",
+        "beside_least_s",
+        "not_for_shy",
         "heavy_most",
         "days_by_pillar",
         "load_stops_at",

@@ -229,7 +229,8 @@ class SessionRules:
     nothing is added, but a week may reach `least_week_load_s` of body weight; a session has `blocks_most`
     blocks beside preparation, of them at most `heavy_most` heavy. The first `main_drills` on the way to the
     leading goal get `main_share` of the working time at least, what only helps or is kept up `beside_share`
-    at most. `days_by_pillar`: on how many days a week a drill stands that has no number of its own, else
+    at most, but `beside_least_s` a session at any rate. `not_for_shy`: drills that wait while confidence is
+    low. `days_by_pillar`: on how many days a week a drill stands that has no number of its own, else
     `most_days_a_week`. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
     counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
@@ -292,6 +293,8 @@ class SessionRules:
     main_drills: Figure
     main_share: Figure
     beside_share: Figure
+    beside_least_s: Figure
+    not_for_shy: tuple[str, ...]
     heavy_most: Figure
     load_stops_at: Figure
     poor_energy: Figure

@@ -118,6 +118,9 @@ def _make_candidate(
     """A drill as it can be trained today: itself, something lighter where a joint aches, or nothing."""
     case = question.case
     drill = case.syllabus.drills[name]
+    if name in case.syllabus.sessions.not_for_shy and case.is_shy_of(drill):
+        left.append(LeftOut(drill=name, title=drill.title, because="It waits while confidence is low."))
+        return None
     ache, stops = case.ache_in(drill)
     if ache is None:
         return _candidate_of(drill, priority, question)

@@ -325,8 +325,23 @@ def _why_not(candidate: Candidate, laid: _Laid, chosen: Chosen) -> str:
         for s in open_days
     )
     if spare >= needed * 60:
-        return "What is in counts more, and a session has only so many blocks."
+        return _say_no_room(candidate, laid, chosen, open_days)
     return f"No time left: it takes {needed:.0f} min, and what is in counts more toward the goal."
+
+
+def _say_no_room(candidate: Candidate, laid: _Laid, chosen: Chosen, open_days: Sequence[Slot]) -> str:
+    """Why something is left out though there would be time: full sessions, or enough beside what leads."""
+    rules = laid.question.case.syllabus.sessions
+    most = int(rules.blocks_most.value)
+    if all(sum(d == s.day for d, _ in chosen.sets) >= most for s in open_days):
+        return f"What is in counts more, and a session has at most {most} blocks."
+    if candidate.beside:
+        return (
+            "Beside what leads the goal there are at most"
+            f" {rules.beside_least_s.value / 60:.0f} min a session,"
+            f" or {say_share(rules.beside_share.value)} of the work, and what is in counts more."
+        )
+    return "What is in counts more."
 
 
 def _heavy_fits(candidate: Candidate, day: date, laid: _Laid, chosen: Chosen) -> bool:
@@ -353,6 +368,12 @@ def _share_pillars(days: Sequence[DayPlan], laid: _Laid) -> tuple[PillarShare, .
 def _load_words(load: float, question: WeekQuestion) -> str:
     rules, mean = question.case.syllabus.sessions, question.loading.mean_s
     total = load + question.loading.done_s
+    thin = total <= rules.least_week_load_s.value and mean < rules.least_week_load_s.value / 2
+    if mean > 0 and thin:
+        return (
+            f"Hand-load {total:.0f} s of body weight; {mean:.0f} s a week before. A week may carry"
+            f" {rules.least_week_load_s.value:.0f} s to begin with."
+        )
     if mean <= 0:
         return (
             f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last"

@@ -300,7 +300,10 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
             elif d.state is not State.NOT_YET:
                 stale = (
                     f" It goes stale on {say_day(d.stale_on, question.case.on)}."
-                    if d.stale_on and d.state is not State.STALE
+                    if d.stale_on
+                    and d.state is not State.STALE
+                    and (d.stale_on - question.case.on).days
+                    <= question.case.syllabus.sessions.keep_ahead_days.value
                     else ""
                 )
                 yield (

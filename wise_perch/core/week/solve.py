@@ -293,20 +293,56 @@ def _lead(made: _Model) -> list[cp_model.LinearExprT]:
         of_other = minutes(lambda c, goal=goal: c.goal == goal and not c.main)  # type: ignore[misc]
         model.add(less + minutes(lambda c: c.goal == 0 or c.main) >= of_other)
         costs.append(-unit * less)
-    whole = minutes(lambda c: not c.is_test)
     if any(c.main for c in puzzle.candidates):
-        # in the least whole numbers that say the share, which the solver takes far quicker than hundredths
-        main, beside = (
-            Fraction(x.value).limit_denominator(100) for x in (rules.main_share, rules.beside_share)
-        )
-        short, over = (model.new_int_var(0, 100_000, name) for name in ("main short", "beside over"))
-        model.add(main.denominator * minutes(lambda c: c.main) + short >= main.numerator * whole)
-        model.add(
-            beside.denominator * minutes(lambda c: c.beside and not c.is_test)
-            <= beside.numerator * whole + over
-        )
-        costs += [-(unit // main.denominator) * short, -(unit // beside.denominator) * over]
+        costs += _keep_shares(made, spent, unit)
     return costs
+
+
+def _keep_shares(
+    made: _Model, spent: Mapping[tuple[int, int], cp_model.LinearExprT], unit: int
+) -> list[cp_model.LinearExprT]:
+    """What main work short of its share costs, and what stands beside it beyond its own."""
+    puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
+
+    def minutes(wanted: Callable[[Candidate], bool], day: int | None = None) -> cp_model.LinearExpr:
+        return _sum_of(
+            [x for (d, c), x in spent.items() if day in (None, d) and wanted(puzzle.candidates[c])]
+        )
+
+    def beside(c: Candidate) -> bool:
+        return c.beside and not c.is_test
+
+    # in the least whole numbers that say the share, which the solver takes far quicker than hundredths
+    main, rest = (Fraction(x.value).limit_denominator(100) for x in (rules.main_share, rules.beside_share))
+    whole, least = minutes(lambda c: not c.is_test), least_beside(puzzle)
+    short = model.new_int_var(0, 100_000, "main short")
+    counted = whole - (least or 0) * len(puzzle.slots)
+    model.add(main.denominator * minutes(lambda c: c.main) + short >= main.numerator * counted)
+    costs: list[cp_model.LinearExprT] = [-(unit // main.denominator) * short]
+    # by the share of the week, or where that would leave nothing, by what each session may have beside
+    days: list[int | None] = [None] if least is None else list(range(len(puzzle.slots)))
+    for day in days:
+        over = model.new_int_var(0, 100_000, f"beside over {day}")
+        allowed = rest.numerator * whole if least is None else rest.denominator * least
+        model.add(rest.denominator * minutes(beside, day) <= allowed + over)
+        costs.append(-(unit // rest.denominator) * over)
+    return costs
+
+
+def least_beside(puzzle: Puzzle) -> int | None:
+    """Where all that leads could never take so much that its share left room for the least that a session may
+    have beside: that least for a session, in steps of time; else None, and the share alone holds.
+    """
+    rules = puzzle.rules
+    least = in_units(rules.beside_least_s.value)
+    able = 0
+    for c in puzzle.candidates:
+        if c.dose and not c.beside:
+            once, each = cost_in_units(c, rules)
+            days = min(c.days, sum(c.name not in slot.barred for slot in puzzle.slots))
+            able += days * (once + each * c.dose.most)
+    share = rules.beside_share.value
+    return least if share * able < (1 - share) * least * len(puzzle.slots) else None
 
 
 def _sum_of(parts: Sequence[cp_model.LinearExprT]) -> cp_model.LinearExpr:
