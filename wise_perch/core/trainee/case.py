@@ -256,6 +256,12 @@ def judge_case(case: Case) -> JudgedCase:
     )
 
 
+def without_aches(case: JudgedCase) -> JudgedCase:
+    """The same case as if nothing hurt."""
+    well = replace(case, aches=())
+    return replace(well, goals=_judge_goals(well))
+
+
 def judge_marks(
     case: Case, marks: TraineeMarks, past_tests: PastTests, evidence: Sequence[Evidence] = ()
 ) -> JudgedCase:

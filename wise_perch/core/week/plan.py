@@ -8,7 +8,9 @@ from datetime import date
 
 from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.trade.content import Pillar
+from wise_perch.core.trade.session_lookup import joint_kind
 from wise_perch.core.trade.words import say_share
+from wise_perch.core.trainee.case import without_aches
 from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.candidates import Candidate, find_candidates
@@ -122,8 +124,24 @@ def _laid_out(
         rehearsal_s=shown.length_s + rules.change_over_s.value if shown else 0.0,
         rehearsal_load_s=shown.dose.load_s * shown.dose.sets if shown and shown.dose else 0.0,
         heavy=question.heavy,
+        joints_most=_load_of_joints_if_well(question, wish),
     )
     return _Laid(question=question, wish=wish, found=found, prepared=prepared, slots=slots, puzzle=puzzle)
+
+
+def _load_of_joints_if_well(question: WeekQuestion, wish: Wish) -> dict[str, float]:
+    """What the same week would put on each joint that hurts, if nothing did: pain never raises a load."""
+    joints = {joint_kind(a.joint) for a in question.case.aches}
+    if not joints:
+        return {}
+    well = plan_week(replace(question, case=without_aches(question.case)), wish)
+    if isinstance(well, Refusal):
+        return {}
+    blocks = [b for day in well.days for b in day.blocks if b.kind == "work" and b.dose]
+    return {
+        joint: sum(b.dose.load_s * b.dose.sets for b in blocks if b.dose and joint in b.joints)
+        for joint in joints
+    }
 
 
 def _make_slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
@@ -397,6 +415,27 @@ def _load_words(load: float, question: WeekQuestion) -> str:
 # --- wishes that cannot be had ------------------------------------------------------------------------------
 
 
+def _leading_goal_short(laid: _Laid, chosen: Chosen) -> list[UnmetWish]:
+    """Where another goal has more time than the one that leads: what is open toward it takes no more."""
+    goals = [g for g in laid.question.case.goals if not g.reached]
+    known = {c.name: c for c in laid.found}
+    spent = dict.fromkeys(range(len(goals)), 0.0)
+    for (_, name), sets in chosen.sets.items():
+        goal = 0 if known[name].main else known[name].goal
+        if goal is not None:
+            spent[goal] = spent.get(goal, 0.0) + _seconds_of(known[name], sets, laid)
+    return [
+        UnmetWish(
+            text=(
+                f"{goals[0].title} leads and gets {spent[0] / 60:.0f} min this week, all that what is open"
+                f" toward it takes; {goals[n].title[:1].lower()}{goals[n].title[1:]} gets {s / 60:.0f}."
+            )
+        )
+        for n, s in spent.items()
+        if 0 < n < len(goals) and s > spent[0] + UNIT_S
+    ]
+
+
 def _ask_what_was_not_had(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) -> list[UnmetWish]:
     found = [
         q for day, slot in zip(days, laid.slots, strict=True) if (q := _short_day(day, slot, laid, chosen))
@@ -424,6 +463,7 @@ def _ask_what_was_not_had(laid: _Laid, chosen: Chosen, days: Sequence[DayPlan]) 
             f" ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
         )
         found.append(UnmetWish(text=text))
+    found += _leading_goal_short(laid, chosen)
     holding = next((s for s in _share_pillars(days, laid) if s.holding), None)
     most = max((s.seconds for s in _share_pillars(days, laid)), default=0.0)
     if laid.puzzle.holding and holding and holding.seconds < most:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from fractions import Fraction
+from math import ceil, floor
 from typing import TYPE_CHECKING, cast
 
 from wise_perch.core.trade.content import Pillar
@@ -48,7 +49,8 @@ class Chosen:
 
 @dataclass(frozen=True, kw_only=True)
 class Puzzle:
-    """A week to fill. `load_most_s`: the most hand-load that may be planned; `rehearsal_s`: what open-floor
+    """A week to fill. `joints_most`: the most that may be planned on a joint, body-weight seconds.
+    `load_most_s`: the most hand-load that may be planned; `rehearsal_s`: what open-floor
     work costs beforehand.
     """
 
@@ -60,6 +62,7 @@ class Puzzle:
     rehearsal_s: float
     rehearsal_load_s: float
     heavy: Sequence[tuple[date, str]]
+    joints_most: Mapping[str, float] = field(default_factory=dict)
 
 
 def in_units(seconds: float) -> int:
@@ -125,6 +128,9 @@ def solve_week(puzzle: Puzzle) -> Chosen | None:
 
     made = _Model(puzzle)
     _bound_week(made)
+    _bound_days(made)
+    for joint, most in puzzle.joints_most.items():
+        _bound_joint(made, joint, most)
     _heavy_days(made)
     _set_objective(made)
     solver = cp_model.CpSolver()
@@ -143,7 +149,7 @@ def solve_week(puzzle: Puzzle) -> Chosen | None:
 
 
 def _bound_week(made: _Model) -> None:
-    """Time, blocks and singles of a day; days of a drill and hand-load of the week."""
+    """Time, blocks and singles of a day; hand-load of the week."""
     puzzle, model, rules = made.puzzle, made.model, made.puzzle.rules
     load: list[cp_model.LinearExprT] = []
     pinned_load, pinned_any = 0.0, any(slot.pinned for slot in puzzle.slots)
@@ -178,11 +184,32 @@ def _bound_week(made: _Model) -> None:
     model.add(
         sum(load) <= max(int(puzzle.load_most_s * 10), round(pinned_load * 10) + 1 if pinned_any else 0)
     )
+
+
+def _bound_days(made: _Model) -> None:
+    """No drill stands on more days than it should, but for those the coach pinned."""
+    puzzle = made.puzzle
     for c, candidate in enumerate(puzzle.candidates):
         mine = [v for (_, n), v in made.there.items() if n == c]
         wanted = sum(candidate.name in slot.pinned for slot in puzzle.slots)
         if mine:
-            model.add(sum(mine) <= max(candidate.days, wanted))
+            made.model.add(sum(mine) <= max(candidate.days, wanted))
+
+
+def _bound_joint(made: _Model, joint: str, most: float) -> None:
+    """What is planned on a joint; what the coach pinned counts in full, and leaves room for nothing more."""
+    puzzle = made.puzzle
+    mine = {c: x.dose for c, x in enumerate(puzzle.candidates) if x.dose and joint in x.joints}
+    pinned = sum(
+        dose.load_s * (slot.pinned[puzzle.candidates[c].name] or dose.least)
+        for slot in puzzle.slots
+        for c, dose in mine.items()
+        if puzzle.candidates[c].name in slot.pinned
+    )
+    # rounded so that no week puts more on it by rounding
+    load = [ceil(mine[c].load_s * 10) * sets for (_, c), sets in made.sets.items() if c in mine]
+    if load:
+        made.model.add(_sum_of(load) <= max(floor(most * 10), ceil(pinned * 10) + 10 * bool(pinned)))
 
 
 def _heavy_days(made: _Model) -> None:
