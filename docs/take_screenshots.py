@@ -148,20 +148,30 @@ def tests(page: Page) -> None:
 
 
 def levers(page: Page) -> None:
-    """Levers of one trainee beside another, the press, over and under; nothing is kept."""
+    """Levers of one trainee beside another, over and under; nothing is kept."""
     page.get_by_role("link", name="Levers", exact=True).click()
     page.get_by_label("Set up").select_option("raised-pike-push-up")
     page.get_by_label("Hands to feet", exact=True).fill("88")
     page.get_by_label("Compare with another trainee").select_option("Ragna Voll")
     page.get_by_text("Drawn pale behind").wait_for()
     keep(page, "levers")
-    page.get_by_label("Set up").select_option("partial-press-free")
-    page.get_by_role("list", name="Moment at the shoulders").wait_for()
-    keep(page, "levers-press")
     page.get_by_label("Set up").select_option("free-hold-10")
     page.get_by_label("How fast, a second", exact=True).fill("12")
     page.get_by_test_id("save").wait_for()
     keep(page, "levers-over-under")
+
+
+def next_weeks(page: Page) -> None:
+    """The next twelve weeks of a trainee, worked out by the server."""
+    page.get_by_role("link", name="Ragna Voll", exact=True).click()
+    page.get_by_role("link", name="The next twelve weeks").click()
+    page.get_by_role("button", name=re.compile("^Work it out")).click()
+    for _ in range(600):
+        if page.get_by_role("region", name="The road").is_visible():
+            break
+        page.wait_for_timeout(200)
+        page.clock.fast_forward(600)
+    keep(page, "next-weeks")
 
 
 def plan_and_floor(page: Page, browser: Browser) -> None:
@@ -173,14 +183,14 @@ def plan_and_floor(page: Page, browser: Browser) -> None:
     page.get_by_role("link", name="Plan", exact=True).click()
     page.get_by_role("button", name="Week after").click()
     page.get_by_role("region", name=re.compile("^Mon")).get_by_role(
-        "button", name=re.compile("^Step-down")
+        "button", name=re.compile("^Tuck planche")
     ).click()
     page.get_by_role("button", name="Drop").click()
     page.get_by_test_id("follows").wait_for()
     page.get_by_role("button", name="Keep this week").click()
     page.get_by_role("link", name="Print").wait_for()
     page.get_by_role("region", name=re.compile("^Wed")).get_by_role(
-        "button", name=re.compile("^Step-down")
+        "button", name=re.compile("^Tuck planche")
     ).click()
     page.get_by_role("region", name="The block").wait_for()
     keep(page, "plan")
@@ -206,18 +216,15 @@ def plan_and_floor(page: Page, browser: Browser) -> None:
     for _ in range(12):
         if (
             page.get_by_role("region", name="Now").get_by_role("heading").inner_text()
-            == "Step-down from 30 cm out"
+            == "Back-flat straddle lowers"
         ):
             break
         page.keyboard.press("f")
         page.wait_for_timeout(100)
-    for key in "ccxc":
+    for key in "cx":
         page.keyboard.press(key)
         page.clock.fast_forward(26_000)
         page.wait_for_timeout(100)
-    page.keyboard.press("c")
-    page.clock.fast_forward(7_000)
-    page.wait_for_timeout(200)
     keep(page, "floor")
     page.keyboard.press("p")
     page.get_by_role("dialog").get_by_label("right wrist").check()
@@ -239,6 +246,7 @@ def main() -> None:
         page.get_by_role("region", name="Mobility line").wait_for()
         keep(page, "trainee")
         levers(page)
+        next_weeks(signed_in(browser, address))
         syllabus(page)
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Eilif Sand", exact=True).click()

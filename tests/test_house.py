@@ -87,7 +87,7 @@ def test_the_map_names_what_is_there() -> None:
     text = (ROOT / "docs" / "house.md").read_text("utf-8")
     rooms = {p.name for p in (ROOT / "wise_perch" / "core").iterdir() if (p / "__init__.py").exists()}
     assert rooms <= set(re.findall(r"^\| `(\w+)` \|", text, re.MULTILINE))
-    journeys = text.partition("## Four journeys")[2]
+    journeys = text.partition("## Five journeys")[2]
     places = ("wise_perch", "wise_perch/store", "web/src", ".")
     for name in re.findall(r"`([\w/.-]+)`", journeys):
         assert any([*(ROOT / place).glob(f"{name}*")] for place in places), name

@@ -42,7 +42,7 @@ def test_eight_weeks_at_eighteen_seconds_look_still_and_thirteen_stand() -> None
     """
     (looks,) = [s for s in find_standstills(a_case(*held(8, start=18), goals=(GOAL,))) if s.drill == HOLD]
     assert not looks.firm
-    assert "looks still: up to 1" in looks.sentence
+    assert "looks still: at best " in looks.sentence
     assert "16 days of practice" in looks.sentence
     assert all(o.text and o.origin for o in looks.options)
     assert any("more days" in o.text for o in looks.options)

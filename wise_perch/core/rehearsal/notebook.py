@@ -103,7 +103,7 @@ def _dial_of(drill: Drill, setting: float | None) -> dict[str, float]:
     return {drill.dial.name: setting} if drill.dial and setting is not None else {}
 
 
-PROGRAMME_WEEKS, PROGRAMME_SHARE, PROGRAMME_STEP = 4, 0.5, 0.1
+PROGRAMME_WEEKS, PROGRAMME_SHARE, PROGRAMME_STEP = 4, 0.7, 0.1
 """The fixed programme: for so many weeks the same drills, from so much of their gates on, more each week."""
 
 

@@ -85,7 +85,7 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
         low=trend[0],
         high=trend[1],
         sentence=(
-            f"{drill.title} {'stands' if firm else 'looks'} still: up to"
+            f"{drill.title} {'stands' if firm else 'looks'} still: at best"
             f" {say_value(best.value, best.n, drill.gate)} since {say_day(first.day, case.on)}, on"
             f" {len(values)} days of practice, a trend of {_say_trend(trend)} a week"
         ),
@@ -146,7 +146,7 @@ def trend_a_week(
 
 def _say_trend(trend: tuple[float, float]) -> str:
     low, high = (f"{100 * t:+.1f}".replace("-", "−") for t in trend)
-    return f"{low} to {high} %"
+    return f"{low} to {high} %" if {low, high} - {"+0.0", "−0.0"} else "0 %"
 
 
 def _options(

@@ -88,11 +88,12 @@ def _steps_of_goals(question: WeekQuestion, goals: Sequence[GoalStanding]) -> di
                     *before.why,
                     Because(text=f"Also on the way to {goal.title[:1].lower() + goal.title[1:]}."),
                 )
-            on_path = any(s.drill == step.drill for s in goal.path)
+            # what helps with the pillar that holds the goal back leads there as what is asked for does
+            leads = step.pillar == goal.holding or any(s.drill == step.drill for s in goal.path)
             found[step.drill] = Priority(
                 counts + (before.counts if before else 0.0),
                 why,
-                goal=before.goal if before and before.goal is not None else n if on_path else None,
+                goal=before.goal if before and before.goal is not None else n if leads else None,
                 main=(before is not None and before.main) or (n == 0 and step.drill in main),
             )
     return found

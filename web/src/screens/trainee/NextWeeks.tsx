@@ -82,7 +82,7 @@ function Road({ outlook }: { outlook: Outlook }) {
       <section aria-label="The road" className="mt-4 max-w-5xl">
         <h2 className="text-xl">
           {now} steps to go now; {end?.middle} after {weeks.length} weeks, in the middle of {lives} simulated
-          lives
+          trainees
         </h2>
         <RoadAhead outlook={outlook} />
       </section>
