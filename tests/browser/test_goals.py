@@ -67,7 +67,7 @@ def test_choosing_a_goal_lights_the_way(coach: Page) -> None:
     dialog.get_by_label("Straddle press").check()
     dialog.get_by_label("Hand walk").check()
     dialog.get_by_role("button", name="Keep").click()
-    headline(coach, "Brage Sunn: Confidence upside down holds it back.")
+    headline(coach, "Brage Sunn: Shape holds it back.")
     expect(coach.get_by_role("button", name=re.compile("^Low-surface hold .*on the way"))).to_be_visible()
     coach.get_by_role("button", name="Hand walk", exact=True).click()
     expect(coach.get_by_role("region", name="Balance line")).to_be_visible()

@@ -129,6 +129,7 @@ def test_standing_prints_perches_gates_and_the_way_to_each_goal(tmp_path: Path) 
         "work_on",
         "gates",
         "goals",
+        "standing_still",
     }
     assert (found["trainee"], found["on"]) == ("Tilda", "2026-05-04")
     assert (found["perches"]["inversion"], found["ahead"]["inversion"]) == (

@@ -25,6 +25,7 @@ from wise_perch.store import (
     coaches,
     evidence,
     floor,
+    jobs,
     kit,
     plans,
     syllabi,
@@ -46,6 +47,7 @@ PROTECTED = (
     "test_run",
     "evidence",
     "worked_cue",
+    "job",
     "trainee_brief",
     "trainee_goal",
     "waiver",
@@ -135,6 +137,7 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
             db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None
         )
         floor.add_cue(db, id=uuid7(), trainee=trainee, at=NOW, drill="pike-push-up", cue="Look at the feet.")
+        jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)
         refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
     return coach, trainee, run
 

@@ -46,7 +46,7 @@ export function TraineeScreen() {
         />
         <WorkOn page={page.data} goal={goal} onPick={pick} />
       </div>
-      <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft">
+      <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft [&>*]:inline-flex [&>*]:min-h-6 [&>*]:items-center">
         <span>
           {[trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`, trainee.note]
             .filter(Boolean)
