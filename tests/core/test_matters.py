@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from tests.core.planning import SYLLABUS, TODAY, a_case, passing
+from tests.core.test_standing import proven_below
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.to_decide import Matter, OpenRun, find_matters, pain_advice
@@ -139,3 +140,23 @@ def test_an_open_intake_comes_right_after_pain() -> None:
 def test_pain_from_four_on_loads_nothing(level: int, said: str) -> None:
     """Below four the load is eased; from four on there is none, and a clinician is named."""
     assert said in pain_advice(level, SYLLABUS.rules).lower().replace("the same", "same")
+
+
+def test_what_a_dose_leans_on_is_tested_again() -> None:
+    """A float that is worked on the way is tested again after 28 days, and not before; one that was never
+    tested, or is on nobody's way, is not asked for.
+    """
+    below = [p for own in proven_below("heel-float") for p in own]
+
+    def again(days: int, *, goals: tuple[str, ...] = ("freestanding-hold",)) -> list[Matter]:
+        tested = {"heel-float": TODAY - timedelta(days=days), "free-tries": TODAY}
+        found = find_matters(a_case(*below, goals=goals, tested=tested))
+        return [m for m in found if m.test == "heel-float"]
+
+    assert again(27) == []
+    (found,) = again(28)
+    assert found.sentence.startswith("Heel float again: last on 3 May; the doses lean on it")
+    assert again(28, goals=("straddle-press",)) == []
+    assert not [
+        m for m in find_matters(a_case(*below, goals=("freestanding-hold",))) if m.test == "heel-float"
+    ]

@@ -30,7 +30,6 @@ from wise_perch.core.week.candidates import Candidate, find_candidates
 from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
 from wise_perch.core.week.session import prepare_session
 from wise_perch.core.week.solve import (
-    LEADING_ABSENT,
     SCALE,
     Puzzle,
     cost_in_units,
@@ -292,7 +291,8 @@ def out_of_proportion(puzzle: Puzzle, week: list[list[int]]) -> int:
         may = [
             n for c, n in zip(puzzle.candidates, day, strict=True) if leads(c) and c.name not in slot.barred
         ]
-        steps += LEADING_ABSENT if may and not any(may) else 0
+        absent = int(puzzle.rules.weights.leading_absent.value)
+        steps += absent if may and not any(may) else 0
     for goal in {c.goal for c in puzzle.candidates if c.goal}:
         steps += max(0, spent(lambda c, goal=goal: c.goal == goal and not c.main) - spent(leads))
     cost, whole = unit * steps, spent(lambda c: not c.is_test)

@@ -82,6 +82,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "short_hold_s",
         "short_tries",
         "keep_ahead_days",
+        "retest_after_days",
         "main_drills",
         "main_share",
         "beside_share",
@@ -91,7 +92,9 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "days_by_pillar",
         "load_stops_at",
     ),
-    "weights": ("keeps_due",),
+    "weights": ("keeps_due", "leading_absent"),
+    "growth": ("last_held_begins", "last_held_step"),
+    "standing_still": ("counts",),
 }
 """Session rules that came after coaches could keep copies of their own, by the part they stand in: a copy
 without them has ours.

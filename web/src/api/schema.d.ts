@@ -3539,12 +3539,16 @@ export interface components {
          *     shorter than `middle_s`, then by `long_step_s`; never above `most_of_best` of the best known. After two
          *     days in a row that fell short it shrinks to `after_two_short` of what was asked. A gap is more than
          *     `gap_after_days` without the drill; coming back grows by `regrow` steps at a time up to the old best.
+         *     Where a gate asks that the last rep is held, it begins at `last_held_begins` of that hold and grows by
+         *     `last_held_step` of it.
          */
         Growth: {
             after_two_short: components["schemas"]["Figure"];
             gap_after_days: components["schemas"]["Figure"];
             /** Gaps */
             gaps: components["schemas"]["GapShare"][];
+            last_held_begins: components["schemas"]["Figure"];
+            last_held_step: components["schemas"]["Figure"];
             long_step_s: components["schemas"]["Figure"];
             middle_s: components["schemas"]["Figure"];
             middle_step_s: components["schemas"]["Figure"];
@@ -6041,19 +6045,20 @@ export interface components {
          *     known hold (`first_share` of the gate, but at least `first_hold_s`, where none is known); a float goes
          *     over to seconds from `touches_to_seconds` touches in a window on; rest at least `rest_work_ratio` of the
          *     work and `least_rest_s`; from `gate_try_from` of a gate on the first set asks for it; `clean_to_step`
-         *     clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose. Week:
-         *     from `ramp` above the mean of `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on
-         *     nothing is added, but a week may reach `least_week_load_s` of body weight; a session has `blocks_most`
-         *     blocks beside preparation, of them at most `heavy_most` heavy. The first `main_drills` on the way to the
-         *     leading goal get `main_share` of the working time at least, what only helps or is kept up `beside_share`
-         *     at most, but `beside_least_s` a session at any rate. `not_for_shy`: drills that wait while confidence is
-         *     low. `days_by_pillar`: on how many days a week a drill stands that has no number of its own, else
-         *     `most_days_a_week`. `goal_counts`: what the first, second … goal counts; `again_counts`: what a drill
-         *     counts the first, second … time in a week; `holding_counts`: the pillar that holds a goal back.
-         *     `usual_days` (0 is Monday, ours) and `usual_minutes`: the week of whoever never said otherwise.
-         *     `lighter_lines`: where a line has nothing that loads the hands less, the line that has. `float_margin`:
-         *     floats begin at this share of the distance at which the hands alone lift off; the nearer, the easier.
-         *     Readiness from 1 to 5: up to `poor_energy` is a poor day, from `good_energy` a good one.
+         *     clean reps move a dial a step harder; evidence older than `recent_days` says nothing about a dose; a test
+         *     that a dose leans on is asked for again after `retest_after_days`. Week: from `ramp` above the mean of
+         *     `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on nothing is added, but a week may
+         *     reach `least_week_load_s` of body weight; a session has `blocks_most` blocks beside preparation, of them
+         *     at most `heavy_most` heavy. The first `main_drills` on the way to the leading goal get `main_share` of the
+         *     working time at least, what only helps or is kept up `beside_share` at most, but `beside_least_s` a
+         *     session at any rate. `not_for_shy`: drills that wait while confidence is low. `days_by_pillar`: on how
+         *     many days a week a drill stands that has no number of its own, else `most_days_a_week`. `goal_counts`:
+         *     what the first, second … goal counts; `again_counts`: what a drill counts the first, second … time in a
+         *     week; `holding_counts`: the pillar that holds a goal back. `usual_days` (0 is Monday, ours) and
+         *     `usual_minutes`: the week of whoever never said otherwise. `lighter_lines`: where a line has nothing that
+         *     loads the hands less, the line that has. `float_margin`: floats begin at this share of the distance at
+         *     which the hands alone lift off; the nearer, the easier. Readiness from 1 to 5: up to `poor_energy` is a
+         *     poor day, from `good_energy` a good one.
          */
         SessionRules: {
             /** Again Counts */
@@ -6113,6 +6118,7 @@ export interface components {
             recent_days: components["schemas"]["Figure"];
             rehearsal: components["schemas"]["Rehearsal"];
             rest_work_ratio: components["schemas"]["Figure"];
+            retest_after_days: components["schemas"]["Figure"];
             short_hold_s: components["schemas"]["Figure"];
             short_tries: components["schemas"]["Range"];
             single_s: components["schemas"]["Figure"];
@@ -7510,7 +7516,8 @@ export interface components {
          *     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
          *     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
          *     lacks its second day; `keeps`: one that is passed and only prepares; `keeps_due`: one on the way to a goal
-         *     that would go stale within `keep_ahead_days`; `due_test`: a test that is due;
+         *     that would go stale within `keep_ahead_days`; `leading_absent`: a day without the leading
+         *     goal costs as many steps of time out of proportion; `due_test`: a test that is due;
          *     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
          *     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
          *     so many drills stand by for each block.
@@ -7523,6 +7530,7 @@ export interface components {
             keeps: components["schemas"]["Figure"];
             keeps_due: components["schemas"]["Figure"];
             kept_rungs: components["schemas"]["Figure"];
+            leading_absent: components["schemas"]["Figure"];
             next_on_way: components["schemas"]["Figure"];
             second_day: components["schemas"]["Figure"];
             share_penalty: components["schemas"]["Figure"];

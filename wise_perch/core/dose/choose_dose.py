@@ -15,11 +15,9 @@ from wise_perch.core.dose.setting import set_dial, settings_in_use
 from wise_perch.core.trade.content import DoseRule, Drill
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Range, say_amount
-from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.session_rules import Because, SessionRules
 from wise_perch.core.trainee.case import JudgedCase
 
-LESS_ON_A_JOINT = 0.9
-"""What spares a joint puts at most this share of the usual load on the hands. Ours."""
 STEP_CM = 50
 """Distances are asked for in steps of half a metre. Ours."""
 
@@ -36,12 +34,12 @@ def choose_dose(drill: Drill, case: JudgedCase) -> DayDose:
     )
 
 
-def lighten(dose: DayDose, *, than: DayDose) -> DayDose:
+def lighten(dose: DayDose, *, than: DayDose, rules: SessionRules) -> DayDose:
     """A dose in its fewest sets that puts less on the hands than another, as a joint with a little pain asks:
     without what follows each set, and shorter where that is not enough. Share of body weight times seconds.
     """
     found = replace(dose, sets=dose.least, most=dose.least, first=None)
-    most = LESS_ON_A_JOINT * than.load_s * than.least
+    most = rules.lighter_share.value * than.load_s * than.least
     if than.load_s <= 0 or found.load_s * found.least <= most:
         return found
     if found.then is not None:

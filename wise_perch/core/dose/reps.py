@@ -78,12 +78,6 @@ def _then_dose(rule: DoseRule, case: JudgedCase) -> Then | None:
     )
 
 
-LAST_HELD_BEGINS, LAST_HELD_STEP = 0.5, 0.15
-"""The last rep is held for this share of what its gate asks, and longer by this share each time it went.
-Ours.
-"""
-
-
 def _last_one_held(drill: Drill, case: JudgedCase) -> Then | None:
     """Where a gate also asks that the last rep is held: that hold, after each set."""
     also = next((g for g in drill.gate.also if g.measure is Measure.HOLD), None)
@@ -94,9 +88,10 @@ def _last_one_held(drill: Drill, case: JudgedCase) -> Then | None:
         for p in case.recent(drill)
         if p.measure is Measure.HOLD and p.form is Form.CLEAN and not p.fell_short
     ]
-    wanted = LAST_HELD_BEGINS * also.value
+    growth = case.syllabus.sessions.growth
+    wanted = growth.last_held_begins.value * also.value
     if held:
-        wanted = max(wanted, max(held) + LAST_HELD_STEP * also.value)
+        wanted = max(wanted, max(held) + growth.last_held_step.value * also.value)
     each = float(min(also.value, int(wanted + 1e-9)))
     return Then(drill=drill.drill, title="hold at the end", each=each, measure=Measure.HOLD)
 

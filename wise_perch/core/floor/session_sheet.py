@@ -113,7 +113,8 @@ class _Maker:
         other, words = found
         key = f"{other.drill} for {drill.drill}"
         if key not in self.found:
-            dose = lighten(choose_dose(other, self.case), than=choose_dose(drill, self.case))
+            own = choose_dose(drill, self.case)
+            dose = lighten(choose_dose(other, self.case), than=own, rules=self.syllabus.sessions)
             self._keep(key, other, dose, stands_in=True)
         return key, f"{other.title.lower()} in its place, {words}"
 

@@ -56,10 +56,13 @@ class Case:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LastTest:
-    """The newest ended run of a test: its day, and its result in a few words, where it is known."""
+    """The newest ended run of a test: its day, and its result in a few words, where it is known. `outdone`:
+    the day on which a set done as asked went beyond it.
+    """
 
     day: date
     summary: str = ""
+    outdone: date | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -227,9 +230,10 @@ def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
     last = {name: LastTest(day=day) for name, day in (case.tested or {}).items() if day <= case.on}
     for name, run in newest.items():
         test = syllabus.tests[name]
-        if test.due_after_days and (name not in last or last[name].day <= run.day):
+        if (test.due_after_days or test.drills) and (name not in last or last[name].day <= run.day):
             facts = RunFacts(day=run.day, drills=syllabus.drills)
-            last[name] = LastTest(day=run.day, summary=judge_tries(test, run.tries, facts).summary)
+            summary = judge_tries(test, run.tries, facts).summary
+            last[name] = LastTest(day=run.day, summary=summary, outdone=_outdone(run, evidence, syllabus))
     drill = syllabus.free_tries.landings_drill
     landed = max((p for p in evidence if p.drill == drill and p.n), key=lambda p: p.day, default=None)
     return PastTests(
@@ -237,6 +241,24 @@ def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
         free_tries=newest.get(syllabus.free_tries.test),
         landings=(int(landed.value), landed.n) if landed and landed.n else None,
     )
+
+
+def _outdone(run: EndedRun, evidence: Sequence[Evidence], syllabus: Syllabus) -> date | None:
+    """The first day after a run on which a set done as asked went beyond what the run measured."""
+    days = []
+    for told in evidence_of_ended_run(run, syllabus):
+        drill = syllabus.drills.get(told.drill)
+        sign = -1 if drill and drill.gate.fewer else 1
+        days += [
+            p.day
+            for p in evidence
+            if p.drill == told.drill
+            and p.day > run.day
+            and p.as_asked
+            and (p.measure, p.mode, p.window_s) == (told.measure, told.mode, told.window_s)
+            and sign * p.value > sign * told.value
+        ]
+    return min(days, default=None)
 
 
 def stature_of(case: Case) -> float | None:

@@ -144,7 +144,40 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
             found += _due_test(
                 test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on
             )
-    return found
+    return found + _retest(case)
+
+
+def _retest(case: JudgedCase) -> list[Matter]:
+    """Of the tests that were run before and that a dose on the way leans on, the one that is oldest, or that
+    sets have outdone: one at a time.
+    """
+    worked = {s.drill for g in case.goals if not g.reached for s in g.path if s.kind != "closed"}
+    after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
+    due = [
+        (last.outdone is None, last.day, test.test, test, last)
+        for test in case.syllabus.tests.values()
+        if not test.due_after_days
+        and (last := (case.past_tests.last or {}).get(test.test))
+        and worked & set(test.drills.values())
+        and (last.outdone or case.on >= last.day + after)
+    ]
+    if not due:
+        return []
+    *_, test, last = min(due, key=lambda x: x[:3])
+    result = f", {last.summary}" if last.summary else ""
+    why = (
+        f"sets went beyond it on {say_day(last.outdone, case.on)}"
+        if last.outdone
+        else "the doses lean on it, and it is old"
+    )
+    return [
+        Matter(
+            kind="test",
+            sentence=f"{test.title} again: last on {say_day(last.day, case.on)}{result}; {why}.",
+            action=f"Test, {test.minutes(rest_s=case.rest_s)} min",
+            test=test.test,
+        )
+    ]
 
 
 def _due_test(

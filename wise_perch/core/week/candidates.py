@@ -138,7 +138,8 @@ def _make_candidate(
         return None
     made = _candidate_of(other, replace(priority, why=(), keeps=True), question)
     if made.dose:
-        made = replace(made, dose=lighten(made.dose, than=choose_dose(drill, case)))
+        own = choose_dose(drill, case)
+        made = replace(made, dose=lighten(made.dose, than=own, rules=case.syllabus.sessions))
     left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {text}."))
     why = Because(
         text=f"{told}: in place of {drill.title.lower()}, {text}.",

@@ -62,7 +62,7 @@ def due_tests(case: JudgedCase) -> tuple[DueTest, ...]:
             test=t.test,
             title=t.title,
             minutes=t.minutes(rest_s=case.rest_s),
-            drill=t.due_for,
+            drill=t.due_for or next(iter(t.drills.values()), ""),
             because=m.sentence,
             singles=int(t.usual_tries.value) if t.exits_drill else 0,
         )

@@ -21,8 +21,6 @@ UNIT_S = 5
 """Times are reckoned in steps of so many seconds, rounded up."""
 SCALE = 100
 """What one point of a candidate's worth is in the objective."""
-LEADING_ABSENT = 40
-"""A day without the leading goal costs as much as so many steps of time out of proportion. Ours."""
 DETERMINISTIC_TIME = 3.0
 """How long the solver may look, in its own steps and not in seconds, so that a busy machine answers alike."""
 
@@ -314,7 +312,7 @@ def _lead(made: _Model) -> list[cp_model.LinearExprT]:
         if mine:
             absent = model.new_bool_var(f"leading absent {d}")
             model.add(sum(mine) + absent >= 1)
-            costs.append(-unit * LEADING_ABSENT * absent)
+            costs.append(-unit * int(rules.weights.leading_absent.value) * absent)
     for goal in sorted({c.goal for c in puzzle.candidates if c.goal}):
         less = model.new_int_var(0, 10_000, f"less than goal {goal}")
         of_other = minutes(lambda c, goal=goal: c.goal == goal and not c.main)  # type: ignore[misc]
