@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from uuid_utils.compat import uuid7
 
 from tests.browser.conftest import Server, arrive, query, sent
+from tests.browser.test_accessibility import assert_accessible
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.machine.postgres import Cluster
 
@@ -477,3 +478,29 @@ def test_a_trainees_own_page_tells_back_what_was_done(
     phone.reload()
     expect(phone.get_by_text("This address does not work, or no longer.")).to_be_visible()
     context.close()
+
+
+def test_the_next_weeks_go_on_without_their_page(coach: Page, hall: Server, cluster: Cluster) -> None:
+    """Begun on one page, left, and found again with their road and tables; begun once more, they can be
+    stopped and the last road stays; the screen passes axe-core in both looks.
+    """
+    coach.get_by_role("link", name="Tove Brenna", exact=True).click()
+    coach.get_by_role("link", name="The next twelve weeks").click()
+    coach.get_by_role("button", name=re.compile("^Work it out")).click()
+    bar = coach.get_by_role("progressbar", name="Simulated weeks:")
+    expect(bar).to_be_visible()
+    coach.get_by_role("link", name="Today", exact=True).click()
+    expect(coach.get_by_role("heading", level=1)).to_contain_text("to decide")
+    coach.get_by_role("link", name="Tove Brenna", exact=True).click()
+    coach.get_by_role("link", name="The next twelve weeks").click()
+    expect(coach.get_by_role("region", name="The road")).to_be_visible()
+    expect(coach.get_by_role("region", name="Week by week").get_by_role("row")).to_have_count(13)
+    expect(coach.get_by_text("A model and no promise")).to_be_visible()
+    assert_accessible(coach, "The next twelve weeks")
+    coach.set_viewport_size({"width": 1280, "height": 800})
+    coach.get_by_role("button", name="Work it out again, from today").click()
+    coach.get_by_role("button", name="Stop", exact=True).click()
+    expect(bar).to_be_hidden()
+    expect(coach.get_by_role("region", name="The road")).to_be_visible()
+    ended = query(hall, cluster, "select state from job order by at")
+    assert ended == [("finished",), ("stopped",)]
