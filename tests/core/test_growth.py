@@ -210,3 +210,12 @@ def test_a_week_of_clean_days_is_never_lighter_for_a_longer_best() -> None:
         best, more = sorted((dice.uniform(4, 60), dice.uniform(4, 60)))
         one, two = (dose(HOLD, done(HOLD, value, ago=4)).each for value in (best, more))
         assert one <= two
+
+
+def test_a_lowering_goes_a_second_beyond_the_slowest_known() -> None:
+    """Never the whole gate of somebody who has a third of it; at the gate it stays there."""
+    name = "lowered-press-free"
+    assert dose(name).each == 2
+    assert dose(name, done(name, 1.6, ago=3)).each == 2
+    assert dose(name, done(name, 3.4, ago=3)).each == 4
+    assert dose(name, done(name, 9.0, ago=3)).each == SYLLABUS.drills[name].gate.value

@@ -210,7 +210,9 @@ def _count_minutes(
 
 
 def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
-    """A lowering: each one in control for as long as its gate asks, as single sets or by the minute."""
+    """A lowering, as single sets a second slower than the slowest known, up to its gate; or by the minute for
+    as long as its gate asks.
+    """
     rules, gate = case.syllabus.sessions, drill.gate
     set_to = set_dial(drill, case)
     recent = case.recent(drill)
@@ -224,6 +226,7 @@ def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         return _by_the_minute(drill, rule, gate.value, set_to, recent, case, why)
     sets = sets_of(rule, case, reps=True)
     rest = max(rule.rest_s.value if rule.rest_s else 0.0, rules.least_rest_s.value)
+    each, how = _seconds_down(drill, case)
     return DayDose(
         drill=drill.drill,
         way="lowering",
@@ -231,9 +234,22 @@ def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         sets=int(sets.least),
         least=int(sets.least),
         most=int(sets.most),
-        each=gate.value,
-        work_s=gate.value + rules.single_s.value,
+        each=each,
+        work_s=each + rules.single_s.value,
         rest_s=rest,
         dial=set_to,
-        because=(*why, *(set_to.because if set_to else ()), because_sets(sets, rest, rule)),
+        because=(*why, how, *(set_to.because if set_to else ()), because_sets(sets, rest, rule)),
     )
+
+
+def _seconds_down(drill: Drill, case: JudgedCase) -> tuple[float, Because]:
+    """How slow a lowering is asked for: only itself measures it, so each goes a step beyond what went."""
+    rules, gate = case.syllabus.sessions, drill.gate
+    best = find_best_known(drill, case)
+    if best is None:
+        each = max(1.0, float(int(rules.first_share.value * gate.value)))
+        text = f"No clean one is known: begin with {each:g} s."
+        return each, Because(text=text, origin=rules.first_share.origin)
+    step = rules.growth.short_step_s
+    each = min(gate.value, float(int(best.value)) + step.value)
+    return each, Because(text=f"{each:g} s now; {best.words}.", origin=step.origin)
