@@ -23,7 +23,8 @@ from tests.core.planning import (
 )
 from wise_perch.core.trade.session_lookup import joint_kind, joints_of
 from wise_perch.core.trainee.pain import Ache
-from wise_perch.core.week.plan import load_most, plan_week
+from wise_perch.core.week.laid_out import load_most
+from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import DueTest, WeekQuestion
 from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, list_differences
 

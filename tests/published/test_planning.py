@@ -27,7 +27,8 @@ from wise_perch.core.dose.dose import with_sets
 from wise_perch.core.dose.staircase import StaircaseSet, find_direction
 from wise_perch.core.trade.evidence import Form
 from wise_perch.core.week.candidates import Candidate, find_candidates
-from wise_perch.core.week.plan import _laid_out, load_most  # the puzzle itself, as the solver gets it
+from wise_perch.core.week.laid_out import load_most
+from wise_perch.core.week.plan import _laid_out  # the puzzle itself, as the solver gets it
 from wise_perch.core.week.session import prepare_session
 from wise_perch.core.week.solve import (
     SCALE,
