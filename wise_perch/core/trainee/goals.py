@@ -65,9 +65,9 @@ def goal_standings(
 ) -> tuple[GoalStanding, ...]:
     """Say of each goal named (or of every goal of the syllabus) where the trainee stands toward it."""
     wanted = None if goals is None else set(goals)
-    every = stands.every()
+    every, finder = stands.every(), Pathfinder(wall)
     return tuple(
-        _goal_standing(g, wall, every)
+        _goal_standing(g, finder, every)
         for g in wall.syllabus.content.goals
         if wanted is None or g.goal in wanted
     )
@@ -80,6 +80,7 @@ class Pathfinder:
         """Read from `wall`."""
         self.wall = wall
         self._costs: dict[tuple[str, str, str], float] = {}
+        self._wanting: dict[str, list[Need]] = {}
 
     def lacking(self, name: str, need: Need) -> float:
         """How much one drill lacks for a need, in rungs: nothing, a second day, or what is not filled."""
@@ -121,13 +122,16 @@ class Pathfinder:
         """The needs of a drill that are not met, or only by what is stale; where a drill at the wall is stale
         itself, showing it again shows what lies below.
         """
+        if name in self._wanting:
+            return self._wanting[name]
         drill = self.wall.syllabus.drills[name]
         shows = self.wall.gates[name].state is State.STALE and not drill.guarded
-        return [
+        self._wanting[name] = [
             n
             for n in self.wall.syllabus.needs[name]
             if not self.wall.satisfied(n) or (self.wall.only_stale(n) and not shows)
         ]
+        return self._wanting[name]
 
     def chosen(self, need: Need) -> list[str]:
         """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough
@@ -173,8 +177,8 @@ class Pathfinder:
         return found
 
 
-def _goal_standing(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding]) -> GoalStanding:
-    finder = Pathfinder(wall)
+def _goal_standing(goal: Goal, finder: Pathfinder, every: Mapping[str, DrillStanding]) -> GoalStanding:
+    wall = finder.wall
     asked = finder.path(goal)
     path = tuple(_make_step(every[name], need, wall) for name, need in asked.items())
     reached = not path
