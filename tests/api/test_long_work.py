@@ -78,6 +78,10 @@ def test_everybody_is_planned_by_the_server(busy: TestClient) -> None:
     assert busy.get("/api/plan-week/jobs").json()["id"] == id
     page = busy.get(f"/api/trainees/{who[0]}/plan", params={"week": NEXT.isoformat()}).json()
     assert len(page["versions"]) == 1
+    again = plan(busy, who).json()["id"]
+    assert until(busy, again, "finished")["wrong"] == []
+    page = busy.get(f"/api/trainees/{who[0]}/plan", params={"week": NEXT.isoformat()}).json()
+    assert len(page["versions"]) == 1, "what is kept already is not planned over"
     after = (NEXT + timedelta(days=9)).isoformat()
     day = {"day": after, "place": "hall", "minutes": 45}
     elsewhere = {"week": NEXT.isoformat(), "days": [day], "kit": {"hall": []}}
@@ -165,7 +169,7 @@ def test_the_next_twelve_weeks_are_a_model_with_its_spread(
     (who,) = add(busy, "Tilda Moor")
     path = f"/api/trainees/{who}/outlook"
     assert busy.post(path, json={"id": str(uuid7())}).status_code == 409
-    assert busy.get(path).json() == {"goal": False, "outlook": None, "made_at": None, "under_way": None}
+    assert busy.get(path).json() == {"goal": False, "outlook": None, "made_on": None, "under_way": None}
     goals = {"goals": ["freestanding-hold"]}
     assert busy.put(f"/api/trainees/{who}/goals", json=goals).status_code == 204
     monkeypatch.setattr(jobs, "LIVES", 2)

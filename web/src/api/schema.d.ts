@@ -5134,8 +5134,8 @@ export interface components {
         OutlookPage: {
             /** Goal */
             goal: boolean;
-            /** Made At */
-            made_at: string | null;
+            /** Made On */
+            made_on: string | null;
             outlook: components["schemas"]["Outlook"] | null;
             under_way: components["schemas"]["JobPage"] | null;
         };

@@ -1,6 +1,6 @@
 """Long work that a coach asks for: begun, looked at, stopped."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -46,7 +46,7 @@ class OutlookPage:
 
     goal: bool
     outlook: Outlook | None
-    made_at: datetime | None
+    made_on: date | None
     under_way: JobPage | None
 
 
@@ -120,14 +120,15 @@ def stop(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
 def outlook(id: UUID, app: TheApp, coach: SignedIn) -> OutlookPage:
     """The next twelve weeks of a trainee by the model, as they were last worked out."""
     with transaction(app.pool, coach=coach) as db:
-        known, _ = load_arranged(db, id, load_house(db))
+        house = load_house(db)
+        known, _ = load_arranged(db, id, house)
         last = jobs.newest(db, "rehearsal", trainee=id, finished=True)
         under_way = jobs.newest(db, "rehearsal", trainee=id)
     found = last.result["outlook"] if last and last.result else None
     return OutlookPage(
         goal=bool(known.arrangement.goals),
         outlook=OUTLOOK.validate_python(found, strict=False) if found else None,
-        made_at=last.at if last and found else None,
+        made_on=house.day_of(last.at) if last and found else None,
         under_way=_page_of(under_way) if under_way and not under_way.ended_at else None,
     )
 

@@ -329,11 +329,14 @@ def plan_for(
     db: Connection, trainee: UUID, house: House, *, week: date, model: Wish | None, id: UUID, at: datetime
 ) -> None:
     """Plan and keep one trainee's week as `id`, on the days and at the places of `model` or as it usually is;
-    kept before it stays as it is. Raises Refused, with why it cannot be planned.
+    kept before it stays as it is, and without a model so does whatever the coach has kept meanwhile. Raises
+    Refused, with why it cannot be planned.
     """
     if plans.is_kept(db, id):
         return
     looked = _load_plan(db, trainee, week, house)
+    if model is None and looked.kept:
+        return
     wish = replace(model, week=week, pins=(), drops=()) if model else _usual_wish(db, looked, week)
     found = _plan_ahead(looked, wish)
     if isinstance(found, Refusal):

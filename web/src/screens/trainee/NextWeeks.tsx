@@ -24,7 +24,7 @@ export function NextWeeks() {
   const { job, stop } = useJob(begun ?? page.data?.under_way?.id ?? null, CHANGES);
   if (page.isPending || trainee.isPending) return <Waiting />;
   if (!page.data || !trainee.data) return <Problem error={page.error ?? trainee.error} />;
-  const { outlook, made_at, goal } = page.data;
+  const { outlook, made_on, goal } = page.data;
   const begin = async () => {
     try {
       const made = await ask(
@@ -44,8 +44,7 @@ export function NextWeeks() {
       <p className="mb-3 max-w-2xl text-soft">
         {outlook ? (
           <>
-            Toward {outlook.goal.toLowerCase()}, from what was known on{" "}
-            {dayMonth((made_at ?? "").slice(0, 10))}.{" "}
+            Toward {outlook.goal.toLowerCase()}, from what was known on {dayMonth(made_on ?? "")}.{" "}
           </>
         ) : (
           "What the plan would do for somebody like this, week after week. "
