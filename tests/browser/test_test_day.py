@@ -170,6 +170,42 @@ def test_tones_say_what_hands_cannot(coach: Page) -> None:
     expect(coach.get_by_role("button", name="Sounds are off")).to_be_visible()
 
 
+def test_what_is_typed_at_first_sight_stays(coach: Page) -> None:
+    """A figure typed the moment the field is there, while the start of the run arrives at the server: the
+    screen does not vanish once more, and the figure is neither wiped nor lost.
+    """
+    coach.add_init_script(
+        """
+        const sent = window.fetch;
+        let seen;
+        window.field = new Promise((tell) => { seen = tell; });
+        window.fetch = async (where, how) => {
+          const answer = await sent(where, how);
+          if (String(where).endsWith("/runs")) await window.field;
+          return answer;
+        };
+        new MutationObserver(() => {
+          const box = document.querySelector("input[aria-invalid][inputmode=decimal]");
+          if (!box || window.typed) return;
+          window.typed = box;
+          Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(box, "9");
+          box.dispatchEvent(new Event("input", { bubbles: true }));
+          seen();
+        }).observe(document, { childList: true, subtree: true });
+        """
+    )
+    coach.goto(f"{address(coach)}/bench/test/overhead-reach")
+    coach.get_by_role("checkbox").check()
+    coach.get_by_role("button", name="Begin the test").click()
+    box = coach.get_by_role("textbox")
+    expect(box).to_be_focused()
+    coach.wait_for_function("!Object.keys(localStorage).some((key) => key.startsWith('perch.outbox.'))")
+    expect(box).to_have_value("9")
+    assert coach.evaluate("document.contains(window.typed)"), "the field was drawn anew"
+    coach.keyboard.press("Enter")
+    expect(coach.get_by_role("status")).to_contain_text("Try 2 of 2")
+
+
 def test_a_paper_sheet_and_a_slip_of_the_pen(coach: Page, hall: Server, cluster: Cluster) -> None:
     """Entered afterwards without clocks, checked and marked; a wrong figure is put right and the old one
     stays in sight.

@@ -32,6 +32,18 @@ export interface Followed<Live, Page> {
   makesOld: (letter: Letter) => string[];
 }
 
+/**
+ * Keep what the server has taken of every live thing of a kind, whichever screen stands: a letter may arrive while the
+ * screen that follows it is still being drawn, and what it drew must not vanish again.
+ */
+export function keepDelivered<Live, Page>(kind: Followed<Live, Page>) {
+  onDelivered((letter) => {
+    if (!letter.run) return;
+    const known = kind.apply(kind.confirmed(letter.run), letter);
+    if (known) kind.confirm(known);
+  });
+}
+
 /** Follow one live thing: the server's word where it answers, this browser's memory where it does not, and what still waits on top. */
 export function useFollowed<Live, Page>(id: string, kind: Followed<Live, Page>) {
   const queries = useQueryClient();
@@ -55,8 +67,6 @@ export function useFollowed<Live, Page>(id: string, kind: Followed<Live, Page>) 
       onDelivered((letter) => {
         if (letter.run !== id) return;
         deliveries.current += 1;
-        const known = kind.apply(kind.confirmed(id), letter);
-        if (known) kind.confirm(known);
         for (const key of kind.makesOld(letter)) void queries.invalidateQueries({ queryKey: [key] });
       }),
     [id, kind, queries],

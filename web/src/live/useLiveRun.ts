@@ -1,6 +1,6 @@
 import { ask, client, type JudgedRun } from "../api/client";
 import { applyLetter, confirm, confirmedRun, forgetRun, type LiveRun, merge, presentRun } from "./run";
-import { type Followed, useFollowed } from "./useFollowed";
+import { type Followed, keepDelivered, useFollowed } from "./useFollowed";
 
 const RUN: Followed<LiveRun, JudgedRun> = {
   name: "run",
@@ -15,6 +15,7 @@ const RUN: Followed<LiveRun, JudgedRun> = {
   present: presentRun,
   makesOld: () => ["run", "trainee", "today", "bench", "tests", "drill", "test-day", "compare"],
 };
+keepDelivered(RUN);
 
 /** Follow one run of a test. */
 export function useLiveRun(id: string) {

@@ -8,7 +8,7 @@ import {
   mergeSession,
   presentSession,
 } from "./session";
-import { type Followed, useFollowed } from "./useFollowed";
+import { type Followed, keepDelivered, useFollowed } from "./useFollowed";
 
 const SESSION: Followed<LiveSession, SessionPage> = {
   name: "session",
@@ -25,6 +25,7 @@ const SESSION: Followed<LiveSession, SessionPage> = {
   makesOld: (letter) =>
     letter.path.endsWith("/end") ? ["session", "plan", "floor", "trainee", "today", "drill", "levers"] : [],
 };
+keepDelivered(SESSION);
 
 /** Follow one session. */
 export function useLiveSession(id: string) {

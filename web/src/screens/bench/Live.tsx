@@ -80,7 +80,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
           <div className={mode.ladder ? "flex items-center gap-x-10 max-sm:flex-wrap" : ""}>
             {mode.ladder && place.step && <Setting hand={hand} run={run} />}
             {mode.takes === "number" || (run.paper && mode.marks.some((m) => m.figure)) ? (
-              phase !== "over" && <NumberEntry hand={hand} />
+              phase !== "over" && <NumberEntry key={tries.length} hand={hand} />
             ) : (
               <BigFigure hand={hand} />
             )}

@@ -1,22 +1,19 @@
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { Button } from "../../parts/Button";
 import type { TryInHand } from "./useTry";
 
 const STEPS = [-10, -1, 1, 10];
 
-/** A figure that is read off: typed, or stepped by thumb. Enter keeps it. */
+/** A figure that is read off: typed, or stepped by thumb. Enter keeps it. Give it the try as its key: each try begins with an empty field. */
 export function NumberEntry({ hand }: { hand: TryInHand }) {
-  const { mode, value, tries } = hand;
+  const { mode, value } = hand;
   const [text, setText] = useState(value === null ? "" : String(value));
   const [wrong, setWrong] = useState(false);
   const box = useRef<HTMLInputElement>(null);
-  // each try begins with an empty field, and with the hand in it
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new try is what clears it
-  useEffect(() => {
-    setText("");
-    setWrong(false);
-    box.current?.focus();
-  }, [tries.length]);
+  // with the page itself and not after it is painted: what is typed at once belongs to this try
+  useLayoutEffect(() => box.current?.focus(), []);
+  // a figure that was taken back is gone from the field as well
+  const shown = value === null && !wrong ? "" : text;
   const set = (typed: string) => {
     setText(typed);
     const figure = Number(typed.replace(",", "."));
@@ -32,7 +29,7 @@ export function NumberEntry({ hand }: { hand: TryInHand }) {
       className="my-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (keep && text.trim() !== "" && !wrong) hand.keep(keep);
+        if (keep && shown.trim() !== "" && !wrong) hand.keep(keep);
       }}
     >
       <label className="flex flex-wrap items-baseline gap-4">
@@ -43,7 +40,7 @@ export function NumberEntry({ hand }: { hand: TryInHand }) {
           autoComplete="off"
           aria-invalid={wrong}
           className="w-[5ch] rounded-md border-2 border-blue bg-paper px-3 font-head text-[8rem] leading-none font-bold text-blue max-sm:text-[5rem]"
-          value={text}
+          value={shown}
           onChange={(event) => set(event.target.value)}
         />
         <span className="font-head text-5xl font-bold text-blue max-sm:text-3xl">{unit}</span>
@@ -59,7 +56,7 @@ export function NumberEntry({ hand }: { hand: TryInHand }) {
             key={step}
             className="min-h-14 min-w-16"
             aria-label={`${step > 0 ? "up" : "down"} by ${Math.abs(step)}`}
-            onClick={() => set(String((Number(text.replace(",", ".")) || 0) + step))}
+            onClick={() => set(String((Number(shown.replace(",", ".")) || 0) + step))}
           >
             {step > 0 ? `+${step}` : `−${-step}`}
           </Button>

@@ -1,5 +1,5 @@
 import { Slider } from "radix-ui";
-import { useEffect, useId, useState } from "react";
+import { useId, useState } from "react";
 import type { Knob } from "../../api/client";
 import type { Settings } from "../../api/hooks";
 
@@ -43,7 +43,12 @@ interface DialProps {
 export function Dial({ title, unit, least, most, step, value, onSet }: DialProps) {
   const id = useId();
   const [typed, setTyped] = useState(String(value));
-  useEffect(() => setTyped(String(value)), [value]);
+  // a value moved from elsewhere is taken over while drawing: an effect would wipe what is typed meanwhile
+  const [shown, setShown] = useState(value);
+  if (shown !== value) {
+    setShown(value);
+    setTyped(String(value));
+  }
   const keep = (text: string) => {
     setTyped(text);
     const wanted = Number(text);
