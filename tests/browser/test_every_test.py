@@ -257,6 +257,8 @@ def play(page: Page, coach: ByKeys | ByTouch, trainee: str, test: str) -> None:
             expect(page.get_by_text("The tries in words")).to_be_visible()
     if todo[-1][0] != "end":
         coach.decide()
+    # the whole page, so that a failure says what stood there instead
+    expect(page.get_by_role("main")).to_contain_text(TESTS[test].decisions[decision].title)
     expect(page.get_by_role("heading", level=1)).to_have_text(TESTS[test].decisions[decision].title)
     expect(page.get_by_role("heading", name="Why")).to_be_visible()
     expect(page.get_by_role("region", name="Figures")).to_contain_text(figure)

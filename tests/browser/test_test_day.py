@@ -199,7 +199,15 @@ def test_what_is_typed_at_first_sight_stays(coach: Page) -> None:
     coach.get_by_role("button", name="Begin the test").click()
     box = coach.get_by_role("textbox")
     expect(box).to_be_focused()
-    coach.wait_for_function("!Object.keys(localStorage).some((key) => key.startsWith('perch.outbox.'))")
+    coach.evaluate(
+        """new Promise((done) => {
+          const look = () =>
+            Object.keys(localStorage).some((key) => key.startsWith("perch.outbox."))
+              ? setTimeout(look, 20)
+              : done();
+          look();
+        })"""
+    )
     expect(box).to_have_value("9")
     assert coach.evaluate("document.contains(window.typed)"), "the field was drawn anew"
     coach.keyboard.press("Enter")
