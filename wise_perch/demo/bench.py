@@ -42,7 +42,7 @@ def bench_runs(
         for test, subject in TESTS:
             spoken_for = subject or next(iter(syllabus.tests[test].drills.values()))
             if able.get(spoken_for):
-                run = _run_test(
+                run = draw_run(
                     syllabus.tests[test],
                     subject,
                     syllabus,
@@ -57,7 +57,7 @@ def bench_runs(
     return found
 
 
-def _run_test(
+def draw_run(
     test: Test,
     subject: str,
     syllabus: Syllabus,
@@ -68,6 +68,9 @@ def _run_test(
     later: bool,
     dice: Random,
 ) -> Run:
+    """Draw one run of a test, try by try. `able`: the best they have shown; `later` in training a little more
+    comes off.
+    """
     drill = syllabus.drills.get(subject)
     sheet = lay_out(test, subject=drill)
     tries: list[KeptTry] = []

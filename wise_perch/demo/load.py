@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 from datetime import UTC, date, datetime, time, timedelta
+from secrets import token_urlsafe
 from typing import Any
 from uuid import UUID
 
@@ -9,13 +10,16 @@ import psycopg
 from psycopg.types.json import Jsonb
 from uuid_utils.compat import uuid7
 
-from wise_perch.api.auth import hasher
+from wise_perch.api.auth import hasher, token_hash
+from wise_perch.api.cases import load_case, load_house
+from wise_perch.core.trade.evidence import Form, Measure
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trainee.stored import KeptTry, Run
+from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run
+from wise_perch.demo.lived import first_lived_day, live_weeks
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, simulate
-from wise_perch.store import arrangements, coaches, kit, trainees
+from wise_perch.store import arrangements, coaches, floor, kit, plans, trainees
 from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
 from wise_perch.syllabus import built_in
 
@@ -49,11 +53,72 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             trainee = trainees.add(
                 db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note
             )
-            history = simulate(person, syllabus, trainee=trainee.id, until=until, seed=seed)
+            history = simulate(
+                person,
+                syllabus,
+                trainee=trainee.id,
+                until=until,
+                seed=seed,
+                lived_from=first_lived_day(until),
+            )
             _write_history(db, history)
             _decide_person(db, person, trainee.id, syllabus, until=until)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
+            if person.weeks:
+                count += _live_on(db, person, history, until=until, seed=seed)
     return count
+
+
+def _live_on(db: psycopg.Connection, person: Person, history: History, *, until: date, seed: int) -> int:
+    """The last weeks by plan and floor, from where the history stands; how many pieces they came to."""
+    begin = load_case(db, history.trainee, load_house(db), on=until).case
+    lived = live_weeks(person, begin, trainee=history.trainee, skill=history.skill, until=until, seed=seed)
+    for kept in lived.plans:
+        plans.keep(
+            db,
+            id=kept.id,
+            trainee=kept.trainee,
+            at=kept.at,
+            wish=kept.wish,
+            planned=kept.planned,
+            note=kept.note,
+        )
+    for done in lived.sessions:
+        floor.keep_whole(db, done.session, done.pieces)
+    extra = [] if person.extra is None else _did_beside(*person.extra, day=until - timedelta(days=1))
+    _write_history(db, History(history.trainee, sets=extra, runs=lived.runs))
+    if person.own_days:
+        # nobody knows this address: it is shown once, to who makes it
+        secret = token_hash(token_urlsafe(32))
+        plans.add_link(db, id=uuid7(), trainee=history.trainee, kind="page", token_hash=secret)
+    return (
+        len(extra) + sum(len(done.pieces) for done in lived.sessions) + sum(len(r.tries) for r in lived.runs)
+    )
+
+
+def _did_beside(drill: str, seconds: float, sets: int, *, day: date) -> list[KeptSet]:
+    """Holds that nobody planned, in the evening of a day."""
+    at = datetime.combine(day, time(20), UTC)
+    return [
+        KeptSet(
+            id=uuid7(),
+            drill=drill,
+            at=at + timedelta(minutes=3 * n),
+            measure=Measure.HOLD,
+            value=seconds,
+            n=None,
+            form=Form.CLEAN,
+            side=None,
+            mode=None,
+            window_s=None,
+            confidence=None,
+            dial={},
+            source="demo",
+            note="at home, beside the plan",
+            struck_at=None,
+        )
+        for n in range(sets)
+    ]
 
 
 def _write_history(db: psycopg.Connection, history: History) -> None:

@@ -38,7 +38,9 @@ class Person:
     on which old rungs are shown again. `lines` are those they train on. `confidence`: what they say of
     themselves, drawn from these. `waives`: gates the coach let pass, with the reason. `tested`: whether they
     were on the Bench for more than the free tries. `limits`: the most of a drill's gate they ever fill, for
-    what makes them who they are. Without a stature there has been no intake.
+    what makes them who they are. Without a stature there has been no intake. `days` of the week (0 is Monday)
+    they train on, `own_days` those of them that they do alone and tell of on their own page. `extra`: sets
+    of a drill they did yesterday beside the plan (the drill, seconds, how many).
     """
 
     name: str
@@ -64,12 +66,16 @@ class Person:
     cautions: tuple[str, ...] = ()
     cleared: bool = True
     waives: tuple[tuple[str, str], ...] = ()
+    days: tuple[int, ...] = (1, 3)
+    own_days: tuple[int, ...] = ()
+    extra: tuple[str, float, int] | None = None
     note: str = ""
 
 
 PEOPLE = (
     Person(
         name="Tove Brenna",
+        days=(0, 3),
         weeks=9,
         growth=0.75,
         talent={"mobility": 0.3, "shape": 0.5},
@@ -83,6 +89,7 @@ PEOPLE = (
     ),
     Person(
         name="Runa Aske",
+        days=(1, 4),
         weeks=44,
         growth=0.24,
         talent={"balance": 0.62, "mobility": 0.8, "push": 0.4},
@@ -97,6 +104,8 @@ PEOPLE = (
     ),
     Person(
         name="Jorun Eik",
+        days=(0, 2, 5),
+        own_days=(5,),
         tested=True,
         weeks=64,
         growth=0.27,
@@ -108,6 +117,7 @@ PEOPLE = (
     ),
     Person(
         name="Halvard Nes",
+        days=(1, 3),
         weeks=72,
         growth=0.27,
         talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},
@@ -129,6 +139,7 @@ PEOPLE = (
     ),
     Person(
         name="Sindre Lau",
+        days=(2, 4),
         weeks=40,
         growth=0.26,
         talent={"entry": 0.8},
@@ -141,6 +152,7 @@ PEOPLE = (
     ),
     Person(
         name="Marit Oland",
+        days=(0, 3),
         weeks=48,
         growth=0.25,
         levels_off=34,
@@ -151,6 +163,7 @@ PEOPLE = (
     ),
     Person(
         name="Aslak Rem",
+        days=(2, 5),
         weeks=52,
         growth=0.28,
         away_weeks=9,
@@ -162,6 +175,7 @@ PEOPLE = (
     ),
     Person(
         name="Eilif Sand",
+        days=(1, 4),
         weeks=2,
         growth=0.6,
         stature_cm=174,
@@ -171,6 +185,8 @@ PEOPLE = (
     ),
     Person(
         name="Ragna Voll",
+        days=(2, 6),
+        extra=("chest-to-wall-hold", 60.0, 6),
         weeks=24,
         growth=0.3,
         talent={"exit": 0.9},
@@ -183,6 +199,7 @@ PEOPLE = (
     ),
     Person(
         name="Ylva Torn",
+        days=(3, 5),
         weeks=46,
         growth=0.27,
         over=0.25,
@@ -192,6 +209,7 @@ PEOPLE = (
     ),
     Person(
         name="Orm Lindvik",
+        days=(1, 6),
         weeks=44,
         growth=0.26,
         talent={"entry": 0.75, "balance": 0.75},
@@ -203,6 +221,7 @@ PEOPLE = (
     ),
     Person(
         name="Kaia Hovden",
+        days=(0, 2, 4),
         tested=True,
         weeks=70,
         per_week=3,

@@ -41,11 +41,12 @@ LESSON = 1.5
 
 @dataclass
 class History:
-    """One person's invented history."""
+    """One person's invented history; `skill`: the rungs they reached, by line."""
 
     trainee: UUID
     sets: list[KeptSet] = field(default_factory=list)
     runs: list[Run] = field(default_factory=list)
+    skill: dict[str, float] = field(default_factory=lambda: defaultdict(float))
 
 
 @dataclass
@@ -56,12 +57,16 @@ class _Life:
     syllabus: Syllabus
     dice: Random
     history: History
-    skill: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     passes: dict[str, list[date]] = field(default_factory=lambda: defaultdict(list))
     best: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     half_passed: dict[tuple[str, date], set[Side | None]] = field(default_factory=lambda: defaultdict(set))
     last_test: date | None = None
     last_basics: date | None = None
+
+    @property
+    def skill(self) -> dict[str, float]:
+        """The rungs reached, by line."""
+        return self.history.skill
 
     def met(self, drill: str) -> bool:
         return bool(self.passes[drill])
@@ -81,12 +86,22 @@ class _Life:
         return all(self.satisfied(need) for need in self.syllabus.needs[drill])
 
 
-def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, seed: int) -> History:
-    """Draw one person's history up to the day before `until`. The same seed draws the same history, ids
-    aside.
+def simulate(
+    person: Person,
+    syllabus: Syllabus,
+    *,
+    trainee: UUID,
+    until: date,
+    seed: int,
+    lived_from: date | None = None,
+) -> History:
+    """Draw one person's history up to the day before `until`; nothing is trained from `lived_from` on, which
+    is drawn elsewhere. The same seed draws the same history, ids aside.
     """
     life = _Life(person, syllabus, Random(f"{seed} {person.name}"), History(trainee))
     for day in _training_days(person, until, life.dice):
+        if lived_from and day >= lived_from:
+            break
         _grow_ability(life, day, until)
         _train_day(life, day)
         if (until - day).days <= KEEPS_UP_DAYS:
@@ -337,31 +352,22 @@ def _keep_set(
 
 
 def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:
-    """Draw a run of free tries: reaching vertical is entry skill, catching and staying is balance skill."""
-    started = _moment_of(day, 75)
+    """A run of free tries, with what it shows."""
+    run = draw_free_tries(
+        life.person,
+        life.skill,
+        life.syllabus,
+        trainee=life.history.trainee,
+        at=_moment_of(day, 75),
+        dice=life.dice,
+        tries=tries,
+        ended_as=ended_as,
+    )
     if ended_as == "finished":
         life.last_test = day
-    kept = tuple(
-        _draw_try(life, number, started + timedelta(seconds=62 * number)) for number in range(1, tries + 1)
-    )
-    pain = life.person.pain if ended_as == "pain" else None
-    run = Run(
-        id=uuid7(),
-        trainee=life.history.trainee,
-        test=life.syllabus.free_tries.test,
-        started_at=started,
-        ended_at=kept[-1].at + timedelta(seconds=20) if ended_as else None,
-        ended_as=ended_as,
-        rest_s=45,
-        room="open floor of the depot hall, pits covered",
-        source="demo",
-        pain_joint=pain[0] if pain else None,
-        pain_level=pain[1] if pain else None,
-        tries=kept,
-    )
     life.history.runs.append(run)
-    drills, holds = life.syllabus.free_tries.drills, [t.value or 0 for t in kept]
-    reached = sum(t.outcome != Outcome.UNDERSHOT for t in kept)
+    drills, holds = life.syllabus.free_tries.drills, [t.value or 0 for t in run.tries]
+    reached = sum(t.outcome != Outcome.UNDERSHOT for t in run.tries)
     shown = {
         "reach": reached >= 7,
         "best_hold": max(holds) >= 5,
@@ -372,22 +378,54 @@ def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) ->
             life.passes[name].append(day)
 
 
-def _draw_try(life: _Life, number: int, at: datetime) -> KeptTry:
-    dice = life.dice
-    reaches = dice.random() < 1 / (1 + math.exp(-1.1 * (life.skill["entry"] - 3.6)))
-    catches = dice.random() < 1 / (1 + math.exp(-0.6 * (life.skill["balance"] - 3.6)))
+def draw_free_tries(
+    person: Person,
+    skill: dict[str, float],
+    syllabus: Syllabus,
+    *,
+    trainee: UUID,
+    at: datetime,
+    dice: Random,
+    tries: int = 10,
+    ended_as: RunEnd | None = "finished",
+) -> Run:
+    """Draw a run of free tries: reaching vertical is entry skill, catching and staying is balance skill."""
+    kept = tuple(
+        _draw_try(person, skill, dice, number, at + timedelta(seconds=62 * number))
+        for number in range(1, tries + 1)
+    )
+    pain = person.pain if ended_as == "pain" else None
+    return Run(
+        id=uuid7(),
+        trainee=trainee,
+        test=syllabus.free_tries.test,
+        started_at=at,
+        ended_at=kept[-1].at + timedelta(seconds=20) if ended_as else None,
+        ended_as=ended_as,
+        rest_s=45,
+        room="open floor of the depot hall, pits covered",
+        source="demo",
+        pain_joint=pain[0] if pain else None,
+        pain_level=pain[1] if pain else None,
+        tries=kept,
+    )
+
+
+def _draw_try(person: Person, skill: dict[str, float], dice: Random, number: int, at: datetime) -> KeptTry:
+    reaches = dice.random() < 1 / (1 + math.exp(-1.1 * (skill["entry"] - 3.6)))
+    catches = dice.random() < 1 / (1 + math.exp(-0.6 * (skill["balance"] - 3.6)))
     outcome = Outcome.UNDERSHOT if not reaches else Outcome.HELD if catches else Outcome.OVERSHOT
     seconds: float | None = None
     fell: Fell | None = None
     form: Form | None = None
     if outcome is Outcome.HELD:
-        mean = 0.75 * math.exp(0.3 * life.skill["balance"])
+        mean = 0.75 * math.exp(0.3 * skill["balance"])
         seconds = round(min(0.6 + dice.gammavariate(3, mean / 3), 40), 1)
         fell = (
             Fell.DOWN
             if seconds > 10 and dice.random() < 0.7
             else Fell.OVER
-            if dice.random() < life.person.over
+            if dice.random() < person.over
             else Fell.UNDER
         )
         form = Form.LOOSE if dice.random() < 0.12 else Form.CLEAN

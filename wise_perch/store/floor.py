@@ -5,7 +5,7 @@ hurts.
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from psycopg import Connection
 from psycopg.rows import dict_row
@@ -28,6 +28,25 @@ SHEET, EVENT = TypeAdapter(FloorSheet), TypeAdapter(FloorEvent)
 KEPT_EVENT = TypeAdapter(KeptEvent)
 
 
+def _start_values(
+    *, id: UUID, trainee: UUID, started_at: datetime, sheet: FloorSheet, source: Source
+) -> dict[str, Any]:
+    written = SHEET.dump_python(sheet, mode="json", exclude_defaults=True)
+    return {
+        "id": id,
+        "trainee": trainee,
+        "day": sheet.day,
+        "started_at": started_at,
+        "source": source,
+        "sheet": Jsonb(written),
+    }
+
+
+def _event_values(*, id: UUID, session: UUID, at: datetime, what: FloorEvent) -> dict[str, Any]:
+    written = EVENT.dump_python(what, mode="json", exclude_defaults=True)
+    return {"id": id, "session": session, "at": at, "what": Jsonb(written)}
+
+
 def _session_of(row: dict[str, Any]) -> FloorSession:
     events = tuple(KEPT_EVENT.validate_python(e, strict=False) for e in row["events"])
     return FloorSession(
@@ -41,15 +60,7 @@ def start(
     """Start a session; sending the same again changes nothing. Raises Conflict if the id stands for
     another.
     """
-    written = SHEET.dump_python(sheet, mode="json", exclude_defaults=True)
-    values = {
-        "id": id,
-        "trainee": trainee,
-        "day": sheet.day,
-        "started_at": started_at,
-        "source": source,
-        "sheet": Jsonb(written),
-    }
+    values = _start_values(id=id, trainee=trainee, started_at=started_at, sheet=sheet, source=source)
     db.execute(SQL["start"], values)
     kept = one(db, id)
     if (kept.trainee, kept.started_at) != (trainee, started_at):
@@ -103,17 +114,45 @@ def end(db: Connection, *, id: UUID, ended_at: datetime, ended_as: RunEnd, note:
     return kept
 
 
+def keep_whole(db: Connection, session: FloorSession, pieces: Sequence[SessionPiece]) -> None:
+    """Keep a session that is over with all that happened in it and what it came to, every id of it new.
+    Raises ValueError for one that has not ended.
+    """
+    if session.ended_at is None:
+        raise ValueError("only a session that is over is kept whole")
+    values = _start_values(
+        id=session.id,
+        trainee=session.trainee,
+        started_at=session.started_at,
+        sheet=session.sheet,
+        source=session.source,
+    )
+    db.execute(SQL["start"], values)
+    with db.cursor() as cursor:
+        cursor.executemany(
+            SQL["add_event"],
+            [_event_values(id=e.id, session=session.id, at=e.at, what=e.what) for e in session.events],
+        )
+    for event in session.events:
+        told = [(uuid5(event.id, p.joint), p) for p in event.what.pains]
+        add_aches(db, told, trainee=session.trainee, at=event.at, event=event.id)
+    put_evidence(
+        db,
+        pieces,
+        trainee=session.trainee,
+        session=session.id,
+        source=session.source,
+        moment=session.ended_at,
+    )
+    ending = {"ended_at": session.ended_at, "ended_as": session.ended_as, "note": session.note}
+    db.execute(SQL["end_session"], {"id": session.id, **ending})
+
+
 def add_event(db: Connection, *, id: UUID, session: UUID, at: datetime, what: FloorEvent) -> bool:
     """Keep one thing that happened, and say whether it is new. Raises Conflict if the id stands for something
     else.
     """
-    written = EVENT.dump_python(what, mode="json", exclude_defaults=True)
-    if (
-        db.execute(
-            SQL["add_event"], {"id": id, "session": session, "at": at, "what": Jsonb(written)}
-        ).rowcount
-        == 1
-    ):
+    if db.execute(SQL["add_event"], _event_values(id=id, session=session, at=at, what=what)).rowcount == 1:
         return True
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["event"], {"id": id}).fetchone()

@@ -38,7 +38,7 @@ def make_session_ready(case: JudgedCase, kept: WeekPlan | None, *, day: date) ->
         if isinstance(found, str):
             return ReadySession(sheet=None, because=found, from_plan=False)
         return ReadySession(sheet=lay_out_session(found, case), because="", from_plan=False)
-    if closed := _closed_by_now(plan, case):
+    if closed := closed_by_now(plan, case):
         return ReadySession(sheet=None, because=f"{closed} Plan the week again.", from_plan=True)
     return ReadySession(sheet=lay_out_session(set_dials_of(plan, case), case), because="", from_plan=True)
 
@@ -53,7 +53,7 @@ def _plan_day_alone(case: JudgedCase, day: date) -> DayPlan | str:
     return found.days[0] if found.days[0].blocks else found.days[0].why_empty
 
 
-def _closed_by_now(day: DayPlan, case: JudgedCase) -> str:
+def closed_by_now(day: DayPlan, case: JudgedCase) -> str:
     """What stands in a kept plan but is closed by now, as after an exit has gone stale or a caution was
     answered with yes.
     """

@@ -81,7 +81,9 @@ def depths_of(syllabus: Syllabus) -> Mapping[str, int]:
 
 @dataclass
 class Learner:
-    """Somebody who trains. `ability`: rungs reached, by pillar; what a drill has beyond that is its own."""
+    """Somebody who trains. `ability`: rungs reached, by pillar; what a drill has beyond that is its own;
+    `most`: the share of its gate that a drill never gives more of, whatever is done for it.
+    """
 
     syllabus: Syllabus
     world: World
@@ -92,6 +94,7 @@ class Learner:
     heavy: date | None = None
     calm: dict[str, int] = field(default_factory=lambda: defaultdict(int))
     today: float = 1.0
+    most: Mapping[str, float] = field(default_factory=dict)
 
     def wake(self, day: date, *, since: date | None) -> None:
         """A day begins: better or worse than another, and what was left for long has faded."""
@@ -109,7 +112,8 @@ class Learner:
     def fill(self, drill: Drill) -> float:
         """The share of its gate that a drill gives on an even day, at the gate's own setting."""
         rungs = self.ability.get(self.syllabus.pillar_of[drill.drill], 0.0) + self.own[drill.drill]
-        return math.exp2((rungs - depths_of(self.syllabus)[drill.drill]) / RUNGS_TO_DOUBLE)
+        share = math.exp2((rungs - depths_of(self.syllabus)[drill.drill]) / RUNGS_TO_DOUBLE)
+        return min(share, self.most.get(drill.drill, math.inf))
 
     def capacity(self, drill: Drill, *, setting: float | None, step: float, set_number: int) -> float:
         """The share of its gate that goes today at a setting, after so many sets."""

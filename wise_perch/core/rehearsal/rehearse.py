@@ -12,10 +12,11 @@ from wise_perch.core.dose.dose import DayDose, asked_of
 from wise_perch.core.floor.kept_session import KeptEvent, SessionPiece
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
-from wise_perch.core.floor.walk import FloorEvent, walk_session
+from wise_perch.core.floor.walk import FloorEvent, FloorSheet, walk_session
 from wise_perch.core.rehearsal.learner import Learner, step_of
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import Evidence, Form, Measure
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.hand_load import loads_by_day
 from wise_perch.core.trainee.wall import State
@@ -25,6 +26,7 @@ from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish
 from wise_perch.core.week.wishes import set_dials_of
 
 NOON = time(12, tzinfo=UTC)
+SIDES = (Side.LEFT, Side.RIGHT)
 
 
 @dataclass
@@ -169,12 +171,51 @@ def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> l
     # what has closed since the week was planned is left out
     blocks = tuple(b for b in day.blocks if not b.drill or case.drills[b.drill].open)
     day = set_dials_of(replace(day, blocks=blocks), case)
-    # an even day takes what was planned
-    sheet = lay_out_session(day, case, stand_by=False)
-    session = uuid5(NAMESPACE_URL, str(day.day))
     told = learner.confidence([b.drill for b in blocks if b.drill])
-    events = [_event(session, 0, day.day, FloorEvent(kind="ready", energy=3, confidence=told))]
-    said: list[str] = []
+    lived = live_session(
+        learner,
+        # an even day takes what was planned
+        lay_out_session(day, case, stand_by=False),
+        FloorEvent(kind="ready", energy=3, confidence=told),
+        session=uuid5(NAMESPACE_URL, str(day.day)),
+        begun=datetime.combine(day.day, NOON),
+        syllabus=case.syllabus,
+    )
+    for test in lived.tests:
+        _run_test(learner, record, case, test, day.day)
+    for piece in lived.pieces:
+        keep_piece(record, as_evidence(piece, day.day))
+    return [f"{day.day:%a} {words}" for words in lived.said]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lived:
+    """A session as it was lived: what happened, what it came to as evidence, the tests it held, and its
+    blocks in words.
+    """
+
+    events: tuple[KeptEvent, ...]
+    pieces: tuple[SessionPiece, ...]
+    tests: tuple[str, ...]
+    said: tuple[str, ...]
+
+
+def live_session(
+    learner: Learner,
+    sheet: FloorSheet,
+    ready: FloorEvent,
+    *,
+    session: UUID,
+    begun: datetime,
+    syllabus: Syllabus,
+) -> Lived:
+    """Walk a session's sheet as a simulated trainee, set by set, and learn from it. `ready`: how the day is
+    said to begin. A test stands in the sheet and is run elsewhere.
+    """
+    at = begun
+    events = [_event(session, 0, at, ready)]
+    pieces: list[SessionPiece] = []
+    tests, said = [], []
     for n, slot in enumerate(sheet.slots):
         shares: list[float] = []
         while True:
@@ -182,27 +223,27 @@ def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> l
             variant = sheet.variants[now.key]
             if now.status != "waiting" or variant.dose is None:
                 break
-            drill, dose = case.syllabus.drills[variant.drill], variant.dose
+            drill, dose = syllabus.drills[variant.drill], variant.dose
             what, share = _one_set(learner, drill, dose, slot=n, key=now.key, done=now.done, at=now.at)
-            events.append(_event(session, len(events), day.day, what))
+            at += timedelta(seconds=dose.set_s / dose.sides)
+            events.append(_event(session, len(events), at, what))
             shares.append(share)
+        if variant.dose is None:
+            at += timedelta(seconds=variant.length_s)
         if variant.test:
-            _run_test(learner, record, case, variant.test, day.day)
-            said.append(f"{day.day:%a} {variant.title}")
+            tests.append(variant.test)
+            said.append(variant.title)
         if not shares:
             continue
-        drill = case.syllabus.drills[variant.drill]
-        learner.learn(drill, shares, day.day)
-        made = evidence_of_block(sheet, events, n, session=session, syllabus=case.syllabus)
+        drill = syllabus.drills[variant.drill]
+        learner.learn(drill, shares, sheet.day)
+        pieces += evidence_of_block(sheet, events, n, session=session, syllabus=syllabus).pieces
         if slot.kind == "work" and variant.dose:
-            said.append(f"{day.day:%a} {variant.title} {variant.dose.amount} {variant.dose.place}".strip())
-        for piece in made.pieces:
-            keep_piece(record, _as_evidence(piece, day.day))
-    return said
+            said.append(f"{variant.title} {variant.dose.amount} {variant.dose.place}".strip())
+    return Lived(events=tuple(events), pieces=tuple(pieces), tests=tuple(tests), said=tuple(said))
 
 
-def _event(session: UUID, number: int, day: date, what: FloorEvent) -> KeptEvent:
-    at = datetime.combine(day, NOON) + timedelta(seconds=number)
+def _event(session: UUID, number: int, at: datetime, what: FloorEvent) -> KeptEvent:
     return KeptEvent(id=uuid5(session, str(number)), at=at, what=what, struck_at=None)
 
 
@@ -213,7 +254,7 @@ def _one_set(
     setting = dose.dial.steps[at].setting if dose.dial and at is not None else None
     number = done // max(1, dose.sides)
     value, form = learner.do(drill, dose, asked=asked, setting=setting, set_number=number)
-    side = None if dose.sides == 1 else ("left", "right")[done % 2]
+    side = None if dose.sides == 1 else SIDES[done % 2]
     what = FloorEvent(
         kind="set",
         slot=slot,
@@ -222,7 +263,7 @@ def _one_set(
         asked=asked,
         then_value=_held_after(learner, dose) if value > 0 else None,
         form=form,
-        side=side,  # type: ignore[arg-type]
+        side=side,
         setting=setting,
     )
     able = learner.capacity(drill, setting=setting, step=step_of(dose), set_number=number)
@@ -246,7 +287,8 @@ def share_of_able(value: float, drill: Drill, dose: DayDose, able: float) -> flo
     return value / max(1e-9, able * drill.gate.value)
 
 
-def _as_evidence(piece: SessionPiece, day: date) -> Evidence:
+def as_evidence(piece: SessionPiece, day: date) -> Evidence:
+    """What a block came to, as evidence of that day."""
     return Evidence(
         drill=piece.drill,
         day=day,
