@@ -358,7 +358,7 @@ def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner
     ended = {"ended_at": now(), "ended_as": "finished", "note": ""}
     story = planner.client.post(f"/api/sessions/{session}/end", json=ended).json()["story"]
     assert planner.client.post(f"/api/sessions/{session}/end", json=ended).status_code == 200
-    assert story["blocks"][n]["done"] == "31.5"
+    assert story["blocks"][n]["done"] == "31.5 s"
     assert any("Forearm plank" in c["sentence"] for c in story["changes"]), "a gate met now is told"
     assert any(
         "becomes" not in x["now"] and x["title"].startswith("Forearm plank") for x in story["next_time"]

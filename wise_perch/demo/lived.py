@@ -26,7 +26,7 @@ from wise_perch.core.week.kept_plan import KeptPlan
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import HALL, HOME, ask_for_week, usual_kit
 from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, WeekPlan, Wish, monday_of
-from wise_perch.core.week.wishes import only_ahead, set_dials_of, with_past_days
+from wise_perch.core.week.wishes import only_ahead, set_day_of, with_past_days
 from wise_perch.demo.bench import draw_run
 from wise_perch.demo.people import Person
 from wise_perch.demo.simulator import draw_free_tries
@@ -163,7 +163,7 @@ def _train(weeks: _Weeks, kept: KeptPlan, day: date) -> KeptPlan:
     if closed := closed_by_now(_day_of(kept, day), case):
         at = datetime.combine(day, time(12), UTC)
         kept = _plan(weeks, kept.week, on=day, at=at, before=kept, note=closed[:200]) or kept
-    plan = set_dials_of(_day_of(kept, day), case)
+    plan = set_day_of(_day_of(kept, day), case)
     if not plan.blocks or closed_by_now(plan, case):
         return kept
     weeks.learner.wake(day, since=weeks.last_day)

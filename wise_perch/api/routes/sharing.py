@@ -24,7 +24,7 @@ from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Measure
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import ShareLink, Sharing
 from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
-from wise_perch.core.week.wishes import set_dials_of, with_present_settings
+from wise_perch.core.week.wishes import set_day_of, with_present_settings
 from wise_perch.formats.plan_files import calendar
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction
@@ -253,7 +253,7 @@ def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:
     if plan is None:
         raise Refused(422, "Nothing is planned on that day.")
     _, case = judge_trainee(db, link.trainee, house)
-    plan = set_dials_of(plan, case)
+    plan = set_day_of(plan, case)
     sheet = lay_out_session(plan, case)
     # a day is told once, even where two send it at the same moment
     floor.hold_days_of(db, link.trainee)

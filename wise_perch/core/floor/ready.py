@@ -13,7 +13,7 @@ from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import HALL, ask_for_week, usual_kit
 from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, WeekPlan, Wish, monday_of
-from wise_perch.core.week.wishes import set_dials_of
+from wise_perch.core.week.wishes import set_day_of
 
 MOST_SETS = 60
 """No block of a session has more sets. A limit on input, ours."""
@@ -40,7 +40,7 @@ def make_session_ready(case: JudgedCase, kept: WeekPlan | None, *, day: date) ->
         return ReadySession(sheet=lay_out_session(found, case), because="", from_plan=False)
     if closed := closed_by_now(plan, case):
         return ReadySession(sheet=None, because=f"{closed} Plan the week again.", from_plan=True)
-    return ReadySession(sheet=lay_out_session(set_dials_of(plan, case), case), because="", from_plan=True)
+    return ReadySession(sheet=lay_out_session(set_day_of(plan, case), case), because="", from_plan=True)
 
 
 def _plan_day_alone(case: JudgedCase, day: date) -> DayPlan | str:

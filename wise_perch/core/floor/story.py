@@ -3,11 +3,13 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
+from typing import cast
 
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.floor.kept_session import FloorSession
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, SlotNow, Status, Variant, walk_session
 from wise_perch.core.trade.evidence import Evidence, Form
+from wise_perch.core.trade.gates import say_amount
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.changes import WallChange, find_changes
 from wise_perch.core.trainee.hand_load import loads_by_day
@@ -153,7 +155,17 @@ def _say_figures(variant: Variant, sets: Sequence[FloorEvent]) -> str:
         return f"{sum(e.value or 0 for e in sets):g} of {len(sets)}"
     if dose and dose.way == "stretch":
         return f"{len(sets)} sets"
-    return ", ".join(f"{e.value:g}{_say_form(e.form)}" for e in sets if e.value is not None)
+    kept = [e for e in sets if e.value is not None]
+    if dose is None:
+        return ", ".join(f"{e.value:g}{_say_form(e.form)}" for e in kept)
+    said = [say_amount(cast(float, e.value), dose.measure) for e in kept]
+    # a unit that all share is said once, after the last
+    numbers, units = [s.partition(" ")[0] for s in said], {s.partition(" ")[2] for s in said}
+    shared = units.pop() if len(units) == 1 else None
+    if shared is None:
+        return ", ".join(f"{s}{_say_form(e.form)}" for s, e in zip(said, kept, strict=True))
+    figures = ", ".join(f"{n}{_say_form(e.form)}" for n, e in zip(numbers, kept, strict=True))
+    return f"{figures} {shared}".strip()
 
 
 def _say_form(form: Form | None) -> str:

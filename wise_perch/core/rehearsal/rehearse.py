@@ -23,7 +23,7 @@ from wise_perch.core.trainee.wall import State
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import ask_for_week, usual_kit
 from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish
-from wise_perch.core.week.wishes import set_dials_of
+from wise_perch.core.week.wishes import set_day_of
 
 NOON = time(12, tzinfo=UTC)
 SIDES = (Side.LEFT, Side.RIGHT)
@@ -170,7 +170,7 @@ def _train_day(learner: Learner, record: Record, begin: Case, day: DayPlan) -> l
     record.last_day = day.day
     # what has closed since the week was planned is left out
     blocks = tuple(b for b in day.blocks if not b.drill or case.drills[b.drill].open)
-    day = set_dials_of(replace(day, blocks=blocks), case)
+    day = set_day_of(replace(day, blocks=blocks), case)
     told = learner.confidence([b.drill for b in blocks if b.drill])
     lived = live_session(
         learner,
@@ -230,6 +230,7 @@ def live_session(
             shares.append(share)
         if variant.dose is None:
             at += timedelta(seconds=variant.length_s)
+            events.append(_event(session, len(events), at, FloorEvent(kind="next", slot=n)))
         if variant.test:
             tests.append(variant.test)
             said.append(variant.title)

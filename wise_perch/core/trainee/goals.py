@@ -133,6 +133,19 @@ class Pathfinder:
         ]
         return self._wanting[name]
 
+    def closing_again(self, name: str) -> list[Need]:
+        """Where a drill away from the wall is passed and closed all the same: the needs, as an exit, that
+        were shown once and have gone stale since.
+        """
+        if not self.wall.syllabus.drills[name].guarded:
+            return []
+        return [
+            n
+            for n in self.wall.syllabus.needs[name]
+            if (not self.wall.satisfied(n) or self.wall.only_stale(n))
+            and any(self.wall.of_need(n, w).state is State.STALE for w in n.any_of)
+        ]
+
     def chosen(self, need: Need) -> list[str]:
         """The drills to work on for an unmet need: the nearest of the alternatives, or as many as enough
         takes.
@@ -160,21 +173,28 @@ class Pathfinder:
         found: dict[str, Need] = {}
 
         def walk(name: str, asked: Need) -> None:
-            if self.lacking(name, asked) == 0 and asked.enough is None:
-                return
-            if name in found:
+            whole = self.lacking(name, asked) == 0 and asked.enough is None
+            if not whole and name in found:
                 if asked.state == "proven" and found[name].state != "proven":
                     found[name] = asked
                 return
-            if self.leads_on(name, asked) or asked.enough is not None:
-                for need in self.wanting(name):
-                    for w in self.chosen(need):
-                        walk(w, need)
-            found[name] = asked
+            for need in self.below(name, asked, whole=whole):
+                for w in self.chosen(need):
+                    walk(w, need)
+            if not whole:
+                found[name] = asked
 
         for name in names:
             walk(name, Need(any_of=(name,)))
         return found
+
+    def below(self, name: str, asked: Need, *, whole: bool) -> list[Need]:
+        """The needs of a drill that stand on the path with it; of one that lacks nothing only those that
+        close it again.
+        """
+        if whole:
+            return self.closing_again(name)
+        return self.wanting(name) if self.leads_on(name, asked) or asked.enough is not None else []
 
 
 def _goal_standing(goal: Goal, finder: Pathfinder, every: Mapping[str, DrillStanding]) -> GoalStanding:

@@ -59,6 +59,8 @@ def find_candidates(
     wants in.
     """
     every, worths = question.case.drills, weigh_drills(question)
+    # however easy: a step that is asked for is not over before its second day, or before it is shown again
+    asked = {s.drill for g in question.case.goals if not g.reached for s in g.path}
     for name in also:
         if name in every and (name not in worths or worths[name].keeps):
             worths[name] = Priority(
@@ -76,7 +78,7 @@ def find_candidates(
                     because="Closed until: " + "; ".join(w.sentence for w in d.waits) + ".",
                 )
             )
-        elif _is_done(d) and not worth.keeps and name not in also:
+        elif _is_done(d) and not worth.keeps and name not in also and name not in asked:
             left.append(
                 LeftOut(
                     drill=name,
@@ -153,6 +155,8 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
     dose = _fewest(dose, drill) if worth.keeps else with_open_set(dose, drill, question.case)
     own = [r.days.most for r in syllabus.doses(drill) if r.days]
+    # where no goal is left to lead, nothing is main work and nothing stands beside it
+    leads = any(not g.reached for g in question.case.goals)
     return Candidate(
         name=drill.drill,
         title=drill.title,
@@ -168,8 +172,8 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
         days=1 if worth.once else int(max(own, default=_usual_days(syllabus, drill))),
         singles=1 if dose.way == "singles" else 0,
         goal=worth.goal,
-        main=worth.main,
-        beside=worth.goal is None and not worth.main,
+        main=leads and worth.main,
+        beside=leads and worth.goal is None and not worth.main,
     )
 
 

@@ -53,7 +53,7 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
         lines = {line.line for line in case.standing.lines}
     beside, helping = _drills_beside(question, lines), _drills_that_help(question, open_goals)
     kept = _drills_kept_up(question, lines | _supporting_lines(question, open_goals))
-    for name, priority in (*_drills_to_keep(question, open_goals), *beside, *helping, *kept):
+    for name, priority in (*_drills_to_keep(question), *beside, *helping, *kept):
         if every[name].open:
             found.setdefault(name, priority)
     for name, priority in _drills_for_failures(question, open_goals, found):
@@ -96,7 +96,9 @@ def _steps_of_goals(question: WeekQuestion, goals: Sequence[GoalStanding]) -> di
                 goal=before.goal if before and before.goal is not None else n if leads else None,
                 main=(before is not None and before.main) or (n == 0 and step.drill in main),
             )
-    return found
+    # whatever holds back, nothing that only helps goes before the steps themselves
+    helps = max((p.counts for p in found.values() if not p.main), default=0.0)
+    return {name: replace(p, counts=max(p.counts, helps)) if p.main else p for name, p in found.items()}
 
 
 def _main_drills(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[str]:
@@ -321,13 +323,15 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
                 )
 
 
-def _drills_to_keep(question: WeekQuestion, goals: Sequence[GoalStanding]) -> Iterator[tuple[str, Priority]]:
-    """What is passed, on the way to a goal, and would go stale within weeks: shown once more before that,
-    exits first.
+def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
+    """What is passed, on the way to a goal or what one that is reached stands on, and would go stale within
+    weeks: shown once more before that, exits first.
     """
     case = question.case
     sessions, on = case.syllabus.sessions, case.on
-    below = set[str]().union(*(case.syllabus.below[g.goal] for g in goals))
+    below = set[str]().union(
+        *(_kept_of_reached(question, g) if g.reached else case.syllabus.below[g.goal] for g in case.goals)
+    )
     due = [
         d
         for name in below
@@ -340,6 +344,17 @@ def _drills_to_keep(question: WeekQuestion, goals: Sequence[GoalStanding]) -> It
         assert d.stale_on is not None
         text = f"Kept up: it goes stale on {say_day(d.stale_on, on)}, and the way leads over it."
         yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True, once=True)
+
+
+def _kept_of_reached(question: WeekQuestion, goal: GoalStanding) -> set[str]:
+    """What keeps a goal reached: its own drills, what they stand on at once, and every exit below. What lies
+    deeper is shown by what stands on it.
+    """
+    syllabus = question.case.syllabus
+    own = next(set(g.drills) for g in syllabus.content.goals if g.goal == goal.goal)
+    at_once = {w for name in own for need in syllabus.needs[name] for w in need.any_of}
+    exits = {n for n in syllabus.below[goal.goal] if syllabus.pillar_of[n] == "exits"}
+    return own | at_once | exits
 
 
 def _highest_open(line: LineStanding, rungs_kept: int) -> tuple[DrillStanding, ...]:

@@ -2,12 +2,15 @@
 present settings.
 """
 
-from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 
+from wise_perch.core.dose.choose_dose import choose_dose
+from wise_perch.core.dose.dose import DayDose
+from wise_perch.core.dose.open_sets import with_open_set
 from wise_perch.core.dose.setting import set_dial
-from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.session_lookup import joint_kind
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.week.question import HALL, usual_kit
 from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, WeekPlan, Wish, monday_of
@@ -56,28 +59,64 @@ def with_past_days(fresh: WeekPlan, kept: WeekPlan | None, *, on: date) -> WeekP
 
 
 def with_present_settings(planned: WeekPlan, case: JudgedCase) -> WeekPlan:
-    """A kept week with every dial of the days to come where it stands now; amounts stay as planned, days that
-    are over too.
+    """A kept week with every dial and dose of the days to come as they stand now; days that are over stay as
+    planned.
     """
-    return replace(planned, days=tuple(d if d.day < case.on else set_dials_of(d, case) for d in planned.days))
+    return replace(planned, days=tuple(d if d.day < case.on else set_day_of(d, case) for d in planned.days))
 
 
-def set_dials_of(day: DayPlan, case: JudgedCase) -> DayPlan:
-    """A day with every dial where it stands now, and the reasons with it."""
-    return replace(day, blocks=tuple(_set_dial_of(b, case) for b in day.blocks))
+def set_day_of(day: DayPlan, case: JudgedCase) -> DayPlan:
+    """A day with every dial and dose as what was done since says, and the reasons with them. Which drills
+    stand in it, how many sets they have and which set is open stays as it was planned.
+    """
+    blocks: list[Block] = []
+    later = load = 0.0
+    for block in day.blocks:
+        now = _set_block(block, case)
+        blocks.append(replace(now, start_s=block.start_s + later) if later else now)
+        later += now.length_s - block.length_s
+        if now.dose and block.dose:
+            load += now.dose.load_s * now.dose.sets - block.dose.load_s * block.dose.sets
+    if not later and not load:
+        return replace(day, blocks=tuple(blocks))
+    return replace(
+        day, blocks=tuple(blocks), length_s=day.length_s + later, load_s=max(0.0, day.load_s + load)
+    )
 
 
-def _set_dial_of(block: Block, case: JudgedCase) -> Block:
-    drill = case.syllabus.drills.get(block.drill)
-    if drill is None or block.dose is None or block.dose.dial is None:
+def _set_block(block: Block, case: JudgedCase) -> Block:
+    drill, before = case.syllabus.drills.get(block.drill), block.dose
+    if drill is None or before is None:
         return block
-    now, before = set_dial(drill, case), block.dose.dial
-    if now is None or now.dial != before.dial or now == before:
+    now = _dose_by_now(block, before, drill, case)
+    if now == before:
         return block
     gone = set(before.because)
+    because = (*(r for r in block.because if r not in gone), *now.because)
+    longer = now.length_s - before.length_s
+    return replace(block, dose=now, because=because, length_s=block.length_s + longer)
 
-    def again(reasons: Sequence[Because]) -> tuple[Because, ...]:
-        return (*(r for r in reasons if r not in gone), *now.because)
 
-    dose = replace(block.dose, dial=now, because=again(block.dose.because))
-    return replace(block, dose=dose, because=again(block.because))
+def _dose_by_now(block: Block, before: DayDose, drill: Drill, case: JudgedCase) -> DayDose:
+    """The dose a block has by what is known now, in as many sets as were planned."""
+    now = choose_dose(drill, case)
+    alike = (now.way, now.measure, now.mode) == (before.way, before.measure, before.mode)
+    hurts = any(joint_kind(a.joint) in block.joints for a in case.aches)
+    if block.kind != "work" or not alike or hurts:
+        return _dial_by_now(before, drill, case)
+    opened = with_open_set(now, drill, case) if before.open_set else now
+    same_sets = replace(opened, sets=before.sets, least=before.least, most=before.most)
+    if same_sets.first is not None and before.first is None and not before.open_set:
+        same_sets = replace(same_sets, first=None)
+    same = ("each", "first", "open_set", "ceiling", "dial", "then")
+    # where nothing moved, the reasons of the plan stand
+    return before if all(getattr(same_sets, n) == getattr(before, n) for n in same) else same_sets
+
+
+def _dial_by_now(before: DayDose, drill: Drill, case: JudgedCase) -> DayDose:
+    now = set_dial(drill, case) if before.dial else None
+    if now is None or before.dial is None or now.dial != before.dial.dial or now == before.dial:
+        return before
+    gone = set(before.dial.because)
+    because = (*(r for r in before.because if r not in gone), *now.because)
+    return replace(before, dial=now, because=because)

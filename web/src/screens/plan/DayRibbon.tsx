@@ -53,7 +53,8 @@ export function DayRibbon({ day, page, wholeS, chosen, onChoose }: DayRibbonProp
               .filter((b) => b.drill || b.status !== "done")
               .map((b) => (
                 <li key={b.title} className="break-inside-avoid">
-                  {b.title}: {b.done} <span className="text-soft">{b.planned}</span>
+                  {b.title}: {b.done}
+                  {b.drill && <span className="text-soft">; planned {b.planned}</span>}
                 </li>
               ))}
           </ul>
