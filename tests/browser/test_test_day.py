@@ -225,7 +225,8 @@ def test_a_paper_sheet_and_a_slip_of_the_pen(coach: Page, hall: Server, cluster:
     expect(coach.get_by_role("alert")).to_contain_text("Not in the future")
     coach.get_by_label("When was it done?").fill("2026-05-03T18:00")
     coach.get_by_role("button", name="Enter the tries").click()
-    box = coach.get_by_role("textbox")
+    # by its name: the page before has a field of its own
+    box = coach.get_by_role("textbox", name="Hold, seconds")
     box.fill("long")
     expect(coach.get_by_role("alert")).to_have_text("This is no number.")
     expect(coach.get_by_role("button", name="Keep")).to_be_disabled()

@@ -22,6 +22,7 @@ from wise_perch.core.trade.evidence import Evidence, Form
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import EndedRun, Run, Source
+from wise_perch.core.trainee.wall import State
 from wise_perch.core.week.kept_plan import KeptPlan
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import HALL, HOME, ask_for_week, usual_kit
@@ -42,6 +43,8 @@ GROWTH = 2.5
 """How quickly somebody of growth 1 learns here; the invented people lie between a quarter and three
 quarters.
 """
+STANDS_AT, STANDS_AT_TRIES = 0.7, 0.05
+"""Whoever stands still gets no farther than this part of a gate: of what is held, and of what is tried."""
 SURE_ENOUGH = 3
 ACHES_FOR_DAYS = 6
 """Pain is told at the start of every session of the last days."""
@@ -110,11 +113,12 @@ def live_weeks(
     dice = Random(f"{seed} {person.name} lived")
     start = first_lived_day(until)
     growth = 0.0 if person.levels_off is not None else GROWTH * person.growth
-    learner = learner_like(judge_case(replace(begin, on=start)), dice)
+    judged = judge_case(replace(begin, on=start))
+    learner = learner_like(judged, dice)
     learner.world = World(
         growth=growth, fading=FADING, noise=NOISE, fear=FEAR if max(person.confidence) < 3 else 0.0
     )
-    learner.most = person.limits
+    learner.most = {**_where_it_stands(person, judged), **person.limits}
     weeks = _Weeks(person, trainee, begin, skill, dice, until, learner)
     first = start if not person.away_weeks else monday_of(until)
     for week in (first + timedelta(weeks=n) for n in range((monday_of(until) - first).days // 7 + 1)):
@@ -124,6 +128,17 @@ def live_weeks(
         for day in [d.day for d in kept.planned.days if d.day < until and d.blocks]:
             kept = _train(weeks, kept, day)
     return weeks.left
+
+
+def _where_it_stands(person: Person, case: JudgedCase) -> dict[str, float]:
+    """What somebody who stands still never gets beyond: a part of every gate of balance they have not met."""
+    if person.levels_off is None:
+        return {}
+    return {
+        name: STANDS_AT_TRIES if case.syllabus.drills[name].gate.of else STANDS_AT
+        for name, d in case.drills.items()
+        if d.pillar == "balance" and d.state is State.NOT_YET
+    }
 
 
 def _plan(

@@ -18,7 +18,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run
 from wise_perch.demo.lived import first_lived_day, live_weeks
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
-from wise_perch.demo.simulator import History, simulate
+from wise_perch.demo.simulator import History, draw_broken_off, simulate
 from wise_perch.store import arrangements, coaches, floor, kit, plans, trainees
 from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
 from wise_perch.syllabus import built_in
@@ -53,16 +53,14 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             trainee = trainees.add(
                 db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note
             )
-            history = simulate(
-                person,
-                syllabus,
-                trainee=trainee.id,
-                until=until,
-                seed=seed,
-                lived_from=first_lived_day(until),
+            # whoever comes now lived the last weeks by the product; whoever stayed away did so until today
+            then = until if person.away_weeks else first_lived_day(until)
+            history = simulate(person, syllabus, trainee=trainee.id, until=then, seed=seed)
+            history.runs += draw_broken_off(
+                person, history.skill, syllabus, trainee=trainee.id, until=until, seed=seed
             )
             _write_history(db, history)
-            _decide_person(db, person, trainee.id, syllabus, until=until)
+            _decide_person(db, person, trainee.id, syllabus, until=then)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
             if person.weeks:
                 count += _live_on(db, person, history, until=until, seed=seed)

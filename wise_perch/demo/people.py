@@ -94,7 +94,7 @@ PEOPLE = (
         growth=0.24,
         talent={"balance": 0.62, "mobility": 0.8, "push": 0.4},
         over=0.97,
-        limits={"heel-float": 0.7},
+        limits={"heel-float": 0.7, "free-hold-10": 0.0},
         stepping_side=Side.LEFT,
         lines=PUSHES,
         goals=("freestanding-hold", "strict-push"),
@@ -117,7 +117,7 @@ PEOPLE = (
     ),
     Person(
         name="Halvard Nes",
-        days=(1, 3),
+        days=(0, 2, 5),
         weeks=72,
         growth=0.27,
         talent={"press": 0.8, "support": 1.2, "push": 1.1, "shape": 1.2, "mobility": 0.3},

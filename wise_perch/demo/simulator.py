@@ -86,30 +86,16 @@ class _Life:
         return all(self.satisfied(need) for need in self.syllabus.needs[drill])
 
 
-def simulate(
-    person: Person,
-    syllabus: Syllabus,
-    *,
-    trainee: UUID,
-    until: date,
-    seed: int,
-    lived_from: date | None = None,
-) -> History:
-    """Draw one person's history up to the day before `until`; nothing is trained from `lived_from` on, which
-    is drawn elsewhere. The same seed draws the same history, ids aside.
+def simulate(person: Person, syllabus: Syllabus, *, trainee: UUID, until: date, seed: int) -> History:
+    """Draw one person's history up to the day before `until`. The same seed draws the same history, ids
+    aside.
     """
     life = _Life(person, syllabus, Random(f"{seed} {person.name}"), History(trainee))
     for day in _training_days(person, until, life.dice):
-        if lived_from and day >= lived_from:
-            break
         _grow_ability(life, day, until)
         _train_day(life, day)
         if (until - day).days <= KEEPS_UP_DAYS:
             _keep_up(life, day, Random(f"{seed} {person.name} {(until - day).days} days ago"))
-    if person.leaves_run_open:
-        _test_day(life, until - timedelta(days=1), tries=4, ended_as=None)
-    if person.pain:
-        _test_day(life, until - timedelta(days=2), tries=3, ended_as="pain")
     if person.tested:
         # what is measured one way in training and another on the Bench is drawn from the gate
         able = {
@@ -119,6 +105,29 @@ def simulate(
             bench_runs(person.name, able, syllabus, trainee=trainee, until=until, seed=seed)
         )
     return life.history
+
+
+def draw_broken_off(
+    person: Person, skill: dict[str, float], syllabus: Syllabus, *, trainee: UUID, until: date, seed: int
+) -> list[Run]:
+    """Free tries of the last days that did not come to their end: left open, or stopped for pain."""
+    dice = Random(f"{seed} {person.name} broken off")
+    found = []
+    if person.leaves_run_open:
+        at = _moment_of(until - timedelta(days=1), 150)
+        found.append(
+            draw_free_tries(
+                person, skill, syllabus, trainee=trainee, at=at, dice=dice, tries=4, ended_as=None
+            )
+        )
+    if person.pain:
+        at = _moment_of(until - timedelta(days=2), 150)
+        found.append(
+            draw_free_tries(
+                person, skill, syllabus, trainee=trainee, at=at, dice=dice, tries=3, ended_as="pain"
+            )
+        )
+    return found
 
 
 def _training_days(person: Person, until: date, dice: Random) -> Iterator[date]:
@@ -169,7 +178,7 @@ def _train_day(life: _Life, day: date) -> None:
         _show_basics(life, day, minute)
     test_due = life.last_test is None or (day - life.last_test).days >= TEST_EVERY_DAYS
     if "balance" in life.person.lines and life.proven(life.syllabus.free_tries.exits_drill) and test_due:
-        _test_day(life, day, tries=10, ended_as="finished")
+        _test_day(life, day)
 
 
 def _keep_up(life: _Life, day: date, dice: Random) -> None:
@@ -351,7 +360,7 @@ def _keep_set(
             life.passes[d.drill].append(day)
 
 
-def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) -> None:
+def _test_day(life: _Life, day: date) -> None:
     """A run of free tries, with what it shows."""
     run = draw_free_tries(
         life.person,
@@ -360,11 +369,8 @@ def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) ->
         trainee=life.history.trainee,
         at=_moment_of(day, 75),
         dice=life.dice,
-        tries=tries,
-        ended_as=ended_as,
     )
-    if ended_as == "finished":
-        life.last_test = day
+    life.last_test = day
     life.history.runs.append(run)
     drills, holds = life.syllabus.free_tries.drills, [t.value or 0 for t in run.tries]
     reached = sum(t.outcome != Outcome.UNDERSHOT for t in run.tries)
@@ -374,7 +380,7 @@ def _test_day(life: _Life, day: date, *, tries: int, ended_as: RunEnd | None) ->
         "long_holds": sum(h >= 10 for h in holds) >= 7,
     }
     for name, passed in ((drills[role], passed) for role, passed in shown.items()):
-        if passed and tries == 10:
+        if passed:
             life.passes[name].append(day)
 
 

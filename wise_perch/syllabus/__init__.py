@@ -93,7 +93,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "load_stops_at",
     ),
     "weights": ("keeps_due", "leading_absent"),
-    "growth": ("last_held_begins", "last_held_step"),
+    "growth": ("last_held_begins", "last_held_step", "not_once_days", "left_for_days"),
     "standing_still": ("counts",),
 }
 """Session rules that came after coaches could keep copies of their own, by the part they stand in: a copy

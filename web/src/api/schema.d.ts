@@ -3540,7 +3540,8 @@ export interface components {
          *     days in a row that fell short it shrinks to `after_two_short` of what was asked. A gap is more than
          *     `gap_after_days` without the drill; coming back grows by `regrow` steps at a time up to the old best.
          *     Where a gate asks that the last rep is held, it begins at `last_held_begins` of that hold and grows by
-         *     `last_held_step` of it.
+         *     `last_held_step` of it. What was asked for on `not_once_days` running and not done once is left for
+         *     `left_for_days`.
          */
         Growth: {
             after_two_short: components["schemas"]["Figure"];
@@ -3549,10 +3550,12 @@ export interface components {
             gaps: components["schemas"]["GapShare"][];
             last_held_begins: components["schemas"]["Figure"];
             last_held_step: components["schemas"]["Figure"];
+            left_for_days: components["schemas"]["Figure"];
             long_step_s: components["schemas"]["Figure"];
             middle_s: components["schemas"]["Figure"];
             middle_step_s: components["schemas"]["Figure"];
             most_of_best: components["schemas"]["Figure"];
+            not_once_days: components["schemas"]["Figure"];
             regrow: components["schemas"]["Figure"];
             short_s: components["schemas"]["Figure"];
             short_step_s: components["schemas"]["Figure"];

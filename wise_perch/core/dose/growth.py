@@ -16,13 +16,15 @@ from wise_perch.core.trainee.case import JudgedCase
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AskedDay:
     """What the sets of one day asked for, whether one of them fell short of it, and whether all were done as
-    asked. A set that asked for more than the others (the gate's own figure) is no part of it.
+    asked; `done` is the most they came to. A set that asked for more than the others (the gate's own figure)
+    is no part of it.
     """
 
     day: date
     asked: float
     short: bool
     well: bool
+    done: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +48,7 @@ def asked_days(pieces: Sequence[Evidence]) -> list[AskedDay]:
                 asked=asked,
                 short=any(p.fell_short for p in own),
                 well=all(p.as_asked for p in own),
+                done=max(p.value for p in own),
             )
         )
     return found
@@ -63,12 +66,12 @@ def share_after_gap(days: int, growth: Growth) -> GapShare:
     return next((g for g in growth.gaps if g.days is None or days <= g.days), growth.gaps[-1])
 
 
-def is_coming_back(pieces: Sequence[Evidence], gate: Gate, best: BestKnown, growth: Growth) -> bool:
-    """Whether what was there before the newest gap has not been reached again."""
+def since_coming_back(pieces: Sequence[Evidence], gate: Gate, best: BestKnown, growth: Growth) -> date | None:
+    """The last day before the newest gap, while what was there by then has not been reached again."""
     days = sorted({p.day for p in pieces})
     gaps = [before for before, after in pairwise(days) if (after - before).days > growth.gap_after_days.value]
     former = [p for p in pieces if gaps and p.day <= gaps[-1] and p.form is Form.CLEAN and not p.fell_short]
-    return bool(former) and best_of(former, gate).value > best.value
+    return gaps[-1] if former and best_of(former, gate).value > best.value else None
 
 
 def grow(
@@ -93,7 +96,7 @@ def grow(
     if best.gap_days is not None:
         return _after_gap(best, rules, most=most)
     days = asked_days(pieces)
-    base = rules.hold_share.value * best.value
+    base = _share_of_best(days, best, rules)
     # a hold leaves a margin to its best; of few reps a share would be none, so they go up to it
     whole = gate.measure is Measure.REPS
     ceiling = best.value if whole else growth.most_of_best.value * best.value
@@ -110,7 +113,8 @@ def grow(
     cap = max(ceiling, min(last.asked, best.value))
     figure, day = say_amount(last.asked, gate.measure), say_day(last.day, case.on)
     if last.short and len(days) > 1 and days[-2].short:
-        less = min(growth.after_two_short.value * last.asked, cap)
+        # never so little less that it is still beyond what went
+        less = min(growth.after_two_short.value * last.asked, cap, max(last.done, 1.0))
         text = f"{figure} fell short twice in a row, last on {day}: less."
         return NextAmount(
             each=_bounded(less, most), because=Because(text=text, origin=growth.after_two_short.origin)
@@ -122,7 +126,9 @@ def grow(
             each=_bounded(min(last.asked, cap), most), because=Because(text=text, origin="ours")
         )
     by = step if step is not None else step_of(last.asked, growth)
-    if is_coming_back(pieces, gate, best, growth):
+    back = since_coming_back(pieces, gate, best, growth)
+    # twice the step until something falls short: then it is known where things stand
+    if back and not any(d.short for d in days if d.day > back):
         by *= growth.regrow.value
     wanted = max(last.asked + by, base)
     if not measured:
@@ -137,6 +143,12 @@ def grow(
     else:
         text = f"{why}: the same until an open set has raised what is known; {best.words}."
     return NextAmount(each=each, because=Because(text=text, origin=growth.most_of_best.origin))
+
+
+def _share_of_best(days: Sequence[AskedDay], best: BestKnown, rules: SessionRules) -> float:
+    """A share of the best known; none, once so much was asked for since and fell short."""
+    share = rules.hold_share.value * best.value
+    return 0.0 if any(d.short and d.asked <= share for d in days if d.day > best.day) else share
 
 
 def _after_gap(best: BestKnown, rules: SessionRules, *, most: float) -> NextAmount:

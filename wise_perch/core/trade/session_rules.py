@@ -134,7 +134,8 @@ class Growth:
     days in a row that fell short it shrinks to `after_two_short` of what was asked. A gap is more than
     `gap_after_days` without the drill; coming back grows by `regrow` steps at a time up to the old best.
     Where a gate asks that the last rep is held, it begins at `last_held_begins` of that hold and grows by
-    `last_held_step` of it.
+    `last_held_step` of it. What was asked for on `not_once_days` running and not done once is left for
+    `left_for_days`.
     """
 
     short_s: Figure
@@ -149,6 +150,8 @@ class Growth:
     regrow: Figure
     last_held_begins: Figure
     last_held_step: Figure
+    not_once_days: Figure
+    left_for_days: Figure
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -194,8 +194,26 @@ class JudgedCase:
         """The nearest open drill that puts less on the hands, and how much less in words."""
         return lighter_drill(drill, syllabus=self.syllabus, standing=self.standing, body=self.body)
 
+    def not_done_once(self, drill: Drill) -> date | None:
+        """The last day of a drill that was asked for on days running and not done once, while it is left to
+        what it stands on; else None.
+        """
+        rules = self.syllabus.sessions.growth
+        done: dict[date, float] = {}
+        for p in self.by_drill.get(drill.drill, ()):
+            if p.measure is drill.gate.measure:
+                done[p.day] = max(done.get(p.day, 0.0), p.value)
+        last = sorted(done)[-int(rules.not_once_days.value) :]
+        if len(last) < rules.not_once_days.value or any(done[day] > 0 for day in last):
+            return None
+        return last[-1] if (self.on - last[-1]).days <= rules.left_for_days.value else None
+
     def must_wait(self, drill: Drill) -> bool:
-        """Whether a joint keeps a drill from being worked on today, with nothing lighter in its place."""
+        """Whether a drill cannot be worked on today: for a joint, with nothing lighter in its place, or since
+        it went not once on days running.
+        """
+        if self.not_done_once(drill):
+            return True
         ache, stops = self.ache_in(drill)
         if ache is None or stops:
             return stops

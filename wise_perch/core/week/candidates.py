@@ -4,6 +4,7 @@ and why.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import timedelta
 
 from wise_perch.core.dose.choose_dose import choose_dose, lighten
 from wise_perch.core.dose.dose import DayDose
@@ -12,6 +13,7 @@ from wise_perch.core.trade.content import Drill, Pillar
 from wise_perch.core.trade.session_lookup import heavy_of, joint_kind, joints_of, phase_of
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.pain import say_ache
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.wall import State
@@ -122,6 +124,15 @@ def _make_candidate(
     drill = case.syllabus.drills[name]
     if name in case.syllabus.sessions.not_for_shy and case.is_shy_of(drill):
         left.append(LeftOut(drill=name, title=drill.title, because="It waits while confidence is low."))
+        return None
+    if last := case.not_done_once(drill):
+        growth = case.syllabus.sessions.growth
+        again = say_day(last + timedelta(days=int(growth.left_for_days.value) + 1), case.on)
+        text = (
+            f"Not once on {growth.not_once_days.value:g} days running, last on {say_day(last, case.on)}: what"
+            f" it stands on first, and it again from {again}."
+        )
+        left.append(LeftOut(drill=name, title=drill.title, because=text))
         return None
     ache, stops = case.ache_in(drill)
     if ache is None:
