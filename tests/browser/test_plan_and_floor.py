@@ -15,10 +15,16 @@ from wise_perch.machine.postgres import Cluster
 
 TODAY = datetime.now(UTC).date()
 NEXT = monday_of(TODAY) + timedelta(weeks=1)
-OF_TODAY = f"session_id in (select id from floor_session where day = '{TODAY}')"
-"""The demo's own sessions are of days before."""
-SETS = f"select drill, value, form from evidence where {OF_TODAY} and struck_at is null order by at, id"
-EVENTS = f"select what ->> 'kind' from session_event where {OF_TODAY} and struck_at is null order by at, id"
+# of today only: the demo has sessions of its own, on days before
+SETS = (
+    "select drill, value, form from evidence join floor_session s on s.id = session_id"
+    " where s.day = (now() at time zone 'utc')::date and struck_at is null order by evidence.at, evidence.id"
+)
+EVENTS = (
+    "select what ->> 'kind' from session_event e join floor_session s on s.id = session_id"
+    " where s.day = (now() at time zone 'utc')::date and struck_at is null order by e.at, e.id"
+)
+SESSIONS = "select count(*) from floor_session where day = (now() at time zone 'utc')::date"
 
 
 def open_plan(page: Page, trainee: str, *, next_week: bool = True) -> None:
@@ -419,7 +425,7 @@ def test_several_on_one_floor_each_with_their_own_clock_through_a_dead_server(
         coach.wait_for_timeout(250)
     kept = query(hall, cluster, SETS)
     assert [(d, f) for d, _, f in kept] == [("wrist-preparation", "clean"), ("wrist-preparation", "clean")]
-    assert query(hall, cluster, f"select count(*) from floor_session where day = '{TODAY}'") == [(2,)]
+    assert query(hall, cluster, SESSIONS) == [(2,)]
 
 
 def test_a_minute_clock_and_single_tries(coach: Page, hall: Server, cluster: Cluster) -> None:

@@ -25,7 +25,7 @@ from wise_perch.core.trainee.stored import EndedRun, Run, Source
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.week.kept_plan import KeptPlan
 from wise_perch.core.week.plan import plan_week
-from wise_perch.core.week.question import HALL, HOME, ask_for_week, usual_kit
+from wise_perch.core.week.question import HALL, HOME, ask_for_week, due_tests, usual_kit
 from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, WeekPlan, Wish, monday_of
 from wise_perch.core.week.wishes import only_ahead, set_day_of, with_past_days
 from wise_perch.demo.bench import draw_run
@@ -230,6 +230,8 @@ def _tell(weeks: _Weeks, case: JudgedCase, plan: DayPlan) -> None:
         for k in range(dose.sets):
             asked = asked_of(dose, done=k)
             value, _ = weeks.learner.do(drill, dose, asked=asked, setting=setting, set_number=k)
+            if dose.way == "stretch":
+                continue
             what = FloorEvent(
                 kind="set",
                 slot=n,
@@ -284,7 +286,8 @@ def _test(weeks: _Weeks, case: JudgedCase, name: str, at: datetime) -> None:
             weeks.person, weeks.skill, case.syllabus, trainee=weeks.trainee, at=at, dice=weeks.dice
         )
     else:
-        spoken_for = case.syllabus.drills[next(iter(test.drills.values()), test.due_for)]
+        asked = next(t.drill for t in due_tests(case) if t.test == name)
+        spoken_for = case.syllabus.drills[next(iter(test.drills.values()), asked)]
         able, _ = weeks.learner.measure(spoken_for)
         subject = "" if test.drills else spoken_for.drill
         run = draw_run(test, subject, case.syllabus, weeks.trainee, at, able, later=True, dice=weeks.dice)

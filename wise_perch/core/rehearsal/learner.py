@@ -234,7 +234,11 @@ def learner_like(case: JudgedCase, dice: Random) -> Learner:
     ability: dict[Pillar, float] = {}
     for pillar in case.syllabus.rules.pillars:
         own = sorted(r for name, r in rungs.items() if case.syllabus.pillar_of[name] == pillar)
-        ability[pillar] = max(0.0, sum(own[-3:]) / len(own[-3:])) if own else 0.0
+        if own:
+            ability[pillar] = max(0.0, sum(own[-3:]) / len(own[-3:]))
+    # where nothing of a pillar was ever recorded, as much is assumed as of the others
+    known = sum(ability.values()) / len(ability) if ability else 0.0
+    ability = {pillar: ability.get(pillar, known) for pillar in case.syllabus.rules.pillars}
     made = Learner(case.syllabus, draw_world(dice), dice, ability)
     for name, reached in rungs.items():
         made.own[name] = max(-2.0, min(2.0, reached - ability[case.syllabus.pillar_of[name]]))

@@ -21,7 +21,7 @@ from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.hand_load import loads_by_day
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.week.plan import plan_week
-from wise_perch.core.week.question import ask_for_week, usual_kit
+from wise_perch.core.week.question import ask_for_week, due_tests, usual_kit
 from wise_perch.core.week.week_plan import DayPlan, DayWish, Refusal, Wish
 from wise_perch.core.week.wishes import set_day_of
 
@@ -260,7 +260,8 @@ def _one_set(
         kind="set",
         slot=slot,
         key=key,
-        value=value,
+        # a stretch is done and not read
+        value=None if dose.way == "stretch" else value,
         asked=asked,
         then_value=_held_after(learner, dose) if value > 0 else None,
         form=form,
@@ -319,6 +320,7 @@ def _run_test(learner: Learner, record: Record, case: JudgedCase, name: str, day
     test = case.syllabus.tests.get(name)
     record.tested[name] = day
     measured = [test.due_for, *test.drills.values()] if test else []
+    measured += [t.drill for t in due_tests(case) if t.test == name]
     for drill in (case.syllabus.drills[d] for d in dict.fromkeys(measured) if d in case.syllabus.drills):
         value, n = learner.measure(drill)
         keep_piece(record, open_piece(drill, value, n, day))

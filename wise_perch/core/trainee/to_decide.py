@@ -1,11 +1,12 @@
 """What a coach has to decide about a trainee today, the most pressing first."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal, get_args
 
 from wise_perch.core.trade.content import Rules
+from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day
@@ -48,6 +49,10 @@ class Matter:
     drill: str | None = None
     run: str | None = None
     test: str | None = None
+
+
+READ_OFF = (Measure.ANGLE, Measure.HEIGHT)
+"""Measures that are read off, as a distance is of which less is better."""
 
 
 def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[Matter]:
@@ -147,37 +152,82 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
     return found + _retest(case)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Again:
+    """A test that is due again: the drill it is run for, if for one; when it was run last, and why again."""
+
+    test: Test
+    subject: str
+    last: date | None
+    outdone: bool
+    because: str
+
+    @property
+    def place(self) -> tuple[bool, date, str, str]:
+        """What sets have outdone comes first, then the oldest."""
+        return not self.outdone, self.last or date.min, self.test.test, self.subject
+
+
 def _retest(case: JudgedCase) -> list[Matter]:
-    """Of the tests that were run before and that a dose on the way leans on, the one that is oldest, or that
-    sets have outdone: one at a time.
+    """Of the tests that a dose on the way leans on, the one that is oldest, or that sets have outdone: one at
+    a time.
     """
-    worked = {s.drill for g in case.goals if not g.reached for s in g.path if s.kind != "closed"}
-    after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
-    due = [
-        (last.outdone is None, last.day, test.test, test, last)
-        for test in case.syllabus.tests.values()
-        if not test.due_after_days
-        and (last := (case.past_tests.last or {}).get(test.test))
-        and worked & set(test.drills.values())
-        and (last.outdone or case.on >= last.day + after)
-    ]
-    if not due:
+    due = min((*_outdone_or_old(case), *_readings_due(case)), key=lambda x: x.place, default=None)
+    if due is None:
         return []
-    *_, test, last = min(due, key=lambda x: x[:3])
-    result = f", {last.summary}" if last.summary else ""
-    why = (
-        f"sets went beyond it on {say_day(last.outdone, case.on)}"
-        if last.outdone
-        else "the doses lean on it, and it is old"
-    )
+    title = due.test.title
+    if due.subject:
+        title += f", {case.drills[due.subject].title.lower()},"
     return [
         Matter(
             kind="test",
-            sentence=f"{test.title} again: last on {say_day(last.day, case.on)}{result}; {why}.",
-            action=f"Test, {test.minutes(rest_s=case.rest_s)} min",
-            test=test.test,
+            sentence=f"{title} again: {due.because}." if due.last else f"{title} is due: {due.because}.",
+            action=f"Test, {due.test.minutes(rest_s=case.rest_s)} min",
+            test=due.test.test,
+            drill=due.subject or None,
         )
     ]
+
+
+def _outdone_or_old(case: JudgedCase) -> Iterator[_Again]:
+    """Tests that were run before: floats, push heights, press starts."""
+    worked = {s.drill for g in case.goals if not g.reached for s in g.path if s.kind != "closed"}
+    after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
+    for test in case.syllabus.tests.values():
+        last = (case.past_tests.last or {}).get(test.test)
+        if test.due_after_days or last is None or not worked & set(test.drills.values()):
+            continue
+        if last.outdone or case.on >= last.day + after:
+            result = f", {last.summary}" if last.summary else ""
+            why = (
+                f"sets went beyond it on {say_day(last.outdone, case.on)}"
+                if last.outdone
+                else "the doses lean on it, and it is old"
+            )
+            yield _Again(
+                test=test,
+                subject="",
+                last=last.day,
+                outdone=bool(last.outdone),
+                because=f"last on {say_day(last.day, case.on)}{result}; {why}",
+            )
+
+
+def _readings_due(case: JudgedCase) -> Iterator[_Again]:
+    """Range that is stretched for and never read by its sets: only a test says where it stands."""
+    leading = leading_goal(case.goals)
+    after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
+    for step in leading.work_on if leading else ():
+        gate = case.syllabus.drills[step.drill].gate
+        test = next((t for t in case.syllabus.tests.values() if step.drill in t.subjects), None)
+        if test is None or not (gate.fewer or gate.measure in READ_OFF):
+            continue
+        read = case.wall.marks.get(step.drill, {}).get("gate")
+        last = read.last_day if read else None
+        if last is None or case.on >= last + after:
+            told = "nothing measured yet" if last is None else f"last measured on {say_day(last, case.on)}"
+            why = f"{told}, and stretching alone does not measure it"
+            yield _Again(test=test, subject=step.drill, last=last, outdone=False, because=why)
 
 
 def _due_test(

@@ -60,9 +60,9 @@ def due_tests(case: JudgedCase) -> tuple[DueTest, ...]:
     return tuple(
         DueTest(
             test=t.test,
-            title=t.title,
+            title=t.title if m.drill is None else f"{t.title}: {case.drills[m.drill].title.lower()}",
             minutes=t.minutes(rest_s=case.rest_s),
-            drill=t.due_for or next(iter(t.drills.values()), ""),
+            drill=m.drill or t.due_for or next(iter(t.drills.values()), ""),
             because=m.sentence,
             singles=int(t.usual_tries.value) if t.exits_drill else 0,
         )
