@@ -1,0 +1,184 @@
+"""What weeks of following the plan brought to light: nothing asked for is left out as easy, what is reached
+is kept, what never goes is left to what it stands on, and a kept week follows what was done in it.
+"""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from tests.core.planning import (
+    SYLLABUS,
+    TODAY,
+    a_case,
+    asked_for,
+    done,
+    dose,
+    passing,
+    planned,
+    proven_below,
+    wished,
+)
+from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.pain import Ache
+from wise_perch.core.trainee.to_decide import find_due_tests
+from wise_perch.core.week.week_plan import WeekPlan
+from wise_perch.core.week.wishes import set_day_of, with_present_settings
+
+
+def aged(pieces: list[Evidence], days: int) -> list[Evidence]:
+    return [replace(p, day=p.day - timedelta(days=days)) for p in pieces]
+
+
+def drills_of(week: WeekPlan) -> set[str]:
+    return {b.drill for d in week.days for b in d.blocks if b.kind == "work" and b.drill}
+
+
+def able(goal_drill: str) -> list[Evidence]:
+    """Somebody who has shown a drill twice, and all below it."""
+    own = [p for ago in (3, 0) for p in passing(SYLLABUS.drills[goal_drill], ago=ago)]
+    return [*(p for each in proven_below(goal_drill) for p in each), *own]
+
+
+def test_a_step_that_waits_for_its_second_day_is_never_easy() -> None:
+    """A drill far beyond its gate on one day is planned until a second day proves it: what lies above waits
+    for just that.
+    """
+    below = [p for each in proven_below("raised-pike-push-up") for p in each]
+    once = passing(SYLLABUS.drills["raised-pike-push-up"], ago=5, times=2)
+    week = planned(asked_for(*below, *once, goals=["strict-push"]), wished(55, 55, 55))
+    assert a_case(*below, *once).drills["raised-pike-push-up"].easy
+    assert "raised-pike-push-up" in drills_of(week)
+
+
+def test_what_is_reached_is_kept_before_it_goes_stale() -> None:
+    """With the goal reached, exits that go stale within weeks are shown once more; fresh ones are left."""
+    fresh = able("free-hold-10")
+    week = planned(asked_for(*fresh), wished(55, 55, 55))
+    assert not {"step-down-30", "cartwheel"} & drills_of(week)
+    soon = planned(asked_for(*aged(fresh, 45)), wished(55, 55, 55))
+    assert {"step-down-30", "cartwheel"} <= drills_of(soon)
+    kept = [b for d in soon.days for b in d.blocks if b.drill == "step-down-30"]
+    assert len(kept) == 1
+    assert any("it goes stale on" in r.text for r in kept[0].because)
+
+
+def test_a_goal_that_has_closed_again_leads_over_what_closed_it() -> None:
+    """A free hold shown of late over exits that have gone stale is no reached goal: the exits come first."""
+    exits = aged([p for each in proven_below("free-hold-10") for p in each], 90)
+    hold = [p for ago in (3, 0) for p in passing(SYLLABUS.drills["free-hold-10"], ago=ago)]
+    case = a_case(*exits, *hold, goals=["freestanding-hold"])
+    assert not case.goals[0].reached
+    assert "step-down-30" in {s.drill for s in case.goals[0].work_on}
+    assert "step-down-30" in drills_of(planned(asked_for(*exits, *hold), wished(55, 55, 55)))
+
+
+def test_where_nothing_leads_nothing_stands_beside() -> None:
+    """Whoever has reached every goal still fills the hour that was asked for with what comes next."""
+    week = planned(asked_for(*able("free-hold-10")), wished(55, 55, 55))
+    minutes = sum(b.length_s for d in week.days for b in d.blocks if b.kind == "work") / 60
+    assert minutes > 60
+    assert not any("Beside what leads" in x.because for x in week.left_out)
+
+
+def test_a_step_goes_before_what_only_helps() -> None:
+    """The first steps of the leading goal that can be worked on are in the week, whatever holds back."""
+    below = aged([p for each in proven_below("raised-pike-push-up") for p in each], 80)
+    question = asked_for(*below, goals=["strict-push"])
+    goal = question.case.goals[0]
+    steps = [s.drill for s in goal.work_on if s.drill in {p.drill for p in goal.path}][:3]
+    assert set(steps) <= drills_of(planned(question, wished(55, 55, 55)))
+
+
+def test_what_goes_not_once_is_left_to_what_it_stands_on() -> None:
+    """Asked for on three days running and not done once: two weeks without it, said with the day it comes
+    back; one good rep, or two days only, and it stays.
+    """
+    ground = [p for each in proven_below("wall-walk") for p in each]
+
+    def failed(*values: float) -> list[Evidence]:
+        return [done("wall-walk", v, ago=7 - 2 * n, asked=1) for n, v in enumerate(values)]
+
+    def case(*values: float, on: int = 0) -> bool:
+        made = a_case(*ground, *failed(*values), on=TODAY + timedelta(days=on))
+        return made.must_wait(SYLLABUS.drills["wall-walk"])
+
+    assert case(0, 0, 0)
+    assert not case(0, 0)
+    assert not case(0, 1, 0)
+    assert case(1, 0, 0, 0)
+    assert not case(0, 0, 0, on=30)
+
+
+@pytest.mark.parametrize(("went", "asked"), [(12, 12), (5, 5)])
+def test_twice_too_much_asks_for_no_more_than_went(went: float, asked: float) -> None:
+    """After two days that fell short the next dose is a little less, and never more than what went."""
+    days = [done("front-support", went, ago=ago, asked=15) for ago in (4, 2)]
+    found = dose("front-support", done("front-support", 16, ago=9), *days)
+    assert found.each <= max(asked, 1)
+
+
+def test_a_share_of_a_best_that_fell_short_since_says_nothing() -> None:
+    """A best of before is not gone back to once as much as its share was asked for and fell short."""
+    best = done("hollow-hold", 40, ago=20)
+    fell = [done("hollow-hold", 15, ago=ago, asked=20) for ago in (8, 6)]
+    well = done("hollow-hold", 12, ago=2, asked=12)
+    assert 12 < dose("hollow-hold", best, *fell, well).each <= 15
+    assert dose("hollow-hold", best, well).each >= 20
+
+
+def test_a_kept_week_follows_what_was_done_in_it() -> None:
+    """What went on one day has made the next grow, in as many sets as were planned; the drills stay, days
+    that are over stay as they were, and an ache lets nothing grow.
+    """
+    pieces = [done("hollow-hold", 20, ago=9)]
+    week = planned(asked_for(*pieces), wished(40, 40, 40))
+    first, second = [d for d in week.days if any(b.drill == "tuck-hollow-hold" for b in d.blocks)][:2]
+    block = next(b for b in second.blocks if b.drill == "tuck-hollow-hold")
+    assert block.dose is not None
+    did = replace(done("tuck-hollow-hold", 20), day=first.day)
+    on = a_case(*pieces, did, goals=["freestanding-hold"], on=second.day)
+    after = set_day_of(second, on)
+    grown = next(b for b in after.blocks if b.drill == "tuck-hollow-hold")
+    assert grown.dose is not None
+    assert grown.dose.each > block.dose.each
+    assert (grown.dose.sets, [b.key for b in after.blocks]) == (
+        block.dose.sets,
+        [b.key for b in second.blocks],
+    )
+    assert after.length_s > second.length_s
+    assert with_present_settings(week, on).days[0] == week.days[0]
+    held = replace(done("low-surface-hold", 40), day=first.day)
+    well, sore = (
+        next(
+            b
+            for b in set_day_of(
+                second, a_case(*pieces, held, goals=["freestanding-hold"], on=second.day, aches=aches)
+            ).blocks
+            if b.drill == "low-surface-hold"
+        )
+        for aches in ((), (Ache(joint="left wrist", level=2, day=second.day),))
+    )
+    planned_for = next(b for b in second.blocks if b.drill == "low-surface-hold")
+    assert well.dose
+    assert sore.dose
+    assert planned_for.dose
+    assert well.dose.each > planned_for.dose.each == sore.dose.each
+
+
+def test_range_is_measured_when_it_was_not_for_weeks() -> None:
+    """What is stretched for is read by a test: due at first, not again for four weeks, then again; named with
+    the drill it is run for. Who trains for nothing is sent to none.
+    """
+
+    def due(*pieces: Evidence, goals: tuple[str, ...] = ("straddle-press",)) -> list[tuple[object, object]]:
+        made = a_case(*pieces, goals=goals, runs=[])
+        return [(m.test, m.drill) for m in find_due_tests(made) if m.drill]
+
+    assert due() == [("fold", "pancake")]
+    assert due(goals=()) == []
+    read = done("pancake", 55, ago=3)
+    assert ("fold", "pancake") not in due(read)
+    assert ("fold", "pancake") in due(replace(read, day=TODAY - timedelta(days=29)))
+    sentence = next(m.sentence for m in find_due_tests(a_case(goals=["straddle-press"], runs=[])) if m.drill)
+    assert sentence.startswith("Fold and pancake, pancake, is due: nothing measured yet")
