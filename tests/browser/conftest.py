@@ -6,6 +6,7 @@ import os
 import signal
 import subprocess
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from time import sleep
 from typing import Any
 
@@ -15,6 +16,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import CONNECTIONS, SESSION
 from wise_perch.api.auth import COOKIE
+from wise_perch.core.week.week_plan import monday_of
 from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine import server
 from wise_perch.machine.browser import find_chromium
@@ -146,6 +148,12 @@ def sent(hall: Server, cluster: Cluster, text: str, *, until: object) -> list[tu
             break
         sleep(0.05)
     return found
+
+
+def free_today(hall: Server, cluster: Cluster) -> None:
+    """Nobody is planned for today, whatever day of the week it is: the floor is empty."""
+    week = monday_of(datetime.now(UTC).date())
+    query(hall, cluster, "delete from plan where week = %s returning id", week)
 
 
 def open_bench(page: Page, trainee: str) -> None:

@@ -8,8 +8,9 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server, hold, open_bench
+from tests.browser.conftest import Server, free_today, hold, open_bench
 from wise_perch.machine.places import WEB
+from wise_perch.machine.postgres import Cluster
 
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
 
@@ -160,7 +161,7 @@ def test_no_violation_on_any_screen(coach: Page, hall: Server) -> None:
     assert hosts == {urlsplit(hall.url).netloc}
 
 
-def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server) -> None:
+def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server, cluster: Cluster) -> None:
     """Plan with its sheets, everybody's weeks, the print sheet, Floor before, in and after a session, and a
     trainee's own page.
     """
@@ -186,6 +187,7 @@ def test_no_violation_where_weeks_are_planned_and_run(coach: Page, hall: Server)
     coach.get_by_role("link", name="Everybody's weeks").click()
     expect(coach.get_by_role("heading", name=re.compile("Everybody's week"))).to_be_visible()
     assert_accessible(coach, "Weeks")
+    free_today(hall, cluster)
     coach.get_by_role("link", name="Floor", exact=True).click()
     coach.get_by_label("Bring somebody on").select_option(label="Halvard Nes")
     coach.get_by_label("left wrist", exact=True).check()

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Server, arrive, query
+from tests.browser.conftest import Server, arrive, query, sent
 from wise_perch.machine.postgres import Cluster
 
 
@@ -116,8 +116,10 @@ def test_a_drill_panel_tells_all_and_takes_a_waiver(coach: Page) -> None:
     expect(dialog.get_by_role("button", name="Waive this gate")).to_be_visible()
 
 
-def test_a_float_is_recorded_in_touches(coach: Page) -> None:
-    """The set form offers each way a drill is measured, and a stage fills without touching the seconds."""
+def test_a_float_is_recorded_in_touches(coach: Page, hall: Server, cluster: Cluster) -> None:
+    """The set form offers each way a drill is measured, a stage fills without touching the seconds, and what
+    the set asked for is kept with it.
+    """
     go_to(coach, "Jorun Eik")
     first = coach.get_by_role("button", name=re.compile("^Balance line|^Heel float")).first
     opens_line = (first.get_attribute("aria-label") or "").startswith("Balance line")
@@ -127,9 +129,12 @@ def test_a_float_is_recorded_in_touches(coach: Page) -> None:
     dialog = coach.get_by_role("dialog")
     dialog.get_by_role("radio", name="Touches in 15 s").check()
     dialog.get_by_role("spinbutton", name="Touches", exact=True).fill("4")
+    dialog.get_by_label("Asked for; empty where it was open").fill("3")
     dialog.get_by_role("radio", name="clean").check()
     dialog.get_by_role("button", name="Keep").click()
     expect(dialog.get_by_text(re.compile("4 touches in 15 s · clean"))).to_be_visible()
+    kept = "select value, asked from evidence where source = 'live' and run_id is null and session_id is null"
+    assert sent(hall, cluster, kept, until=[(4.0, 3.0)]) == [(4.0, 3.0)]
 
 
 def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Cluster, tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta
 from playwright.sync_api import Browser, Page, expect
 from uuid_utils.compat import uuid7
 
-from tests.browser.conftest import Server, arrive, query, sent
+from tests.browser.conftest import Server, arrive, free_today, query, sent
 from tests.browser.test_accessibility import assert_accessible
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.machine.postgres import Cluster
@@ -59,11 +59,6 @@ def plan_today(page: Page, trainee: str) -> None:
     expect(page.get_by_role("list", name=f"Blocks of {TODAY:%a}")).to_be_visible()
     page.get_by_role("button", name="Keep this week").click()
     expect(page.get_by_role("link", name="Print")).to_be_visible()
-
-
-def free_today(hall: Server, cluster: Cluster) -> None:
-    """Nobody is planned for today, whatever day of the week it is: the floor is empty."""
-    query(hall, cluster, "delete from plan where week = %s returning id", monday_of(TODAY))
 
 
 def begin(page: Page, *, energy: str = "3", pain: tuple[str, int] | None = None) -> None:

@@ -33,6 +33,7 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
         id: uuidv7(),
         at: new Date().toISOString(),
         value,
+        asked: number("asked"),
         n: number("n"),
         form,
         side: side || null,
@@ -111,6 +112,22 @@ function SetFields({ page, gate, asks }: FieldsProps) {
               min={1}
               max={1000}
               defaultValue={gate.of ?? undefined}
+              className="field"
+            />
+          )}
+        </Field>
+      )}
+      {!gate.of && (
+        <Field label="Asked for; empty where it was open">
+          {(id) => (
+            <input
+              id={id}
+              name="asked"
+              type="number"
+              inputMode="decimal"
+              min={0}
+              max={asks?.most}
+              step={asks?.step}
               className="field"
             />
           )}
