@@ -133,7 +133,7 @@ def test_a_float_is_recorded_in_touches(coach: Page, hall: Server, cluster: Clus
     dialog.get_by_role("radio", name="clean").check()
     dialog.get_by_role("button", name="Keep").click()
     expect(dialog.get_by_text(re.compile("4 touches in 15 s · clean"))).to_be_visible()
-    kept = "select value, asked from evidence where source = 'live' and run_id is null and session_id is null"
+    kept = "select value, asked from evidence where source = 'live' and drill = 'heel-float'"
     assert sent(hall, cluster, kept, until=[(4.0, 3.0)]) == [(4.0, 3.0)]
 
 
