@@ -406,6 +406,24 @@ def test_nothing_that_happens_undoes_what_was_done_or_loads_a_joint_that_hurts(s
         before = now
 
 
+@pytest.mark.parametrize("joint", ["left wrist", "right shoulder", "left elbow"])
+def test_the_same_drill_stands_in_only_once(joint: str) -> None:
+    """Where a joint aches, what is lighter stands in one block; another that would get it too is dropped and
+    says so.
+    """
+    now = walk_session(SHEET, [FloorEvent(kind="ready", energy=3, pains=(Pain(joint=joint, level=2),))])
+    changed = [
+        (n, s) for n, s in enumerate(now.slots) if s.status == "waiting" and s.key != SHEET.slots[n].planned
+    ]
+    assert changed
+    waiting = [SHEET.variants[s.key].drill for s in now.slots if s.status == "waiting" and s.key]
+    for n, s in changed:
+        drill = SHEET.variants[s.key].drill
+        assert waiting.count(drill) == 1, (n, drill)
+    dropped = [s.why for s in now.slots if s.status == "dropped"]
+    assert any("what would be lighter stands in the session already" in why for why in dropped)
+
+
 # --- the same in the browser --------------------------------------------------------------------------------
 
 

@@ -125,7 +125,14 @@ function hurt(sheet: FloorSheet, slots: SlotNow[], pain: Pain): SlotNow[] {
   for (const [n, now] of slots.entries()) {
     const variant = sheet.variants[now.key];
     if (now.status !== "waiting" || !variant?.joints.includes(jointKind(pain.joint))) continue;
-    const elsewhere = found.some((s, k) => k !== n && s.status === "waiting" && s.key === variant.lighter);
+    // the same drill stands in once, and not beside itself
+    const instead = variant.lighter ? sheet.variants[variant.lighter]?.drill : undefined;
+    const elsewhere = found.some(
+      (s, k) =>
+        k !== n &&
+        (s.status === "waiting" || s.status === "done") &&
+        sheet.variants[s.key]?.drill === instead,
+    );
     if (stop) found[n] = { ...now, status: "dropped", why: `${told}: ${rules.much}` };
     else if (sheet.slots[n]?.kind === "prepare" && !variant.inverted)
       found[n] = { ...now, why: `${told}: ${rules.some}` };

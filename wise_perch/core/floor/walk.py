@@ -268,9 +268,7 @@ def _spare_what_hurts(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -
         variant = sheet.variants[now.key]
         if now.status != "waiting" or joint_kind(pain.joint) not in variant.joints:
             continue
-        elsewhere = any(
-            k != n and s.status == "waiting" and s.key == variant.lighter for k, s in enumerate(found)
-        )
+        elsewhere = _stands_elsewhere(sheet, found, variant.lighter, but=n)
         if stop:
             found[n] = replace(now, status="dropped", why=f"{told}: {rules.much}")
         elif sheet.slots[n].kind == "prepare" and not variant.inverted:
@@ -287,6 +285,16 @@ def _spare_what_hurts(sheet: FloorSheet, slots: Sequence[SlotNow], pain: Pain) -
             )
             found[n] = replace(now, status="dropped", why=f"{told}: {spare}.")
     return found
+
+
+def _stands_elsewhere(sheet: FloorSheet, slots: Sequence[SlotNow], key: str, *, but: int) -> bool:
+    """Whether the drill of a variant stands in another block, done or still to be done."""
+    return bool(key) and any(
+        k != but
+        and s.status in ("waiting", "done")
+        and sheet.variants[s.key].drill == sheet.variants[key].drill
+        for k, s in enumerate(slots)
+    )
 
 
 def _of_slot(sheet: FloorSheet, now: SlotNow, event: FloorEvent) -> SlotNow:
