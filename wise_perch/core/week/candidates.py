@@ -164,7 +164,9 @@ def _make_candidate(
 def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
     syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
-    dose = _fewest(dose, drill) if worth.keeps else with_open_set(dose, drill, question.case)
+    dose = (
+        _fewest(dose, drill, shows=worth.once) if worth.keeps else with_open_set(dose, drill, question.case)
+    )
     own = [r.days.most for r in syllabus.doses(drill) if r.days]
     # where no goal is left to lead, nothing is main work and nothing stands beside it
     leads = any(not g.reached for g in question.case.goals)
@@ -188,11 +190,15 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
     )
 
 
-def _fewest(dose: DayDose, drill: Drill) -> DayDose:
-    """A dose that only keeps what is there: the fewest sets, or as many tries as its gate counts."""
+def _fewest(dose: DayDose, drill: Drill, *, shows: bool) -> DayDose:
+    """A dose that only keeps what is there: the fewest sets, or as many tries as its gate counts. Where it
+    `shows` a gate before that goes stale, the first set asks for the gate.
+    """
     tries = int(drill.gate.of) if drill.gate.of is not None else dose.least
     least = min(dose.least, max(1, tries))
-    return replace(dose, least=least, most=least, sets=least, first=None)
+    counted = dose.way in ("hold", "reps") and dose.measure is drill.gate.measure
+    first = drill.gate.value if shows and counted and dose.each < drill.gate.value else None
+    return replace(dose, least=least, most=least, sets=least, first=first)
 
 
 def _usual_days(syllabus: Syllabus, drill: Drill) -> float:

@@ -329,6 +329,7 @@ def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
     """
     case = question.case
     sessions, on = case.syllabus.sessions, case.on
+    open_goals = [g for g in case.goals if not g.reached]
     below = set[str]().union(
         *(_kept_of_reached(question, g) if g.reached else case.syllabus.below[g.goal] for g in case.goals)
     )
@@ -339,11 +340,24 @@ def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
         and d.stale_on
         and (d.stale_on - on).days <= sessions.keep_ahead_days.value
     ]
+    carries = {
+        w
+        for g in open_goals
+        for step in g.path
+        if step.kind != "closed"
+        for need in case.syllabus.needs[step.drill]
+        for w in need.any_of
+    }
     for d in sorted(due, key=lambda d: (d.pillar != "exits", d.stale_on, d.drill)):
         counts = sessions.weights.keeps_due.value * (2 if d.pillar == "exits" else 1)
+        if d.drill in carries:
+            # once it is stale, what is worked now closes
+            counts = max(counts, sessions.weights.way.value)
         assert d.stale_on is not None
         text = f"Kept up: it goes stale on {say_day(d.stale_on, on)}, and the way leads over it."
-        yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True, once=True)
+        # it belongs to the way and does not stand beside it: what has gone stale makes the way longer again
+        goal = next((n for n, g in enumerate(open_goals) if d.drill in case.syllabus.leads_to[g.goal]), None)
+        yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), True, goal, once=True)
 
 
 def _kept_of_reached(question: WeekQuestion, goal: GoalStanding) -> set[str]:
