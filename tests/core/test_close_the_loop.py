@@ -95,6 +95,21 @@ def test_a_goal_that_has_closed_again_leads_over_what_closed_it() -> None:
     assert "step-down-30" in drills_of(planned(asked_for(*exits, *hold), wished(55, 55, 55)))
 
 
+def test_a_second_day_that_is_closed_leads_over_what_opens_it() -> None:
+    """A free hold met once, in ten tries, while the hold below it was never shown twice: what opens it is on
+    the path and is worked on, and the hold itself says that it is closed.
+    """
+    below = [p for each in proven_below("free-hold-10") for p in each if p.drill != "free-hold-5"]
+    once = passing(SYLLABUS.drills["free-hold-10"], ago=3)
+    case = a_case(*below, *once, goals=["hold-30"])
+    steps = {s.drill: s.kind for s in case.goals[0].path}
+    assert not case.drills["free-hold-10"].open
+    assert steps["free-hold-10"] == "closed"
+    assert steps["free-hold-5"] == "work on"
+    assert "free-hold-5" in [s.drill for s in case.goals[0].work_on]
+    assert "free-hold-5" in drills_of(planned(asked_for(*below, *once, goals=["hold-30"]), wished(55, 55)))
+
+
 def test_where_nothing_leads_nothing_stands_beside() -> None:
     """Whoever has reached every goal still fills the hour that was asked for with what comes next."""
     week = planned(asked_for(*able("free-hold-10")), wished(55, 55, 55))

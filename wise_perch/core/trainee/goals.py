@@ -194,7 +194,15 @@ class Pathfinder:
         """
         if whole:
             return self.closing_again(name)
-        return self.wanting(name) if self.leads_on(name, asked) or asked.enough is not None else []
+        if self.leads_on(name, asked) or asked.enough is not None:
+            return self.wanting(name)
+        # it is met and has its second day to come: for that it must be open
+        guarded = self.wall.syllabus.drills[name].guarded
+        return [
+            n
+            for n in self.wall.syllabus.needs[name]
+            if not self.wall.satisfied(n) or (guarded and self.wall.only_stale(n))
+        ]
 
 
 def _goal_standing(goal: Goal, finder: Pathfinder, every: Mapping[str, DrillStanding]) -> GoalStanding:
@@ -255,7 +263,7 @@ def _say_reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> st
 
 def _make_step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
     met = wall.of_need(need, d.drill).met and d.state is not State.STALE
-    if met and need.state == "proven":
+    if met and need.state == "proven" and d.open:
         by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
         shy = d.state is State.MET and d.prove_by is None
