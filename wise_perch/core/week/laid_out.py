@@ -7,9 +7,7 @@ from wise_perch.core.week.candidates import Candidate
 from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.session import Prepared
 from wise_perch.core.week.solve import UNIT_S, Puzzle, Slot, cost_in_units
-from wise_perch.core.week.week_plan import (
-    Wish,
-)
+from wise_perch.core.week.week_plan import Wish
 
 
 @dataclass(frozen=True, kw_only=True)

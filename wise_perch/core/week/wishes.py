@@ -62,13 +62,16 @@ def with_present_settings(planned: WeekPlan, case: JudgedCase) -> WeekPlan:
     """A kept week with every dial and dose of the days to come as they stand now; days that are over stay as
     planned.
     """
-    return replace(planned, days=tuple(d if d.day < case.on else set_day_of(d, case) for d in planned.days))
+    return replace(planned, days=tuple(set_day_of(d, case) for d in planned.days))
 
 
 def set_day_of(day: DayPlan, case: JudgedCase) -> DayPlan:
     """A day with every dial and dose as what was done since says, and the reasons with them. Which drills
-    stand in it, how many sets they have and which set is open stays as it was planned.
+    stand in it, how many sets they have and which set is open stays as it was planned. So does a day that is
+    over: what was asked of it is what stood there.
     """
+    if day.day < case.on:
+        return day
     blocks: list[Block] = []
     later = load = 0.0
     for block in day.blocks:
