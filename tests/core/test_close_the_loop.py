@@ -222,3 +222,55 @@ def test_range_is_measured_when_it_was_not_for_weeks() -> None:
     assert ("fold", "pancake") in due(replace(read, day=TODAY - timedelta(days=29)))
     sentence = next(m.sentence for m in find_due_tests(a_case(goals=["straddle-press"], runs=[])) if m.drill)
     assert sentence.startswith("Fold and pancake, pancake, is due: nothing measured yet")
+
+
+def test_what_was_passed_at_the_wall_opens_itself() -> None:
+    """Long ago shown at the wall and nothing below it ever recorded: it is shown again, and what lies below is
+    not built up anew. A float asks for its exit all the same, and what is away from the wall for everything.
+    """
+    wall, afloat, free = (SYLLABUS.drills[n] for n in ("lowered-press-wall", "heel-float", "free-hold-10"))
+    long_ago = [p for d in (wall, afloat, free) for ago in (70, 66) for p in passing(d, ago=ago)]
+    case = a_case(*long_ago, goals=["straddle-press"])
+    assert case.drills["lowered-press-wall"].open
+    assert not case.drills["heel-float"].open
+    assert not case.drills["free-hold-10"].open
+    own = [p for p in long_ago if p.drill == "lowered-press-wall"]
+    below_it = SYLLABUS.all_needed(("lowered-press-wall",)) - SYLLABUS.all_needed(("free-exit",))
+    path = {s.drill: s.kind for s in a_case(*own, goals=["straddle-press"]).goals[0].path}
+    assert path["lowered-press-wall"] == "show again"
+    assert not below_it - {"lowered-press-wall"} & path.keys()
+
+
+def test_what_stands_on_it_shows_it() -> None:
+    """What is passed and stands under something passed since is not kept up for itself; exits are."""
+    below = [p for own in proven_below("lowered-press-free") for p in own]
+    top = [p for ago in (3, 0) for p in passing(SYLLABUS.drills["lowered-press-wall"], ago=ago)]
+    week = planned(asked_for(*aged(below, 45), *top, goals=["straddle-press"]), wished(55, 55, 55))
+    kept = {
+        b.drill
+        for d in week.days
+        for b in d.blocks
+        if any("Kept up: it goes stale" in r.text for r in b.because)
+    }
+    assert "step-down-30" in kept
+    case = a_case(*aged(below, 45), *top, goals=["straddle-press"])
+    shown = case.wall.shown_above
+    assert {"wall-walk", "chest-to-wall-hold"} <= shown
+    carries = {w for n in SYLLABUS.needs["lowered-press-free"] for w in n.any_of}
+    assert not kept & (shown - carries)
+
+
+def test_a_lowering_that_fell_short_twice_asks_for_what_went() -> None:
+    """A second more than went while it goes; the same again after one day that fell short; after two what
+    went.
+    """
+    first = lowered(asked=2, went=1.4, ago=9)
+    assert dose("lowered-press-wall", first).each == 2
+    twice = dose("lowered-press-wall", first, lowered(asked=2, went=1.6, ago=6))
+    assert twice.each == 1
+    well = dose("lowered-press-wall", first, lowered(asked=1, went=1, ago=3))
+    assert well.each == 2
+
+
+def lowered(*, asked: float, went: float, ago: int) -> Evidence:
+    return replace(done("lowered-press-wall", went, ago=ago), asked=asked)

@@ -1,5 +1,6 @@
 """Doses: how much, at which setting, and why, from what was done."""
 
+from dataclasses import replace
 from datetime import timedelta
 from random import Random
 
@@ -133,11 +134,31 @@ def test_the_staircase_never_passes_the_gates_own_setting() -> None:
 
 
 def test_low_confidence_stands_lower_or_farther_out() -> None:
-    """The setting for the shy, with its reason, even after a good set."""
+    """Where nothing was done yet, the setting for the shy; where it was, one step easier and no way back to
+    the start; with its reason, even after a good set.
+    """
+    never = dose("chest-to-wall-hold", shy=True)
+    assert never.dial is not None
+    assert never.dial.setting == 60
+    assert "Confidence is low" in said(never)
     found = dose("chest-to-wall-hold", done("chest-to-wall-hold", 20, ago=2, cm=30, confidence=1))
     assert found.dial is not None
-    assert found.dial.setting == 60
-    assert "Confidence is low" in said(found)
+    assert 30 < found.dial.setting < 40
+    assert "Confidence is low: one step easier" in said(found)
+
+
+def test_fear_told_once_ends_with_a_better_word() -> None:
+    """A drill that was left for fear is no longer, once confidence was told higher on a later day upside
+    down: else what is never done could never be told of again.
+    """
+    afraid = done("cartwheel", 3, ago=9, confidence=2)
+    cartwheel = SYLLABUS.drills["cartwheel"]
+    assert a_case(afraid).is_shy_of(cartwheel)
+    same_day = done("chest-to-wall-hold", 20, ago=9, cm=40, confidence=4)
+    assert a_case(afraid, same_day).is_shy_of(cartwheel)
+    later = done("chest-to-wall-hold", 20, ago=2, cm=40, confidence=4)
+    assert not a_case(afraid, later).is_shy_of(cartwheel)
+    assert a_case(afraid, replace(later, confidence=2)).is_shy_of(cartwheel)
 
 
 def test_a_setting_chosen_on_levers_counts_until_newer_sets_speak() -> None:

@@ -116,6 +116,31 @@ def test_low_confidence_takes_the_setting_for_the_shy() -> None:
     assert now.why == sheet.changes.shy
 
 
+def test_low_confidence_today_counts_whatever_was_told_before() -> None:
+    """A good word of last week does not keep a drill at its setting when today's is low."""
+    before = [p for own in proven_below("chest-to-wall-hold") for p in own]
+    sheet = sheet_for(
+        *before,
+        done("chest-to-wall-hold", 30, ago=4, cm=40, confidence=5),
+        done("chest-to-wall-hold", 30, ago=2, cm=30, confidence=5),
+        pins=("chest-to-wall-hold",),
+    )
+    n = next(
+        n
+        for n, s in enumerate(sheet.slots)
+        if sheet.variants[s.planned].drill == "chest-to-wall-hold" and s.kind == "work"
+    )
+    usual = sheet.variants[sheet.slots[n].planned].dose
+    now = walk_session(sheet, [FloorEvent(kind="ready", confidence=2)]).slots[n]
+    dose = sheet.variants[now.key].dose
+    assert usual
+    assert usual.dial
+    assert dose
+    assert dose.dial
+    assert usual.dial.setting < dose.dial.setting < 60
+    assert now.why == sheet.changes.shy
+
+
 @pytest.mark.parametrize(("level", "sharp"), [(4, False), (9, False), (1, True)])
 def test_much_or_sharp_pain_leaves_nothing_that_loads_the_joint(level: int, sharp: bool) -> None:
     """From 4 on, or where it is sharp, every waiting block that loads the joint is dropped with its reason;

@@ -326,7 +326,7 @@ def waived(*drills: str) -> dict[str, Waiver]:
 @given(st.lists(pieces, max_size=25), drill_names)
 def test_a_waived_gate_equals_a_met_one_downstream(history: list[Evidence], drill: str) -> None:
     """What a waiver opens, and the perches it lifts, are those of passing the gate once; nothing else
-    changes.
+    changes, but that what was passed itself at the wall is open from then on.
     """
     without = [p for p in history if p.drill != drill]
     by_waiver = standing(mark_evidence(without, SYLLABUS), SYLLABUS, on=TODAY, waivers=waived(drill))
@@ -334,7 +334,7 @@ def test_a_waived_gate_equals_a_met_one_downstream(history: list[Evidence], dril
     for was, now in zip(by_waiver.lines, by_pass.lines, strict=True):
         assert (was.perch_rung, was.ahead) == (now.perch_rung, now.ahead)
     for name, d in by_pass.every().items():
-        assert by_waiver.every()[name].open == d.open, name
+        assert by_waiver.every()[name].open == d.open or (name == drill and d.open), name
 
 
 def test_a_waiver_is_shown_and_never_proves() -> None:

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tests.core.planning import SYLLABUS, TODAY, WEEK, a_case, advanced, done, passing, somebody, wished
 from wise_perch.core.bench.runs import judge_run
 from wise_perch.core.trade.evidence import Evidence, Fell, Outcome
+from wise_perch.core.trade.session_lookup import always_done
 from wise_perch.core.trainee.brief import make_brief
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.pain import Ache
@@ -139,7 +140,7 @@ def test_four_places_give_one_answer(seed: int, goals: list[str], hurts: int | N
     # the plan: named as such, and what counts most in it
     named, week = named_by_the_plan(case)
     assert week.work_on == first
-    always = {name for p in SYLLABUS.sessions.phases for name in p.always}
+    always = always_done(SYLLABUS)
     worked = {first.drill} if case.drills[first.drill].open and first.drill not in always else set()
     stopped = case.must_wait(SYLLABUS.drills[first.drill])
     easy = case.drills[first.drill].easy or case.drills[first.drill].state == "proven"

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from wise_perch.core.dose.best_known import drill_may_be_open, find_best_known, pieces_of
 from wise_perch.core.dose.dose import DayDose, Then, Way, because_sets, gate_try, sets_of, sides_of
-from wise_perch.core.dose.growth import grow
+from wise_perch.core.dose.growth import asked_days, grow
 from wise_perch.core.dose.recent import best_piece, clean_pieces
 from wise_perch.core.dose.setting import SAME, DialSetting, set_dial, usual_reps
 from wise_perch.core.trade.content import DoseRule, Drill
@@ -243,13 +243,27 @@ def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
 
 
 def _seconds_down(drill: Drill, case: JudgedCase) -> tuple[float, Because]:
-    """How slow a lowering is asked for: only itself measures it, so each goes a step beyond what went."""
+    """How slow a lowering is asked for: only itself measures it, so each goes a step beyond what went; after
+    two days that fell short, as slow as it went.
+    """
     rules, gate = case.syllabus.sessions, drill.gate
-    best = find_best_known(drill, case)
+    growth, best = rules.growth, find_best_known(drill, case)
+    days = asked_days(pieces_of(drill, case))
     if best is None:
-        each = max(1.0, float(int(rules.first_share.value * gate.value)))
-        text = f"No clean one is known: begin with {each:g} s."
-        return each, Because(text=text, origin=rules.first_share.origin)
-    step = rules.growth.short_step_s
-    each = min(gate.value, float(int(best.value)) + step.value)
-    return each, Because(text=f"{each:g} s now; {best.words}.", origin=step.origin)
+        most, origin = max(1.0, float(int(rules.first_share.value * gate.value))), rules.first_share.origin
+        text = f"No clean one is known: begin with {most:g} s."
+    else:
+        most = min(gate.value, float(int(best.value)) + growth.short_step_s.value)
+        text, origin = f"{most:g} s now; {best.words}.", growth.short_step_s.origin
+    last = days[-1] if days else None
+    if last is None or not last.short:
+        return most, Because(text=text, origin=origin)
+    day = say_day(last.day, case.on)
+    if len(days) > 1 and days[-2].short:
+        # as slow as it went, in whole seconds
+        each = max(1.0, min(last.asked - 1.0, float(int(max(best.value if best else 0.0, last.done)))))
+        text = f"{last.asked:g} s fell short twice in a row, last on {day}: less."
+        return each, Because(text=text, origin=growth.after_two_short.origin)
+    return min(last.asked, most), Because(
+        text=f"{last.asked:g} s fell short on {day}: the same again.", origin="ours"
+    )

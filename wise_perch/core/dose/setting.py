@@ -110,7 +110,7 @@ def set_dial(drill: Drill, case: JudgedCase) -> DialSetting | None:
     if trials and chosen is None:
         at, because = _go_on_from(trials, at, steps, drill, dial, rule, case)
     if chosen is None:
-        at, because = _for_the_shy(at, because, steps, drill, dial, case)
+        at, because = _for_the_shy(at, because, steps, drill, dial, case, been_there=bool(trials))
     at, because = _for_pain(at, because, steps, drill, dial, case)
     low, high = max(0, at - AROUND), at + AROUND + 1
     return DialSetting(
@@ -305,13 +305,21 @@ def _for_the_shy(
     drill: Drill,
     dial: Dial,
     case: JudgedCase,
+    *,
+    been_there: bool,
 ) -> tuple[int, tuple[Because, ...]]:
-    """Low confidence goes lower or farther out for the day, where it does not stand there already."""
+    """Low confidence goes lower or farther out for the day, where it does not stand there already: to where
+    the shy begin, or one step, where the drill has `been_there` before.
+    """
     if dial.shy is None or not case.is_shy_of(drill):
         return at, because
     sign = -1 if dial.harder in FALLING else 1
     if sign * steps[at].setting <= sign * dial.shy.value:
         return at, because
+    if been_there and at > 0 and sign * steps[at - 1].setting > sign * dial.shy.value:
+        easier = say_setting(dial.name, steps[at - 1].setting, dial.unit)
+        text = f"Confidence is low: one step easier, {easier}."
+        return at - 1, (Because(text=text, origin=dial.shy.origin),)
     there = next((n for n, s in enumerate(steps) if abs(s.setting - dial.shy.value) < SAME), None)
     if there is None:
         there = next((n for n, s in enumerate(steps) if sign * s.setting > sign * dial.shy.value), len(steps))

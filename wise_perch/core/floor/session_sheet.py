@@ -124,7 +124,7 @@ class _Maker:
             return ""
         key = f"{drill.drill} shy"
         if key not in self.found:
-            dose = choose_dose(drill, replace(self.case, shy=True, chosen={}))
+            dose = choose_dose(drill, replace(self.case, low_today=True, chosen={}))
             self.found[key] = Variant(
                 key=key,
                 title=drill.title,

@@ -59,8 +59,9 @@ class WeekDone:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rehearsed:
-    """What the weeks came to. `steps`: drills of the path as it was at the start that are met at the end;
-    `gates`: drills newly met; `share_as_asked` of the sets that asked for something, None without any.
+    """What the weeks came to. `steps`: drills of the path as it was at the start that were passed and are no
+    longer on it; `gates`: drills newly met; `share_as_asked` of the sets that asked for something, None
+    without any.
     """
 
     steps: int
@@ -92,6 +93,7 @@ def rehearse(
     monday = begin.on + timedelta(days=7 - begin.on.weekday())
     first = judge_record(begin, record, monday)
     on_path = {s.drill for g in first.goals[:1] for s in g.path}
+    leading = first.goals[0].goal if first.goals else ""
     met_before = _met(first)
     for n in range(weeks):
         week = monday + timedelta(weeks=n)
@@ -112,9 +114,11 @@ def rehearse(
         )
         if each_week:
             each_week(n + 1)
-    met = _met(judge_record(begin, record, monday + timedelta(weeks=weeks)))
+    last = judge_record(begin, record, monday + timedelta(weeks=weeks))
+    met, still_ahead = _met(last), {s.drill for g in last.goals if g.goal == leading for s in g.path}
+    behind = {n for n in on_path - still_ahead if last.drills[n].state is not State.NOT_YET}
     return Rehearsed(
-        steps=len(on_path & met),
+        steps=len(behind),
         path=len(on_path),
         gates=len(met - met_before),
         weeks_to_goal=next((n + 1 for n, w in enumerate(record.weeks) if w.reached), None),

@@ -90,7 +90,8 @@ class JudgedCase:
     goals, aches.
 
     `goals` as chosen, each with its open drills in the order they are worked on. `shy`: the intake told of
-    low confidence. `free_tries`: what the newest free tries say by what is known today.
+    low confidence, `low_today`: so it was told this day. `free_tries`: what the newest free tries say by what
+    is known today.
     """
 
     on: date
@@ -115,6 +116,7 @@ class JudgedCase:
     float_switch_s: float
     stepping_side: Side | None
     cues: Mapping[str, str]
+    low_today: bool = False
 
     @property
     def profile(self) -> Profile | None:
@@ -152,17 +154,40 @@ class JudgedCase:
         ]
         return sorted(found, key=lambda p: p.day)
 
+    def wanting(self, name: str) -> bool:
+        """Whether a drill is not passed, or stale and shown by nothing that stands on it."""
+        state = self.drills[name].state
+        return state is State.NOT_YET or (state is State.STALE and name not in self.wall.shown_above)
+
     def is_shy_of(self, drill: Drill) -> bool:
-        """Whether confidence is low: as it was told with this drill the last time; before that by the intake,
-        for what is upside down or away from the wall.
+        """Whether confidence is low: as it was told with this drill the last time, until it is told higher on
+        a later day upside down; before that by the intake, and today by what is said today, for what is
+        upside down or away from the wall.
         """
         failed = self.failed_for(drill)
         if failed and failed.rule.shy:
             return True
-        told = self.drills[drill.drill].confidence
-        if told is not None:
-            return told <= self.syllabus.rules.low_confidence.value
-        return self.shy and (drill.drill in self.syllabus.inverted or drill.away)
+        own, low = self.drills[drill.drill], self.syllabus.rules.low_confidence.value
+        fearsome = drill.drill in self.syllabus.inverted or drill.away
+        if self.low_today and fearsome:
+            return True
+        if own.confidence is None or own.last_day is None:
+            return self.shy and fearsome
+        if own.confidence > low:
+            return False
+        later = self._told_upside_down
+        return not later or later[0] <= own.last_day or later[1] <= low
+
+    @cached_property
+    def _told_upside_down(self) -> tuple[date, int] | None:
+        """The newest day on which confidence was told upside down, and the least of that day."""
+        told = [
+            (d.last_day, -d.confidence)
+            for d in self.drills.values()
+            if d.inverted and d.last_day and d.confidence is not None
+        ]
+        day, least = max(told, default=(None, 0))
+        return (day, -least) if day else None
 
     def failed_for(self, drill: Drill) -> FailedOn | None:
         """Why a drill failed the last time that somebody said so, until it has gone since."""

@@ -128,7 +128,7 @@ class Pathfinder:
         shows = self.wall.gates[name].state is State.STALE and not drill.guarded
         self._wanting[name] = [
             n
-            for n in self.wall.syllabus.needs[name]
+            for n in self.wall.needs_of(name)
             if not self.wall.satisfied(n) or (self.wall.only_stale(n) and not shows)
         ]
         return self._wanting[name]
@@ -141,7 +141,7 @@ class Pathfinder:
             return []
         return [
             n
-            for n in self.wall.syllabus.needs[name]
+            for n in self.wall.needs_of(name)
             if (not self.wall.satisfied(n) or self.wall.only_stale(n))
             and any(self.wall.of_need(n, w).state is State.STALE for w in n.any_of)
         ]
@@ -200,7 +200,7 @@ class Pathfinder:
         guarded = self.wall.syllabus.drills[name].guarded
         return [
             n
-            for n in self.wall.syllabus.needs[name]
+            for n in self.wall.needs_of(name)
             if not self.wall.satisfied(n) or (guarded and self.wall.only_stale(n))
         ]
 
@@ -334,7 +334,8 @@ def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], 
     """What helps without being needed and is seen to fall short: supports, and rungs below that were passed
     over.
 
-    One that was never looked at may be well: it holds nothing back until it is.
+    One that was never looked at may be well: it holds nothing back until it is. Nor does one that is stale
+    and shown by what stands on it.
     """
     passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
     named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
@@ -344,7 +345,7 @@ def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], 
         if n not in asked
         and (d := every.get(n))
         and d.last_day is not None
-        and d.state in (State.NOT_YET, State.STALE)
+        and (d.state is State.NOT_YET or (d.state is State.STALE and n not in wall.shown_above))
     ]
 
 
@@ -401,7 +402,7 @@ def why_not(d: DrillStanding, wall: Wall) -> str:
     """Say in one sentence what opens a closed drill; empty for an open one."""
     if d.open:
         return ""
-    needs = [n for n in wall.syllabus.needs[d.drill] if not wall.satisfied(n)]
+    needs = [n for n in wall.needs_of(d.drill) if not wall.satisfied(n)]
     said = [
         need_text(n, wall.syllabus.drills) + f", {n.state}" if n.enough is None else _enough_text(n, wall)
         for n in needs

@@ -235,9 +235,11 @@ def _drill_standing(
 ) -> DrillStanding:
     gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
     rules, found, state = syllabus.rules, gate.found, gate.state
-    texts = wall.texts.needs[d.drill]
+    texts, asked = wall.texts.needs[d.drill], wall.needs_of(d.drill)
     waits = tuple(
-        _make_wait(n, wall, texts[i]) for i, n in enumerate(syllabus.needs[d.drill]) if not wall.satisfied(n)
+        _make_wait(n, wall, texts[i])
+        for i, n in enumerate(syllabus.needs[d.drill])
+        if not wall.satisfied(n) and n in asked
     )
     inverted = d.drill in syllabus.inverted
     if shut:

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from wise_perch.core.trade.content import Need, Rules
 from wise_perch.core.trade.gates import stage_gate
@@ -111,7 +111,7 @@ def texts_of(syllabus: Syllabus) -> Texts:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Wall:
     """Every gate's reading on a day, and what needs ask beyond gates. What `standing` and `goals` reason
     over.
@@ -122,6 +122,25 @@ class Wall:
     syllabus: Syllabus
     on: date
     texts: Texts
+
+    def needs_of(self, name: str) -> tuple[Need, ...]:
+        """What a drill asks for. One at the wall that was passed itself has shown what lies below it: of that
+        only exits are asked for.
+        """
+        needs, pillar_of = self.syllabus.needs[name], self.syllabus.pillar_of
+        if self.syllabus.drills[name].guarded or self.gates[name].found.last_pass is None:
+            return needs
+        return tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
+
+    @cached_property
+    def shown_above(self) -> frozenset[str]:
+        """What something stands on that is passed and not stale: it was shown with that. Exits are not, they
+        are shown themselves.
+        """
+        pillar_of = self.syllabus.pillar_of
+        passed = [n for n, g in self.gates.items() if g.state in (State.MET, State.PROVEN)]
+        under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in passed))
+        return frozenset(n for n in under if pillar_of[n] != "exits")
 
     def of_need(self, need: Need, name: str) -> GateReading:
         """How a drill reads for a need that may ask for another value than its gate."""

@@ -175,10 +175,10 @@ def _drills_beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[st
     """What is open and not met beside the way: the rungs ahead, on the goals' lines or, without a goal, on
     every line.
     """
-    every = question.case.drills
+    every, wanting = question.case.drills, question.case.wanting
     for line in question.case.standing.lines:
         for name in line.ahead if line.line in lines else ():
-            if every[name].state in (State.NOT_YET, State.STALE) and not every[name].optional:
+            if wanting(name) and not every[name].optional:
                 yield (
                     name,
                     Priority(
@@ -195,7 +195,7 @@ def _drills_that_help(
     every, wanted = question.case.drills, {g.goal: g for g in goals}
     for goal in question.case.syllabus.content.goals:
         for name in goal.supports if goal.goal in wanted else ():
-            if name in every and every[name].state in (State.NOT_YET, State.STALE):
+            if name in every and question.case.wanting(name):
                 title = goal.title[:1].lower() + goal.title[1:]
                 yield (
                     name,
@@ -325,7 +325,8 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
 
 def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
     """What is passed, on the way to a goal or what one that is reached stands on, and would go stale within
-    weeks: shown once more before that, exits first.
+    weeks: shown once more before that, exits first. What something passed stands on is shown with that,
+    unless it is an exit, or carries what is worked on now.
     """
     case = question.case
     sessions, on = case.syllabus.sessions, case.on
@@ -333,13 +334,6 @@ def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
     below = set[str]().union(
         *(_kept_of_reached(question, g) if g.reached else case.syllabus.below[g.goal] for g in case.goals)
     )
-    due = [
-        d
-        for name in below
-        if (d := case.drills[name]).state in (State.MET, State.PROVEN)
-        and d.stale_on
-        and (d.stale_on - on).days <= sessions.keep_ahead_days.value
-    ]
     carries = {
         w
         for g in open_goals
@@ -348,6 +342,14 @@ def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
         for need in case.syllabus.needs[step.drill]
         for w in need.any_of
     }
+    due = [
+        d
+        for name in below
+        if (d := case.drills[name]).state in (State.MET, State.PROVEN)
+        and d.stale_on
+        and (d.stale_on - on).days <= sessions.keep_ahead_days.value
+        and (name in carries or name not in case.wall.shown_above)
+    ]
     for d in sorted(due, key=lambda d: (d.pillar != "exits", d.stale_on, d.drill)):
         counts = sessions.weights.keeps_due.value * (2 if d.pillar == "exits" else 1)
         if d.drill in carries:
