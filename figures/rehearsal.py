@@ -128,11 +128,13 @@ def _shown(learner: Learner, drill: Drill, day: date) -> list[Evidence]:
 
 @dataclass
 class Sums:
-    """What all lives of a kind came to with one coach. `goals`: weeks to the goal, of those who reached it;
+    """What all lives of a kind came to with one coach. `behind`: steps passed, whether still fresh or not;
+    `goals`: weeks to the goal, of those who reached it;
     `halfway`: weeks until half of the path was behind them, of those who came so far.
     """
 
     steps: int = 0
+    behind: int = 0
     gates: int = 0
     still: int = 0
     goals: list[int] = field(default_factory=list)
@@ -142,6 +144,7 @@ class Sums:
     def add(self, found: Rehearsed) -> None:
         """Add one life."""
         self.steps += found.steps
+        self.behind += found.behind
         self.gates += found.gates
         self.still = max(self.still, found.weeks_without_change)
         self.goals += [found.weeks_to_goal] if found.weeks_to_goal else []
@@ -156,7 +159,8 @@ class Sums:
         half = f"half way {len(self.halfway)}/{lives}" + (
             f" in {mean(self.halfway):.0f}" if self.halfway else ""
         )
-        return f"{self.steps} steps, {self.gates} gates, {goal}, {half}, {asked}, still {self.still}"
+        steps = f"{self.steps} steps ({self.behind} passed)"
+        return f"{steps}, {self.gates} gates, {goal}, {half}, {asked}, still {self.still}"
 
 
 COACHES: Mapping[str, Callable[[], Train]] = {
@@ -186,6 +190,7 @@ def main(weeks: int, seeds: list[int]) -> None:
         other = whole[coach]
         print(
             f"against the {coach}: steps {plan.steps}:{other.steps} = {plan.steps / max(1, other.steps):.2f},"
+            f" passed {plan.behind}:{other.behind} = {plan.behind / max(1, other.behind):.2f},"
             f" gates {plan.gates}:{other.gates} = {plan.gates / max(1, other.gates):.2f},"
             f" half way {len(plan.halfway)} of them against {len(other.halfway)}"
         )

@@ -27,6 +27,7 @@ MIGRATIONS = {
     "0007_what_a_set_asked_for": "b7bbb19013638dfa",
     "0008_why_it_failed": "6f904b3a06235696",
     "0009_long_work": "a4ffc6b4cdccbe00",
+    "0010_what_today_keeps": "d0932061ee5643ed",
 }
 
 

@@ -8,6 +8,7 @@ from datetime import timedelta
 import pytest
 
 from tests.core.planning import (
+    KIT,
     SYLLABUS,
     TODAY,
     a_case,
@@ -20,6 +21,9 @@ from tests.core.planning import (
     wished,
 )
 from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trainee.brief import make_brief
+from wise_perch.core.trainee.case import Case, judge_marks, know_the_past
+from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.to_decide import find_due_tests
 from wise_perch.core.week.week_plan import WeekPlan
@@ -147,6 +151,22 @@ def test_what_goes_not_once_is_left_to_what_it_stands_on() -> None:
     assert not case(0, 0, 0, on=30)
 
 
+def test_what_is_kept_for_today_knows_what_went_not_once() -> None:
+    """Today, which reads no evidence but marks, does not name a drill that the plan leaves out."""
+    ground = [p for each in proven_below("wall-walk") for p in each]
+    never = [done("wall-walk", 0, ago=ago, asked=1) for ago in (7, 5, 3)]
+    whole = a_case(*ground, *never, goals=["freestanding-hold"])
+    unread = Case(
+        on=TODAY, syllabus=SYLLABUS, arrangement=whole.arrangement, kit=KIT, rest_s=45, float_switch_s=5
+    )
+    marks = mark_evidence(whole.evidence, SYLLABUS, stature_cm=170)
+    kept = judge_marks(unread, marks, know_the_past(unread, whole.evidence))
+    assert kept.must_wait(SYLLABUS.drills["wall-walk"])
+    assert make_brief(kept, open_run=None) == make_brief(
+        replace(whole, past=replace(whole.past, last=None)), open_run=None
+    )
+
+
 @pytest.mark.parametrize("went", [12, 5])
 def test_twice_too_much_asks_for_no_more_than_went(went: float) -> None:
     """After two days that fell short the next dose is a little less, and never more than what went."""
@@ -225,8 +245,8 @@ def test_range_is_measured_when_it_was_not_for_weeks() -> None:
 
 
 def test_what_was_passed_at_the_wall_opens_itself() -> None:
-    """Long ago shown at the wall and nothing below it ever recorded: it is shown again, and what lies below is
-    not built up anew. A float asks for its exit all the same, and what is away from the wall for everything.
+    """Long ago shown at the wall and nothing below it ever recorded: it is shown again, and what lies below
+    is not built up anew. A float asks for its exit all the same, and what is away from the wall for all.
     """
     wall, afloat, free = (SYLLABUS.drills[n] for n in ("lowered-press-wall", "heel-float", "free-hold-10"))
     long_ago = [p for d in (wall, afloat, free) for ago in (70, 66) for p in passing(d, ago=ago)]

@@ -12,10 +12,10 @@ from wise_perch.api.cases import House, load_cases
 from wise_perch.core.trainee.brief import TodayBrief, make_brief
 from wise_perch.core.trainee.case import (
     Case,
-    PastTests,
+    Past,
     gather_evidence,
     judge_marks,
-    know_past_tests,
+    know_the_past,
     stature_of,
 )
 from wise_perch.core.trainee.marks import Marks, mark_evidence
@@ -33,7 +33,7 @@ class TimelessCase:
 
     arrangement: Arrangement
     aches: tuple[Ache, ...]
-    past_tests: PastTests
+    past: Past
     open_run: OpenRun | None = None
 
 
@@ -92,7 +92,7 @@ def _read_again(db: Connection, trainees: Sequence[UUID], house: House) -> Fresh
             TimelessCase(
                 arrangement=one.case.arrangement,
                 aches=tuple(one.case.told_aches),
-                past_tests=know_past_tests(one.case, evidence),
+                past=know_the_past(one.case, evidence),
                 open_run=open_runs.get(id),
             ),
         )
@@ -110,4 +110,4 @@ def _make_brief(
         rest_s=house.coach.rest_s,
         float_switch_s=house.coach.float_switch_s,
     )
-    return make_brief(judge_marks(case, marks, timeless.past_tests), open_run=timeless.open_run)
+    return make_brief(judge_marks(case, marks, timeless.past), open_run=timeless.open_run)

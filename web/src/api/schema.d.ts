@@ -7518,9 +7518,10 @@ export interface components {
          *     `way`: the first drill on the way to the leading goal; `next_on_way`: each one after it, beside the one
          *     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
          *     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
-         *     lacks its second day; `keeps`: one that is passed and only prepares; `keeps_due`: one on the way to a goal
-         *     that would go stale within `keep_ahead_days`; `leading_absent`: a day without the leading
-         *     goal costs as many steps of time out of proportion; `due_test`: a test that is due;
+         *     lacks its second day; `keeps`: one that is passed and only prepares, `kept_again` the share of it that
+         *     counts where it was done in the last week; `keeps_due`: one on the way to a goal that would go stale
+         *     within `keep_ahead_days`; `leading_absent`: a day without the leading goal costs as many steps of time
+         *     out of proportion; `due_test`: a test that is due;
          *     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
          *     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
          *     so many drills stand by for each block.
@@ -7532,6 +7533,7 @@ export interface components {
             helps: components["schemas"]["Figure"];
             keeps: components["schemas"]["Figure"];
             keeps_due: components["schemas"]["Figure"];
+            kept_again: components["schemas"]["Figure"];
             kept_rungs: components["schemas"]["Figure"];
             leading_absent: components["schemas"]["Figure"];
             next_on_way: components["schemas"]["Figure"];

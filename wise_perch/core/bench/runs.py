@@ -152,7 +152,7 @@ def judge_run(
     exits = before.standing.drill(test.exits_drill) if test.exits_drill else None
     # the run itself must not prove the exits it is judged by
     proven = {test.exits_drill: exits.state is State.PROVEN} if exits else {}
-    landings = before.past_tests.landings
+    landings = before.past.landings
     rates = {test.landings_drill: landings} if landings and test.landings_drill else {}
     result = score_run(run, syllabus, day=case.on, proven=proven, rates=rates)
     followed = sheet or lay_out(test, subject=subject)

@@ -27,8 +27,10 @@ STEP_HARDER = 0.85
 """One dial step harder leaves this share of a capacity."""
 NEAR, ENOUGH = 0.4, 0.8
 """Below the first share of what goes today a set teaches nothing, from the second on all it can."""
-SETS_TO_TEACH, OWN_GAIN, SHARED_GAIN = 2.5, 0.11, 0.04
-"""A session teaches ever less with each set; what is learnt goes to the drill itself and to its pillar."""
+SETS_TO_TEACH, OWN_GAIN, CARRIED_GAIN, SHARED_GAIN = 2.5, 0.11, 0.04, 0.04
+"""A session teaches ever less with each set; what is learnt goes to the drill itself, to what stands on it,
+and to its pillar.
+"""
 LEFT_DAYS, OWN_FADE, SHARED_FADE = 14, 0.012, 0.004
 """What is left for longer fades, in rungs a day."""
 HEAVY_AGAIN = 0.4
@@ -102,8 +104,9 @@ class Learner:
         gone = (day - since).days if since else 0
         for name, own in list(self.own.items()):
             last = self.worked.get(name)
-            if last is None or (day - last).days > LEFT_DAYS:
-                self.own[name] = max(-2.0, own - OWN_FADE * self.world.fading * gone)
+            # what was never gained cannot fade
+            if own > 0 and (last is None or (day - last).days > LEFT_DAYS):
+                self.own[name] = max(0.0, own - OWN_FADE * self.world.fading * gone)
         for pillar in self.ability:
             left = [d for name, d in self.worked.items() if self.syllabus.pillar_of.get(name) == pillar]
             if left and (day - max(left)).days > LEFT_DAYS:
@@ -167,13 +170,18 @@ class Learner:
             if self.heavy is not None and 0 < (day - self.heavy).days < 2:
                 gain *= HEAVY_AGAIN
             self.heavy = day
-        self.own[name] += OWN_GAIN * gain / (1 + max(0.0, self.own[name]) ** 2)
+        self._gain(name, OWN_GAIN * gain)
+        for above in self.syllabus.opens[name]:
+            self._gain(above, CARRIED_GAIN * gain)
         self.ability[pillar] = self.ability.get(pillar, 0.0) + SHARED_GAIN * gain / (
             1 + 0.1 * self.ability.get(pillar, 0.0)
         )
         self.worked[name] = day
         if name in self.syllabus.inverted:
             self.calm[name] += 1
+
+    def _gain(self, name: str, gain: float) -> None:
+        self.own[name] += gain / (1 + max(0.0, self.own[name]) ** 2)
 
     def confidence(self, names: list[str]) -> int | None:
         """What is told of confidence at the start of a session with these drills."""
@@ -209,11 +217,13 @@ def step_of(dose: DayDose) -> float:
 
 
 def steps_beyond(drill: Drill, setting: float | None, step: float) -> float:
-    """How many dial steps a setting is harder than the gate's own, or than where the dial begins."""
+    """How many dial steps a setting is harder than the gate's own, or than where the dial begins, for the shy
+    where it begins nowhere else.
+    """
     dial = drill.dial
     own = gate_setting(drill.gate)
-    if own is None and dial and dial.start:
-        own = dial.start.value
+    if own is None and dial and (begin := dial.start or dial.shy):
+        own = begin.value
     if dial is None or setting is None or own is None or step <= 0:
         return 0.0
     sign = -1 if dial.harder in FALLING else 1

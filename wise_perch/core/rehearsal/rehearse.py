@@ -59,12 +59,14 @@ class WeekDone:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rehearsed:
-    """What the weeks came to. `steps`: drills of the path as it was at the start that were passed and are no
-    longer on it; `gates`: drills newly met; `share_as_asked` of the sets that asked for something, None
-    without any.
+    """What the weeks came to. `steps`: drills of the path as it was at the start that are met at the end,
+    `behind`: those that were passed and are no longer on it, whether fresh or stale by then; `gates`: drills
+    passed in these weeks that were not met before; `share_as_asked` of the sets that asked for something,
+    None without any.
     """
 
     steps: int
+    behind: int
     path: int
     gates: int
     weeks_to_goal: int | None
@@ -115,12 +117,14 @@ def rehearse(
         if each_week:
             each_week(n + 1)
     last = judge_record(begin, record, monday + timedelta(weeks=weeks))
-    met, still_ahead = _met(last), {s.drill for g in last.goals if g.goal == leading for s in g.path}
+    passed = {n for n, d in last.drills.items() if d.last_pass and d.last_pass > begin.on}
+    still_ahead = {s.drill for g in last.goals if g.goal == leading for s in g.path}
     behind = {n for n in on_path - still_ahead if last.drills[n].state is not State.NOT_YET}
     return Rehearsed(
-        steps=len(behind),
+        steps=len(on_path & _met(last)),
+        behind=len(behind),
         path=len(on_path),
-        gates=len(met - met_before),
+        gates=len(passed - met_before),
         weeks_to_goal=next((n + 1 for n, w in enumerate(record.weeks) if w.reached), None),
         share_as_asked=record.as_asked / record.asked if record.asked else None,
         weeks_without_change=_longest_still([w.met for w in record.weeks]),

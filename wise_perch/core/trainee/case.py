@@ -66,14 +66,16 @@ class LastTest:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PastTests:
-    """What past tests say on any day: the newest run of each by name (None where nobody knows), the newest
-    free tries, landings as (soft, n).
+class Past:
+    """What the past says on any day: the newest run of each test by name (None where nobody knows), the
+    newest free tries, landings as (soft, n). `not_once`: the last day of each drill that was tried on the
+    last days of it and not done once.
     """
 
     last: Mapping[str, LastTest] | None = None
     free_tries: EndedRun | None = None
     landings: tuple[int, int] | None = None
+    not_once: Mapping[str, date] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +106,7 @@ class JudgedCase:
     standing: Standing
     goals: tuple[GoalStanding, ...]
     uncleared: tuple[CautionQuestion, ...]
-    past_tests: PastTests
+    past: Past
     free_tries: Verdict | None
     body: Body | None
     rulers: Mapping[str, float]
@@ -220,18 +222,12 @@ class JudgedCase:
         return lighter_drill(drill, syllabus=self.syllabus, standing=self.standing, body=self.body)
 
     def not_done_once(self, drill: Drill) -> date | None:
-        """The last day of a drill that was asked for on days running and not done once, while it is left to
-        what it stands on; else None.
+        """The last day of a drill that was tried on days running and not done once, while it is left to what
+        it stands on; else None.
         """
-        rules = self.syllabus.sessions.growth
-        done: dict[date, float] = {}
-        for p in self.by_drill.get(drill.drill, ()):
-            if p.measure is drill.gate.measure:
-                done[p.day] = max(done.get(p.day, 0.0), p.value)
-        last = sorted(done)[-int(rules.not_once_days.value) :]
-        if len(last) < rules.not_once_days.value or any(done[day] > 0 for day in last):
-            return None
-        return last[-1] if (self.on - last[-1]).days <= rules.left_for_days.value else None
+        last = self.past.not_once.get(drill.drill)
+        left_for = self.syllabus.sessions.growth.left_for_days.value
+        return last if last and (self.on - last).days <= left_for else None
 
     def must_wait(self, drill: Drill) -> bool:
         """Whether a drill cannot be worked on today: for a joint, with nothing lighter in its place, or since
@@ -266,8 +262,8 @@ def gather_evidence(case: Case) -> list[Evidence]:
     return [piece for piece in every if piece.day <= case.on]
 
 
-def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
-    """Boil past runs down to what the days to come ask of them."""
+def know_the_past(case: Case, evidence: Sequence[Evidence]) -> Past:
+    """Boil past runs and sets down to what the days to come ask of them."""
     syllabus, runs = case.syllabus, [r for r in case.runs or () if r.day <= case.on]
     newest = {r.test: r for r in sorted(runs, key=lambda r: r.day) if r.test in syllabus.tests}
     last = {name: LastTest(day=day) for name, day in (case.tested or {}).items() if day <= case.on}
@@ -279,11 +275,29 @@ def know_past_tests(case: Case, evidence: Sequence[Evidence]) -> PastTests:
             last[name] = LastTest(day=run.day, summary=summary, outdone=_outdone(run, evidence, syllabus))
     drill = syllabus.free_tries.landings_drill
     landed = max((p for p in evidence if p.drill == drill and p.n), key=lambda p: p.day, default=None)
-    return PastTests(
+    return Past(
         last=None if case.runs is None and case.tested is None else last,
         free_tries=newest.get(syllabus.free_tries.test),
         landings=(int(landed.value), landed.n) if landed and landed.n else None,
+        not_once=_not_once(evidence, syllabus),
     )
+
+
+def _not_once(evidence: Sequence[Evidence], syllabus: Syllabus) -> dict[str, date]:
+    """The last day of each drill whose last days, as many as the rules name, came to nothing at all."""
+    done: dict[str, dict[date, float]] = defaultdict(dict)
+    for p in evidence:
+        drill = syllabus.drills.get(p.drill)
+        if drill and p.measure is drill.gate.measure and not drill.gate.fewer:
+            day = done[p.drill]
+            day[p.day] = max(day.get(p.day, 0.0), p.value)
+    many = int(syllabus.sessions.growth.not_once_days.value)
+    found = {}
+    for name, days in done.items():
+        last = sorted(days)[-many:]
+        if len(last) == many and not any(days[day] > 0 for day in last):
+            found[name] = last[-1]
+    return found
 
 
 def _outdone(run: EndedRun, evidence: Sequence[Evidence], syllabus: Syllabus) -> date | None:
@@ -316,7 +330,7 @@ def judge_case(case: Case) -> JudgedCase:
     return judge_marks(
         case,
         mark_evidence(evidence, case.syllabus, stature_cm=stature_of(case)),
-        know_past_tests(case, evidence),
+        know_the_past(case, evidence),
         evidence,
     )
 
@@ -327,9 +341,7 @@ def without_aches(case: JudgedCase) -> JudgedCase:
     return replace(well, goals=_judge_goals(well))
 
 
-def judge_marks(
-    case: Case, marks: TraineeMarks, past_tests: PastTests, evidence: Sequence[Evidence] = ()
-) -> JudgedCase:
+def judge_marks(case: Case, marks: TraineeMarks, past: Past, evidence: Sequence[Evidence] = ()) -> JudgedCase:
     """Judge a trainee by marks made before; without `evidence` no dose can be worked out."""
     syllabus, arrangement, on = case.syllabus, case.arrangement, case.on
     profile = arrangement.profile
@@ -349,8 +361,8 @@ def judge_marks(
         standing=standing,
         goals=(),
         uncleared=uncleared,
-        past_tests=past_tests,
-        free_tries=_judge_free_tries(past_tests, syllabus, standing),
+        past=past,
+        free_tries=_judge_free_tries(past, syllabus, standing),
         body=likely_body(profile),
         rulers=rulers_of(syllabus.intake, profile),
         kit=case.kit,
@@ -365,7 +377,7 @@ def judge_marks(
     return replace(judged, goals=_judge_goals(judged))
 
 
-def _judge_free_tries(past: PastTests, syllabus: Syllabus, standing: Standing) -> Verdict | None:
+def _judge_free_tries(past: Past, syllabus: Syllabus, standing: Standing) -> Verdict | None:
     """The newest free tries by what is known today: whether exits are proven by now, and how the landings
     are.
     """

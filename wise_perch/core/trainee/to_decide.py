@@ -139,7 +139,7 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
     Whoever trains for something that a test says nothing about is not sent to it.
     """
     found: list[Matter] = []
-    if case.past_tests.last is None:
+    if case.past.last is None:
         return found
     for test in case.syllabus.tests.values():
         wanted = not case.goals or any(test.due_for in case.syllabus.below[g.goal] for g in case.goals)
@@ -147,7 +147,7 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
         if test.due_after_days and wanted and ready:
             within = int(test.due_after_days.value)
             found += _due_test(
-                test, case.past_tests.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on
+                test, case.past.last.get(test.test), within_days=within, rest_s=case.rest_s, on=case.on
             )
     return found + _retest(case)
 
@@ -194,7 +194,7 @@ def _outdone_or_old(case: JudgedCase) -> Iterator[_Again]:
     worked = {s.drill for g in case.goals if not g.reached for s in g.path if s.kind != "closed"}
     after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
     for test in case.syllabus.tests.values():
-        last = (case.past_tests.last or {}).get(test.test)
+        last = (case.past.last or {}).get(test.test)
         if test.due_after_days or last is None or not worked & set(test.drills.values()):
             continue
         if last.outdone or case.on >= last.day + after:

@@ -80,7 +80,7 @@ def find_candidates(
                     because="Closed until: " + "; ".join(w.sentence for w in d.waits) + ".",
                 )
             )
-        elif _is_done(d) and not worth.keeps and name not in also and name not in asked:
+        elif _is_done(d) and not (worth.keeps or worth.though_passed or name in also or name in asked):
             left.append(
                 LeftOut(
                     drill=name,

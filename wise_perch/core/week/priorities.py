@@ -17,6 +17,8 @@ from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.question import WeekQuestion
 
+DAYS_OF_WEEK = 7
+
 
 @dataclass(frozen=True, slots=True)
 class Priority:
@@ -24,7 +26,8 @@ class Priority:
     there.
 
     `goal`: the goal it is on the way to, 0 the leading one, None for what only helps, is kept up or stands
-    beside the way; `main`: what leads the leading goal; `once`: one day a week is enough.
+    beside the way; `main`: what leads the leading goal; `once`: one day a week is enough; `though_passed`: it
+    is worked on however well it goes.
     """
 
     counts: float
@@ -33,6 +36,7 @@ class Priority:
     goal: int | None = None
     main: bool = False
     once: bool = False
+    though_passed: bool = False
 
 
 def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
@@ -45,6 +49,8 @@ def weigh_drills(question: WeekQuestion) -> dict[str, Priority]:
     every = case.drills
     open_goals = [g for g in case.goals if not g.reached]
     found = _steps_of_goals(question, open_goals)
+    for name, priority in _below_what_never_goes(question, open_goals, found):
+        found[name] = priority
     for name, priority in _block_of_its_own(question, open_goals):
         found.setdefault(name, priority)
     lines = {line for g in open_goals for line in g.lines}
@@ -116,6 +122,33 @@ def _main_drills(question: WeekQuestion, goals: Sequence[GoalStanding]) -> set[s
         and not case.must_wait(case.syllabus.drills[s.drill])
     ]
     return set(able[: int(case.syllabus.sessions.main_drills.value)])
+
+
+def _below_what_never_goes(
+    question: WeekQuestion, goals: Sequence[GoalStanding], found: Mapping[str, Priority]
+) -> Iterator[tuple[str, Priority]]:
+    """What a step stands on that was tried for days and not done once, and what helps with its pillar: in its
+    place until it is tried again, and with its weight.
+    """
+    case = question.case
+    for n, goal in enumerate(goals):
+        for step in goal.work_on:
+            drill = case.syllabus.drills[step.drill]
+            if step.drill not in found or not case.not_done_once(drill):
+                continue
+            text = f"{step.title} went not once: what it stands on in its place."
+            below = [w for need in case.syllabus.needs[step.drill] for w in need.any_of]
+            for name in dict.fromkeys([*below, *_helpers_of(step.drill, question, goals, (step.pillar,))]):
+                if case.drills[name].open and not case.must_wait(case.syllabus.drills[name]):
+                    before = found.get(name, Priority(0.0, (), goal=n))
+                    counts = max(before.counts, found[step.drill].counts)
+                    why = (*before.why, Because(text=text, origin="ours"))
+                    yield (
+                        name,
+                        replace(
+                            before, counts=counts, why=why, main=before.main or n == 0, though_passed=True
+                        ),
+                    )
 
 
 def _block_of_its_own(
@@ -213,9 +246,6 @@ def _drills_for_failures(
     helps the goal, by that reason's pillars, what is not passed first.
     """
     case, rules = question.case, question.case.syllabus.sessions.failed
-    helping = {
-        n for g in case.syllabus.content.goals if g.goal in {o.goal for o in goals} for n in g.supports
-    }
     for name in [n for n, p in found.items() if p.goal is not None]:
         failed = case.failed_for(case.syllabus.drills[name])
         if failed is None:
@@ -225,25 +255,45 @@ def _drills_for_failures(
             text=f"{title} failed for {rule.title.lower()} on {say_day(failed.day, case.on)}: {rule.words}.",
             origin=rules.counts.origin,
         )
-        able = [
-            d
-            for n in case.syllabus.all_needed((name,)) | helping
-            if n != name
-            and (d := case.drills[n]).open
-            and d.pillar in rule.pillars
-            and not (rule.at_the_wall and case.syllabus.drills[n].away)
-            and not case.must_wait(case.syllabus.drills[n])
-        ]
-        # what is passed comes after what is not, and of both the fullest first: it is the nearest
-        able.sort(key=lambda d: (d.state is not State.NOT_YET, -min(d.fill, 1.0), d.drill))
-        for d in able[: int(rules.most.value)]:
-            before = found.get(d.drill, Priority(0.0, ()))
+        for helper in _helpers_of(name, question, goals, rule.pillars, at_the_wall=rule.at_the_wall):
+            before = found.get(helper, Priority(0.0, ()))
             yield (
-                d.drill,
+                helper,
                 replace(
-                    before, counts=before.counts + rules.counts.value, why=(*before.why, why), keeps=False
+                    before,
+                    counts=before.counts + rules.counts.value,
+                    why=(*before.why, why),
+                    keeps=False,
+                    though_passed=True,
                 ),
             )
+
+
+def _helpers_of(
+    name: str,
+    question: WeekQuestion,
+    goals: Sequence[GoalStanding],
+    pillars: Sequence[str],
+    *,
+    at_the_wall: bool = False,
+) -> list[str]:
+    """What of some pillars lies below a drill or helps the goals and can be worked on, what is not passed
+    first and of that the fullest: it is the nearest. `at_the_wall`: only what stays there.
+    """
+    case = question.case
+    wanted = {g.goal for g in goals}
+    helping = {n for g in case.syllabus.content.goals if g.goal in wanted for n in g.supports}
+    able = [
+        d
+        for n in case.syllabus.all_needed((name,)) | helping
+        if n != name
+        and (d := case.drills[n]).open
+        and d.pillar in pillars
+        and not (at_the_wall and case.syllabus.drills[n].away)
+        and not case.must_wait(case.syllabus.drills[n])
+    ]
+    able.sort(key=lambda d: (d.state is not State.NOT_YET, -min(d.fill, 1.0), d.drill))
+    return [d.drill for d in able[: int(case.syllabus.sessions.failed.most.value)]]
 
 
 def _drills_for_standstills(
@@ -309,18 +359,12 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
                     <= question.case.syllabus.sessions.keep_ahead_days.value
                     else ""
                 )
-                yield (
-                    d.drill,
-                    Priority(
-                        question.case.syllabus.sessions.weights.keeps.value,
-                        (
-                            Because(
-                                text=f"Passed; here as preparation, in the fewest sets.{stale}", origin="ours"
-                            ),
-                        ),
-                        keeps=True,
-                    ),
-                )
+                weights = question.case.syllabus.sessions.weights
+                # what was done last week makes room for what was not
+                again = d.last_day is not None and (question.case.on - d.last_day).days <= DAYS_OF_WEEK
+                counts = weights.keeps.value * (weights.kept_again.value if again else 1.0)
+                text = f"Passed; here as preparation, in the fewest sets.{stale}"
+                yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True)
 
 
 def _drills_to_keep(question: WeekQuestion) -> Iterator[tuple[str, Priority]]:
