@@ -366,6 +366,38 @@ def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner
     assert not story["poor"]
 
 
+def test_today_asks_for_the_same_once_it_is_done_and_files_say_what_the_page_says(planner: Planner) -> None:
+    """What a session brought changes the days to come and not what it had asked for; JSON, CSV, calendar and
+    own page say what the page says.
+    """
+    week = planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}]).json()
+    sheet = planner.sheet()
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank"
+    )
+    session = planner.begin(sheet)
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "form": "clean"}
+    for _ in range(2):
+        assert planner.event(session, **what, value=44, asked=sheet["variants"][what["key"]]["dose"]["each"])
+
+    def asked(page: Any) -> dict[str, Any]:
+        blocks = page["planned"]["days"][0]["blocks"] if "planned" in page else page["days"][0]["blocks"]
+        return next(b["dose"] for b in blocks if b["drill"] == "forearm-plank")
+
+    def page() -> Any:
+        return planner.client.get(f"/api/trainees/{planner.trainee}/plan").json()
+
+    assert asked(page()) == asked(week), "while it goes on"
+    ended = {"ended_at": now(), "ended_as": "finished", "note": ""}
+    assert planner.client.post(f"/api/sessions/{session}/end", json=ended).status_code == 200
+    assert asked(page()) == asked(week), "and once it is over"
+    own = {k: planner.client.get(f"/api/plans/{week['kept']}/plan.{k}") for k in ("json", "csv", "ics")}
+    assert asked(own["json"].json()) == asked(page())
+    for kind in ("csv", "ics"):
+        text = own[kind].text.replace("\r\n ", "").replace("\\,", ",")
+        assert asked(week)["amount"] in text
+
+
 def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
     """Pain of 6 leaves nothing that loads the joint in the week planned next, and says so; told with 0 it is
     well again.

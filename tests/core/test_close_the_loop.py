@@ -26,6 +26,7 @@ from wise_perch.core.trainee.case import Case, judge_marks, know_the_past
 from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.to_decide import find_due_tests
+from wise_perch.core.week.priorities import weigh_drills
 from wise_perch.core.week.week_plan import WeekPlan
 from wise_perch.core.week.wishes import set_day_of, with_present_settings
 
@@ -224,6 +225,37 @@ def test_a_kept_week_follows_what_was_done_in_it() -> None:
     assert sore.dose
     assert planned_for.dose
     assert well.dose.each > planned_for.dose.each == sore.dose.each
+
+
+def test_what_goes_not_once_hands_its_place_to_what_it_stands_on() -> None:
+    """While a wall walk is left since it went not once, the climb below it is worked on in its place, though
+    it is passed: as main work, in more than the fewest sets.
+    """
+    ground = [p for each in proven_below("wall-walk") for p in each]
+    never = [done("wall-walk", 0, ago=ago, asked=1) for ago in (7, 5, 3)]
+    week = planned(asked_for(*ground, *never), wished(55, 55, 55))
+    assert "wall-walk" not in drills_of(week)
+    blocks = [b for d in week.days for b in d.blocks if b.drill == "low-wall-climb"]
+    assert any("went not once: what it stands on" in r.text for b in blocks for r in b.because)
+    before = planned(asked_for(*ground), wished(55, 55, 55))
+    assert not any("went not once" in r.text for d in before.days for b in d.blocks for r in b.because)
+
+
+def test_what_is_kept_up_takes_turns() -> None:
+    """Of what is passed and only prepares, that counts more which was not done in the last week."""
+    strong = [p for each in proven_below("straddle-press") for p in each]
+
+    def kept_up(*more: Evidence) -> dict[str, float]:
+        found = weigh_drills(asked_for(*aged(strong, 20), *more, goals=["straddle-press"]))
+        return {n: p.counts for n, p in found.items() if "here as preparation" in p.why[0].text}
+
+    before = kept_up()
+    done_again = sorted(before)[0]
+    after = kept_up(*passing(SYLLABUS.drills[done_again], ago=1))
+    assert after[done_again] < before[done_again]
+    assert {n: c for n, c in after.items() if n != done_again} == {
+        n: c for n, c in before.items() if n != done_again
+    }
 
 
 def test_range_is_measured_when_it_was_not_for_weeks() -> None:

@@ -71,6 +71,22 @@ def test_what_is_left_fades_and_what_is_worked_grows() -> None:
     assert idle.fill(drill) < grown
 
 
+def test_work_carries_what_stands_on_it_and_only_what_was_gained_fades() -> None:
+    """The low climb helps the wall walk that stands on it, and nothing beside; a drill that was never done
+    does not get worse with the months.
+    """
+    world = World(growth=1, fading=1, noise=0, fear=0)
+    learner = Learner(SYLLABUS, world, Random(1), {"shape": 3.0, "strength": 3.0, "confidence": 3.0})
+    climb, walk, hop = (SYLLABUS.drills[n] for n in ("low-wall-climb", "wall-walk", "side-hops"))
+    before = {d.drill: learner.fill(d) for d in (walk, hop)}
+    learner.wake(TODAY + timedelta(days=90), since=TODAY)
+    assert {d.drill: learner.fill(d) for d in (walk, hop)} == before
+    learner.ability["strength"] = learner.ability["shape"] = 3.0
+    learner.learn(climb, [0.9, 0.9, 0.9], TODAY + timedelta(days=90))
+    assert learner.own["wall-walk"] > 0
+    assert learner.own["side-hops"] == 0
+
+
 def test_a_gate_that_is_just_filled_is_passed_as_often_as_it_asks() -> None:
     """Seven of ten is seven of ten; five of five takes somebody who hardly ever misses."""
     seven = Gate(measure=Measure.RATE, value=7, of=10, origin="ours")

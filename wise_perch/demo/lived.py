@@ -15,10 +15,11 @@ from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, SessionP
 from wise_perch.core.floor.ready import closed_by_now
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
+from wise_perch.core.floor.told import told_set, worked_dose
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain
 from wise_perch.core.rehearsal.learner import Learner, World, learner_like
 from wise_perch.core.rehearsal.rehearse import as_evidence, live_session
-from wise_perch.core.trade.evidence import Evidence, Form
+from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import EndedRun, Run, Source
@@ -222,8 +223,8 @@ def _tell(weeks: _Weeks, case: JudgedCase, plan: DayPlan) -> None:
     events: list[KeptEvent] = []
     pieces: list[SessionPiece] = []
     for n, block in enumerate(plan.blocks):
-        dose = block.dose
-        if dose is None or block.kind != "work":
+        dose = worked_dose(block)
+        if dose is None:
             continue
         drill, mine = case.syllabus.drills[block.drill], list[KeptEvent]()
         setting = dose.dial.setting if dose.dial else None
@@ -232,15 +233,7 @@ def _tell(weeks: _Weeks, case: JudgedCase, plan: DayPlan) -> None:
             value, _ = weeks.learner.do(drill, dose, asked=asked, setting=setting, set_number=k)
             if dose.way == "stretch":
                 continue
-            what = FloorEvent(
-                kind="set",
-                slot=n,
-                key=block.key,
-                value=value,
-                asked=asked,
-                form=Form.LOOSE,
-                setting=setting,
-            )
+            what = told_set(block, dose, slot=n, number=k, value=value)
             moment = at + timedelta(milliseconds=len(events) + k)
             mine.append(KeptEvent(id=uuid7(), at=moment, what=what, struck_at=None))
         made = evidence_of_block(sheet, mine, n, session=session, syllabus=case.syllabus, seen=False)

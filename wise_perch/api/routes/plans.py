@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
@@ -223,7 +223,8 @@ def _make_page(
 ) -> PlanPage:
     case, kept, who = looked.case, looked.kept if is_kept else None, looked.who
     syllabus, week = case.syllabus, found if isinstance(found, WeekPlan) else None
-    shown = with_present_settings(week, case) if week and kept else week
+    sessions = _sessions_of(db, who.id, wish.week)
+    shown = with_present_settings(week, case, begun=_days_begun(sessions)) if week and kept else week
     return PlanPage(
         trainee=who,
         on=case.on,
@@ -245,11 +246,23 @@ def _make_page(
         cleared=not case.uncleared,
         usual_minutes=int(syllabus.sessions.usual_minutes.value),
         pain_rule=f"At {syllabus.rules.pain_stops_at.value:g} or more, or sharp: {syllabus.rules.pain_much}",
-        sessions=tuple(
-            _session_done(s)
-            for s in floor.of_days(db, who.id, first=wish.week, last=wish.week + timedelta(days=6))
-        ),
+        sessions=tuple(_session_done(s) for s in sessions),
     )
+
+
+def _sessions_of(db: Connection, trainee: UUID, week: date) -> list[FloorSession]:
+    return floor.of_days(db, trainee, first=week, last=week + timedelta(days=6))
+
+
+def _days_begun(sessions: Sequence[FloorSession]) -> frozenset[date]:
+    return frozenset(s.day for s in sessions)
+
+
+def _as_it_stands(db: Connection, kept: KeptPlan) -> tuple[Trainee, WeekPlan]:
+    """A kept week as its page shows it, for a file."""
+    who, case = judge_trainee(db, kept.trainee, load_house(db))
+    begun = _days_begun(_sessions_of(db, who.id, kept.week))
+    return who, with_present_settings(kept.planned, case, begun=begun)
 
 
 @router.get("/trainees/{id}/plan")
@@ -357,10 +370,11 @@ def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
     "/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}}
 )
 def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as JSON, as docs/formats.md says."""
+    """One version as JSON, as docs/formats.md says, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
-        kept, who = plans.one(db, id), trainees.one(db, plans.one(db, id).trainee)
-    body = {"trainee": who.name, **PLAN.dump_python(kept.planned, mode="json")}
+        kept = plans.one(db, id)
+        who, planned = _as_it_stands(db, kept)
+    body = {"trainee": who.name, **PLAN.dump_python(planned, mode="json")}
     return _as_file(
         json.dumps(body, ensure_ascii=False, indent=1).encode(), "application/json", f"plan-{kept.week}.json"
     )
@@ -368,11 +382,12 @@ def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 
 @router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as CSV, a line for each block."""
+    """One version as CSV, a line for each block, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
+        _, planned = _as_it_stands(db, kept)
     return _as_file(
-        b"\xef\xbb\xbf" + write_plan(kept.planned).encode(),
+        b"\xef\xbb\xbf" + write_plan(planned).encode(),
         "text/csv; charset=utf-8",
         f"plan-{kept.week}.csv",
     )
@@ -382,12 +397,12 @@ def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     "/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
 )
 def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as a calendar file."""
+    """One version as a calendar file, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
         kept, house = plans.one(db, id), load_house(db)
-        who = trainees.one(db, kept.trainee)
+        who, planned = _as_it_stands(db, kept)
     made = calendar(
-        who.name, [(str(kept.id), kept.planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
+        who.name, [(str(kept.id), planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
     )
     return _as_file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
 

@@ -14,13 +14,12 @@ from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
-from wise_perch.core.dose.dose import asked_of
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
 from wise_perch.core.floor.ready import event_problem
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
-from wise_perch.core.floor.walk import FloorEvent
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Measure
+from wise_perch.core.floor.told import told_set, worked_dose
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Measure
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import ShareLink, Sharing
 from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
@@ -98,9 +97,14 @@ def feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
     link = _find_sharing(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
-        house, who = load_house(db), trainees.one(db, link.trainee)
-        begun = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
-        weeks = [(str(p.id), p.planned) for p in plans.from_week(db, link.trainee, begun)]
+        house = load_house(db)
+        who, case = judge_trainee(db, link.trainee, house)
+        first = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
+        begun = {s.day for s in floor.of_days(db, who.id, first=case.on, last=case.on)}
+        weeks = [
+            (str(p.id), with_present_settings(p.planned, case, begun=begun))
+            for p in plans.from_week(db, link.trainee, first)
+        ]
     made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
     return Response(made, media_type="text/calendar; charset=utf-8")
 
@@ -162,11 +166,13 @@ def shared(token: Token, app: TheApp) -> SharedPage:
     with transaction(app.pool, coach=link.coach) as db:
         who, case = judge_trainee(db, link.trainee, load_house(db))
         on = case.on
+        told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
+        begun = {s.day for s in told}
         weeks = [
-            with_present_settings(p.planned, case) for p in plans.from_week(db, link.trainee, monday_of(on))
+            with_present_settings(p.planned, case, begun=begun)
+            for p in plans.from_week(db, link.trainee, monday_of(on))
         ]
         days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]
-        told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
     return SharedPage(name=who.name, on=on, days=tuple(_shared_day(d, told) for d in days))
 
 
@@ -281,19 +287,11 @@ def _write_told(
         if block.number >= len(plan.blocks):
             raise Refused(422, "That session has no such block.")
         planned = plan.blocks[block.number]
-        if planned.dose is None or planned.kind != "work":
+        dose, events = worked_dose(planned), []
+        if dose is None:
             continue
-        setting, events = planned.dose.dial.setting if planned.dose.dial else None, []
         for n, value in enumerate(block.values):
-            what = FloorEvent(
-                kind="set",
-                slot=block.number,
-                key=planned.key,
-                value=value,
-                asked=asked_of(planned.dose, done=n),
-                form=Form.LOOSE,
-                setting=setting,
-            )
+            what = told_set(planned, dose, slot=block.number, number=n, value=value)
             if problem := event_problem(session, what):
                 raise Refused(422, f"{planned.title}: {problem}")
             # a moment apart, so that they stay in their order

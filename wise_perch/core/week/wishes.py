@@ -2,6 +2,7 @@
 present settings.
 """
 
+from collections.abc import Collection
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -11,7 +12,7 @@ from wise_perch.core.dose.open_sets import with_open_set
 from wise_perch.core.dose.setting import set_dial
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joint_kind
-from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.case import JudgedCase, as_of_the_morning
 from wise_perch.core.week.question import HALL, usual_kit
 from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, WeekPlan, Wish, monday_of
 
@@ -58,11 +59,14 @@ def with_past_days(fresh: WeekPlan, kept: WeekPlan | None, *, on: date) -> WeekP
     return replace(fresh, days=tuple(sorted((*past, *fresh.days), key=lambda d: d.day)))
 
 
-def with_present_settings(planned: WeekPlan, case: JudgedCase) -> WeekPlan:
+def with_present_settings(planned: WeekPlan, case: JudgedCase, *, begun: Collection[date] = ()) -> WeekPlan:
     """A kept week with every dial and dose of the days to come as they stand now; days that are over stay as
-    planned.
+    planned. Of today, where its session is `begun`, what was asked stands, and not what comes of it.
     """
-    return replace(planned, days=tuple(set_day_of(d, case) for d in planned.days))
+    today = as_of_the_morning(case) if case.on in begun else case
+    return replace(
+        planned, days=tuple(set_day_of(d, today if d.day == case.on else case) for d in planned.days)
+    )
 
 
 def set_day_of(day: DayPlan, case: JudgedCase) -> DayPlan:
