@@ -258,6 +258,22 @@ def test_what_is_kept_up_takes_turns() -> None:
     }
 
 
+def test_both_floats_and_an_exit_have_room_in_a_day() -> None:
+    """Short floats at the wall are counted for themselves: two of them stand in a day, in full doses but no
+    more tries than a session takes, and neither takes the place of an exit or of a kick-up.
+    """
+    below = [p for n in ("heel-float", "toe-float") for each in proven_below(n) for p in each]
+    floats = [done(n, 4, ago=ago) for n in ("heel-float", "toe-float") for ago in (6, 3)]
+    week = planned(asked_for(*below, *floats), wished(75, 75, 75))
+    most = SYLLABUS.sessions.short_tries_most.value
+    tries = [
+        {b.drill: b.dose.sets for b in d.blocks if b.dose and b.dose.way == "singles"} for d in week.days
+    ]
+    assert any({"heel-float", "toe-float"} <= day.keys() for day in tries)
+    assert all(day.get("heel-float", 0) + day.get("toe-float", 0) <= most for day in tries)
+    assert any(SYLLABUS.pillar_of[n] == "exits" for day in tries for n in day)
+
+
 def test_range_is_measured_when_it_was_not_for_weeks() -> None:
     """What is stretched for is read by a test: due at first, not again for four weeks, then again; named with
     the drill it is run for. Who trains for nothing is sent to none.

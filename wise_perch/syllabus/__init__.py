@@ -81,6 +81,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "touches_to_seconds",
         "short_hold_s",
         "short_tries",
+        "short_tries_most",
         "keep_ahead_days",
         "retest_after_days",
         "main_drills",

@@ -430,7 +430,7 @@ export interface paths {
         };
         /**
          * As Csv
-         * @description One version as CSV, a line for each block.
+         * @description One version as CSV, a line for each block, with the doses of the day.
          */
         get: operations["as_csv_api_plans__id__plan_csv_get"];
         put?: never;
@@ -450,7 +450,7 @@ export interface paths {
         };
         /**
          * As Calendar
-         * @description One version as a calendar file.
+         * @description One version as a calendar file, with the doses of the day.
          */
         get: operations["as_calendar_api_plans__id__plan_ics_get"];
         put?: never;
@@ -470,7 +470,7 @@ export interface paths {
         };
         /**
          * As Json
-         * @description One version as JSON, as docs/formats.md says.
+         * @description One version as JSON, as docs/formats.md says, with the doses of the day.
          */
         get: operations["as_json_api_plans__id__plan_json_get"];
         put?: never;
@@ -2597,7 +2597,7 @@ export interface components {
          *     by the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
          *     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
          *     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
-         *     it; `lever`: the position it is worked out by, or empty.
+         *     it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail.
          */
         DrillPage: {
             /** Best Known */
@@ -2621,6 +2621,8 @@ export interface components {
             line: string;
             /** Opens */
             opens: components["schemas"]["Named"][];
+            /** Reasons */
+            reasons: components["schemas"]["FailReason"][];
             /** Set Words */
             set_words: {
                 [key: string]: string;
@@ -4837,7 +4839,8 @@ export interface components {
         /**
          * NewSet
          * @description One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
-         *     is the gate's. `asked`: what the set asked for; without it the set was open.
+         *     is the gate's. `asked`: what the set asked for; without it the set was open. `reason`: why it failed,
+         *     where somebody says so.
          */
         NewSet: {
             /** Asked */
@@ -4867,6 +4870,7 @@ export interface components {
              * @default
              */
             note: string;
+            reason?: components["schemas"]["Reason"] | null;
             side?: components["schemas"]["Side"] | null;
             /** Value */
             value: number;
@@ -6052,7 +6056,8 @@ export interface components {
          *     that a dose leans on is asked for again after `retest_after_days`. Week: from `ramp` above the mean of
          *     `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on nothing is added, but a week may
          *     reach `least_week_load_s` of body weight; a session has `blocks_most` blocks beside preparation, of them
-         *     at most `heavy_most` heavy. The first `main_drills` on the way to the leading goal get `main_share` of the
+         *     at most `heavy_most` heavy, and `singles_most` kicks and free tries, `short_tries_most` short floats at
+         *     the wall. The first `main_drills` on the way to the leading goal get `main_share` of the
          *     working time at least, what only helps or is kept up `beside_share` at most, but `beside_least_s` a
          *     session at any rate. `not_for_shy`: drills that wait while confidence is low. `days_by_pillar`: on how
          *     many days a week a drill stands that has no number of its own, else `most_days_a_week`. `goal_counts`:
@@ -6124,6 +6129,7 @@ export interface components {
             retest_after_days: components["schemas"]["Figure"];
             short_hold_s: components["schemas"]["Figure"];
             short_tries: components["schemas"]["Range"];
+            short_tries_most: components["schemas"]["Figure"];
             single_s: components["schemas"]["Figure"];
             singles_least: components["schemas"]["Figure"];
             singles_most: components["schemas"]["Figure"];

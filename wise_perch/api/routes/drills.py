@@ -19,9 +19,11 @@ from wise_perch.core.body.loads import HandLoad
 from wise_perch.core.dose.best_known import find_best_known
 from wise_perch.core.dose.levers import set_up_lines
 from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, settings_in_use
+from wise_perch.core.floor.session_sheet import fail_reasons
+from wise_perch.core.floor.walk import FailReason
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Side
+from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.sets import set_problem
 from wise_perch.core.trade.syllabus import Syllabus
@@ -75,7 +77,7 @@ class DrillPage:
     by the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
-    it; `lever`: the position it is worked out by, or empty.
+    it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail.
     """
 
     standing: DrillStanding
@@ -97,6 +99,7 @@ class DrillPage:
     setting: DialSetting | None
     for_you: tuple[str, ...]
     lever: str
+    reasons: tuple[FailReason, ...]
 
 
 Setting = Annotated[float, Field(allow_inf_nan=False)]
@@ -104,7 +107,8 @@ Setting = Annotated[float, Field(allow_inf_nan=False)]
 
 class NewSet(BaseModel):
     """One set of a drill. `value` in the unit of its measure; for a rate it is k of `n`. Without `measure` it
-    is the gate's. `asked`: what the set asked for; without it the set was open.
+    is the gate's. `asked`: what the set asked for; without it the set was open. `reason`: why it failed,
+    where somebody says so.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -120,6 +124,7 @@ class NewSet(BaseModel):
     side: Side | None = None
     confidence: int | None = Field(default=None, ge=1, le=5)
     dial_value: Setting | None = None
+    reason: Reason | None = None
     note: Note = ""
 
 
@@ -169,6 +174,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         setting=set_dial(wanted, case),
         for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
         lever=lever.lever if lever else "",
+        reasons=fail_reasons(case.syllabus.sessions),
     )
 
 
@@ -185,8 +191,20 @@ def _say_set(s: KeptSet, drill: Drill) -> str:
     """A set as it is said: "30 s · clean · left · hands to wall 40 cm · confidence 4"."""
     figure = say_amount(s.value, s.measure, s.n) + (f" in {s.window_s:g} s" if s.window_s else "")
     dial = [say_setting(name, at, drill.dial.unit if drill.dial else "cm") for name, at in s.dial.items()]
-    confidence = f"confidence {s.confidence}" if s.confidence else ""
-    return " · ".join(filter(None, (figure, s.form.value, s.side.value if s.side else "", *dial, confidence)))
+    return " · ".join(
+        filter(
+            None,
+            (
+                figure,
+                f"asked {say_amount(s.asked, s.measure)}" if s.asked is not None else "",
+                s.form.value,
+                s.side.value if s.side else "",
+                *dial,
+                f"confidence {s.confidence}" if s.confidence else "",
+                f"failed for {s.reason.value}" if s.reason else "",
+            ),
+        )
+    )
 
 
 def _history_points(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:

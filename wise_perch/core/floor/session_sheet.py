@@ -12,7 +12,7 @@ from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.floor.walk import Changes, FailReason, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
-from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.session_rules import Because, SessionRules
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
@@ -205,9 +205,7 @@ def lay_out_session(day: DayPlan, case: JudgedCase, *, stand_by: bool = True) ->
             much=judged.pain_much,
             none_lighter=words.none_lighter,
             fewer=words.fewer,
-            reasons=tuple(
-                FailReason(reason=r.reason, title=r.title, words=r.words) for r in rules.failed.reasons
-            ),
+            reasons=fail_reasons(rules),
         ),
         joints=judged.joints,
     )
@@ -241,3 +239,8 @@ def _make_slot(block: Block, maker: _Maker, *, stand_by: bool) -> FloorSlot:
         ahead_closed=closed,
         swaps=swaps,
     )
+
+
+def fail_reasons(rules: SessionRules) -> tuple[FailReason, ...]:
+    """Why a set may have failed, as it is asked after a miss."""
+    return tuple(FailReason(reason=r.reason, title=r.title, words=r.words) for r in rules.failed.reasons)

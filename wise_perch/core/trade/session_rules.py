@@ -239,7 +239,8 @@ class SessionRules:
     that a dose leans on is asked for again after `retest_after_days`. Week: from `ramp` above the mean of
     `ramp_weeks` weeks on hand-load is warned of, from `load_stops_at` on nothing is added, but a week may
     reach `least_week_load_s` of body weight; a session has `blocks_most` blocks beside preparation, of them
-    at most `heavy_most` heavy. The first `main_drills` on the way to the leading goal get `main_share` of the
+    at most `heavy_most` heavy, and `singles_most` kicks and free tries, `short_tries_most` short floats at
+    the wall. The first `main_drills` on the way to the leading goal get `main_share` of the
     working time at least, what only helps or is kept up `beside_share` at most, but `beside_least_s` a
     session at any rate. `not_for_shy`: drills that wait while confidence is low. `days_by_pillar`: on how
     many days a week a drill stands that has no number of its own, else `most_days_a_week`. `goal_counts`:
@@ -289,6 +290,7 @@ class SessionRules:
     minutes_most: Figure
     clean_to_step: Figure
     singles_most: Figure
+    short_tries_most: Figure
     singles_least: Figure
     recent_days: Figure
     keep_ahead_days: Figure

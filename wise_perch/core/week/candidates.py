@@ -10,6 +10,7 @@ from wise_perch.core.dose.choose_dose import choose_dose, lighten
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.dose.open_sets import with_open_set
 from wise_perch.core.trade.content import Drill, Pillar
+from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.session_lookup import heavy_of, joint_kind, joints_of, phase_of
 from wise_perch.core.trade.session_rules import Because
 from wise_perch.core.trade.syllabus import Syllabus
@@ -43,6 +44,7 @@ class Candidate:
     away: bool = False
     days: int
     singles: int = 0
+    short_tries: bool = False
     stands_for: str = ""
     goal: int | None = None
     main: bool = False
@@ -183,7 +185,8 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
         heavy=heavy_of(syllabus, drill.drill),
         away=drill.away,
         days=1 if worth.once else int(max(own, default=_usual_days(syllabus, drill))),
-        singles=1 if dose.way == "singles" else 0,
+        singles=1 if dose.way == "singles" and _leaves_the_floor(syllabus, drill) else 0,
+        short_tries=dose.way == "singles" and dose.measure is Measure.HOLD and not drill.away,
         goal=worth.goal,
         main=leads and worth.main,
         beside=leads and worth.goal is None and not worth.main,
@@ -199,6 +202,12 @@ def _fewest(dose: DayDose, drill: Drill, *, shows: bool) -> DayDose:
     counted = dose.way in ("hold", "reps") and dose.measure is drill.gate.measure
     first = drill.gate.value if shows and counted and dose.each < drill.gate.value else None
     return replace(dose, least=least, most=least, sets=least, first=first)
+
+
+def _leaves_the_floor(syllabus: Syllabus, drill: Drill) -> bool:
+    """Whether a single of it is a kick or a free try: exits and floats at the wall are none."""
+    pillar = syllabus.pillar_of[drill.drill]
+    return pillar == "entry" or (drill.away and pillar != "exits")
 
 
 def _usual_days(syllabus: Syllabus, drill: Drill) -> float:

@@ -156,6 +156,7 @@ def _bound_week(made: _Model) -> None:
         time: list[cp_model.LinearExprT] = [in_units(puzzle.rehearsal_s) * rehearse]
         load.append(round(puzzle.rehearsal_load_s * 10) * rehearse)
         singles: list[cp_model.LinearExprT] = []
+        short: list[cp_model.LinearExprT] = []
         for (day, c), there in made.there.items():
             if day != d:
                 continue
@@ -170,13 +171,15 @@ def _bound_week(made: _Model) -> None:
                     )
             if candidate.singles:
                 singles.append((candidate.singles * there) if candidate.is_test else sets)
+            if candidate.short_tries:
+                short.append(sets)
         model.add(sum(time) <= int(slot.free_s // UNIT_S))
         # what the coach pinned beyond the usual counts in full, and leaves room for nothing more
         model.add(sum(made.of_day(d)) <= max(int(rules.blocks_most.value), len(slot.pinned)))
-        if singles:
-            model.add(
-                sum(singles) <= int(max(rules.singles_most.value, sum(n or 0 for n in slot.pinned.values())))
-            )
+        wanted = sum(n or 0 for n in slot.pinned.values())
+        for tries, most in ((singles, rules.singles_most), (short, rules.short_tries_most)):
+            if tries:
+                model.add(sum(tries) <= int(max(most.value, wanted)))
     # rehearsals belong to what is pinned
     pinned_load += puzzle.rehearsal_load_s * len(puzzle.slots)
     model.add(

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import type { DrillPage, Form } from "../../api/client";
+import type { DrillPage, Form, Reason } from "../../api/client";
 import { post } from "../../live/outbox";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
@@ -20,6 +20,9 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
   const [form, pickForm] = useState<Form | "">("");
   const [side, pickSide] = useState<"left" | "right" | "">("");
   const [missing, setMissing] = useState("");
+  const [short, setShort] = useState(false);
+  const [reason, pickReason] = useState<Reason | "">("");
+  const failed = form === "lost" || short;
   const keep = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const data = new FormData(event.currentTarget);
@@ -42,15 +45,22 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
         measure: gate.measure,
         mode: gate.mode ?? null,
         window_s: gate.window_s ?? null,
+        reason: (failed && reason) || null,
       },
       words: `${title.toLowerCase()}, ${value}${gate.of ? ` of ${number("n")}` : ""}, ${form}`,
     });
     event.currentTarget.reset();
     pickForm("");
+    pickReason("");
+    setShort(false);
     setMissing("");
   };
   return (
-    <form onSubmit={keep} className="mt-4 border-t border-rule pt-4">
+    <form
+      onSubmit={keep}
+      onInput={(event) => setShort(fellShort(event.currentTarget))}
+      className="mt-4 border-t border-rule pt-4"
+    >
       <h3 className="mb-2 text-lg">Record a set</h3>
       {page.ways.length > 1 && (
         <Choice
@@ -63,6 +73,14 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
       <SetFields page={page} gate={gate} asks={asks} />
       <Choice legend="Form" options={FORMS} value={form} onPick={pickForm} />
       {gate.each_side && <Choice legend="Side" options={SIDES} value={side} onPick={pickSide} />}
+      {failed && (
+        <Choice
+          legend="Why did it fail? Only where you know"
+          options={page.reasons.map((r) => [r.reason, r.title] as const)}
+          value={reason}
+          onPick={pickReason}
+        />
+      )}
       {missing && (
         <p role="alert" className="mb-3 font-bold text-brick">
           {missing}
@@ -73,6 +91,13 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
       </Button>
     </form>
   );
+}
+
+/** Whether a set as it stands in the form came to less than was asked for. */
+function fellShort(form: HTMLFormElement): boolean {
+  const data = new FormData(form);
+  const [value, asked] = [data.get("value"), data.get("asked")];
+  return Boolean(value && asked) && Number(value) < Number(asked);
 }
 
 interface FieldsProps {
