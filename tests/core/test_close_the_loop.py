@@ -263,7 +263,7 @@ def test_both_floats_and_an_exit_have_room_in_a_day() -> None:
     more tries than a session takes, and neither takes the place of an exit or of a kick-up.
     """
     below = [p for n in ("heel-float", "toe-float") for each in proven_below(n) for p in each]
-    floats = [done(n, 4, ago=ago) for n in ("heel-float", "toe-float") for ago in (6, 3)]
+    floats = [done(n, 5.5, ago=ago) for n in ("heel-float", "toe-float") for ago in (6, 3)]
     week = planned(asked_for(*below, *floats), wished(75, 75, 75))
     most = SYLLABUS.sessions.short_tries_most.value
     tries = [
