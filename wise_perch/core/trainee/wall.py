@@ -134,11 +134,14 @@ class Wall:
 
     @cached_property
     def shown_above(self) -> frozenset[str]:
-        """What something stands on that is passed and not stale: it was shown with that. Exits are not, they
-        are shown themselves.
+        """What something at the wall stands on that is passed and not stale: it was shown with that. Exits
+        are not, they are shown themselves; nor is what opens a drill away from the wall, which closes when
+        that goes stale.
         """
-        pillar_of = self.syllabus.pillar_of
-        passed = [n for n, g in self.gates.items() if g.state in (State.MET, State.PROVEN)]
+        drills, pillar_of = self.syllabus.drills, self.syllabus.pillar_of
+        passed = [
+            n for n, g in self.gates.items() if g.state in (State.MET, State.PROVEN) and not drills[n].guarded
+        ]
         under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in passed))
         return frozenset(n for n in under if pillar_of[n] != "exits")
 
