@@ -58,6 +58,7 @@ def _as_json(seed: int, found: Rehearsed) -> dict[str, Any]:
         "seed": seed,
         "steps": found.steps,
         "of_path": found.path,
+        "behind": found.behind,
         "gates": found.gates,
         "weeks_to_goal": found.weeks_to_goal,
         "share_as_asked": None if found.share_as_asked is None else round(found.share_as_asked, 3),

@@ -7525,9 +7525,9 @@ export interface components {
          *     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
          *     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
          *     lacks its second day; `keeps`: one that is passed and only prepares, `kept_again` the share of it that
-         *     counts where it was done in the last week; `keeps_due`: one on the way to a goal that would go stale
-         *     within `keep_ahead_days`; `leading_absent`: a day without the leading goal costs as many steps of time
-         *     out of proportion; `due_test`: a test that is due;
+         *     counts where it was done in the last week, on `kept_days` days at most; `keeps_due`: one on the way to a
+         *     goal that would go stale within `keep_ahead_days`; `leading_absent`: a day without the leading goal costs
+         *     as many steps of time out of proportion; `due_test`: a test that is due;
          *     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
          *     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
          *     so many drills stand by for each block.
@@ -7540,6 +7540,7 @@ export interface components {
             keeps: components["schemas"]["Figure"];
             keeps_due: components["schemas"]["Figure"];
             kept_again: components["schemas"]["Figure"];
+            kept_days: components["schemas"]["Figure"];
             kept_rungs: components["schemas"]["Figure"];
             leading_absent: components["schemas"]["Figure"];
             next_on_way: components["schemas"]["Figure"];

@@ -94,9 +94,9 @@ class Weights:
     before; `to_prove`: one that lacks its second day, beside one that does not; `beside`: one that is open
     beside the way, or put in by hand; `helps`: one that only helps; `second_day`: one beside the way that
     lacks its second day; `keeps`: one that is passed and only prepares, `kept_again` the share of it that
-    counts where it was done in the last week; `keeps_due`: one on the way to a goal that would go stale
-    within `keep_ahead_days`; `leading_absent`: a day without the leading goal costs as many steps of time
-    out of proportion; `due_test`: a test that is due;
+    counts where it was done in the last week, on `kept_days` days at most; `keeps_due`: one on the way to a
+    goal that would go stale within `keep_ahead_days`; `leading_absent`: a day without the leading goal costs
+    as many steps of time out of proportion; `due_test`: a test that is due;
     `extra_sets`: all sets beyond the fewest, beside what the drill counts; `share_penalty`: each 5 s by which
     another pillar has more than the holding one; `kept_rungs`: so many rungs of a line are kept up; `swaps`:
     so many drills stand by for each block.
@@ -110,6 +110,7 @@ class Weights:
     second_day: Figure
     keeps: Figure
     kept_again: Figure
+    kept_days: Figure
     keeps_due: Figure
     leading_absent: Figure
     due_test: Figure

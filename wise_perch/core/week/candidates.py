@@ -169,7 +169,9 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
     dose = (
         _fewest(dose, drill, shows=worth.once) if worth.keeps else with_open_set(dose, drill, question.case)
     )
-    own = [r.days.most for r in syllabus.doses(drill) if r.days]
+    own = max((r.days.most for r in syllabus.doses(drill) if r.days), default=_usual_days(syllabus, drill))
+    # what only prepares takes turns with what else prepares
+    days = 1 if worth.once else min(own, syllabus.sessions.weights.kept_days.value) if worth.keeps else own
     # where no goal is left to lead, nothing is main work and nothing stands beside it
     leads = any(not g.reached for g in question.case.goals)
     return Candidate(
@@ -184,7 +186,7 @@ def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Cand
         joints=joints_of(syllabus, drill),
         heavy=heavy_of(syllabus, drill.drill),
         away=drill.away,
-        days=1 if worth.once else int(max(own, default=_usual_days(syllabus, drill))),
+        days=int(days),
         singles=1 if dose.way == "singles" and _leaves_the_floor(syllabus, drill) else 0,
         short_tries=dose.way == "singles" and dose.measure is Measure.HOLD and not drill.away,
         goal=worth.goal,
