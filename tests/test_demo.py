@@ -8,7 +8,7 @@ from uuid import uuid4
 
 import pytest
 
-from wise_perch.core.rehearsal.rehearse import as_evidence
+from wise_perch.core.rehearsal.live import as_evidence
 from wise_perch.core.scoring import read_evidence_of_tries
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Evidence

@@ -25,7 +25,7 @@ from tests.conftest import CONNECTIONS
 from wise_perch.api.cases import load_case, load_house
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
 from wise_perch.core.rehearsal.learner import Learner, World, learner_like
-from wise_perch.core.rehearsal.rehearse import Lived, live_session
+from wise_perch.core.rehearsal.live import Lived, live_session
 from wise_perch.core.trade.evidence import Form
 from wise_perch.core.trainee.case import JudgedCase, judge_case
 from wise_perch.core.week.week_plan import monday_of

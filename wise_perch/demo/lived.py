@@ -18,7 +18,7 @@ from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.told import told_set, worked_dose
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain
 from wise_perch.core.rehearsal.learner import Learner, World, learner_like
-from wise_perch.core.rehearsal.rehearse import as_evidence, live_session
+from wise_perch.core.rehearsal.live import as_evidence, live_session
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.pain import Ache

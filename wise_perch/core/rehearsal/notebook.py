@@ -10,7 +10,8 @@ from datetime import date, timedelta
 
 from wise_perch.core.dose.choose_dose import choose_dose
 from wise_perch.core.rehearsal.learner import Learner, step_of
-from wise_perch.core.rehearsal.rehearse import Record, judge_record, keep_piece, open_piece, share_of_able
+from wise_perch.core.rehearsal.live import share_of_able
+from wise_perch.core.rehearsal.rehearse import Record, judge_record, keep_piece, open_piece
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trainee.case import Case, JudgedCase
 
