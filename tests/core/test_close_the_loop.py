@@ -20,12 +20,14 @@ from tests.core.planning import (
     proven_below,
     wished,
 )
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.brief import make_brief
 from wise_perch.core.trainee.case import Case, judge_marks, know_the_past
 from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.to_decide import find_due_tests
+from wise_perch.core.week.candidates import find_candidates
 from wise_perch.core.week.priorities import weigh_drills
 from wise_perch.core.week.week_plan import WeekPlan
 from wise_perch.core.week.wishes import set_day_of, with_present_settings
@@ -101,18 +103,22 @@ def test_a_goal_that_has_closed_again_leads_over_what_closed_it() -> None:
 
 
 def test_a_second_day_that_is_closed_leads_over_what_opens_it() -> None:
-    """A free hold met once, in ten tries, while the hold below it was never shown twice: what opens it is on
-    the path and is worked on, and the hold itself says that it is closed.
+    """A free hold met once, in ten tries, while its exit was never shown twice: the exit is on the path and
+    is worked on, and the hold itself says that it is closed. What else lies below it was shown with it.
     """
-    below = [p for each in proven_below("free-hold-10") for p in each if p.drill != "free-hold-5"]
+    exits = {"free-exit", "free-hold-5"}
+    below = [p for each in proven_below("free-hold-10") for p in each if p.drill not in exits]
     once = passing(SYLLABUS.drills["free-hold-10"], ago=3)
     case = a_case(*below, *once, goals=["hold-30"])
     steps = {s.drill: s.kind for s in case.goals[0].path}
     assert not case.drills["free-hold-10"].open
     assert steps["free-hold-10"] == "closed"
-    assert steps["free-hold-5"] == "work on"
-    assert "free-hold-5" in [s.drill for s in case.goals[0].work_on]
-    assert "free-hold-5" in drills_of(planned(asked_for(*below, *once, goals=["hold-30"]), wished(55, 55)))
+    assert steps["free-exit"] == "work on"
+    assert "free-hold-5" not in steps
+    assert "free-exit" in [s.drill for s in case.goals[0].work_on]
+    assert "free-exit" in drills_of(planned(asked_for(*below, *once, goals=["hold-30"]), wished(55, 55)))
+    landed = [p for ago in (3, 0) for p in passing(SYLLABUS.drills["free-exit"], ago=ago)]
+    assert a_case(*below, *once, *landed).drills["free-hold-10"].open
 
 
 def test_where_nothing_leads_nothing_stands_beside() -> None:
@@ -239,6 +245,28 @@ def test_what_goes_not_once_hands_its_place_to_what_it_stands_on() -> None:
     assert any("went not once: what it stands on" in r.text for b in blocks for r in b.because)
     before = planned(asked_for(*ground), wished(55, 55, 55))
     assert not any("went not once" in r.text for d in before.days for b in d.blocks for r in b.because)
+
+
+def test_what_has_shrunk_and_is_kept_up_is_measured_now_and_then() -> None:
+    """A hold that prepares and came back at half of its gate has an open set once in four weeks, in as few
+    sets as else; one that was measured lately has none.
+    """
+    every = [p for each in proven_below("straddle-press") for p in each]
+    others = [p for p in every if p.drill != "forearm-plank"]
+    old = aged([p for p in every if p.drill == "forearm-plank"], 100)
+    small = [done("forearm-plank", 14, ago=ago, asked=14) for ago in (9, 2)]
+
+    def dose_of(*more: Evidence) -> DayDose:
+        question = asked_for(*others, *old, *small, *more, goals=["straddle-press"])
+        assert weigh_drills(question)["forearm-plank"].keeps
+        found = next(c.dose for c in find_candidates(question)[0] if c.name == "forearm-plank")
+        assert found
+        return found
+
+    due, lately = dose_of(), dose_of(done("forearm-plank", 15, ago=1))
+    assert due.open_set
+    assert not lately.open_set
+    assert due.sets == lately.sets == lately.least
 
 
 def test_what_is_kept_up_takes_turns() -> None:

@@ -18,11 +18,16 @@ HOLD_STEP_S, DISTANCE_STEP_CM = 5, 100
 """What a ceiling is rounded up to."""
 
 
-def with_open_set(dose: DayDose, drill: Drill, case: JudgedCase) -> DayDose:
-    """The same dose with its first set open, if that is due and nothing speaks against it."""
-    if not may_be_open(dose, drill, case) or not _is_due(drill, case):
-        return dose
+def with_open_set(
+    dose: DayDose, drill: Drill, case: JudgedCase, *, every_days: float | None = None
+) -> DayDose:
+    """The same dose with its first set open, if that is due and nothing speaks against it: every so many
+    days, as often as what is worked on where None.
+    """
     rules = case.syllabus.sessions.open_sets
+    days = rules.every_days.value if every_days is None else every_days
+    if not may_be_open(dose, drill, case) or not _is_due(drill, case, days):
+        return dose
     because = (*dose.because, Because(text=rules.words, origin=rules.every_days.origin))
     return replace(dose, open_set=True, ceiling=_find_ceiling(dose, drill, case), first=None, because=because)
 
@@ -44,8 +49,7 @@ def may_be_open(dose: DayDose, drill: Drill, case: JudgedCase) -> bool:
     )
 
 
-def _is_due(drill: Drill, case: JudgedCase) -> bool:
-    days = case.syllabus.sessions.open_sets.every_days.value
+def _is_due(drill: Drill, case: JudgedCase, days: float) -> bool:
     return not any(_measures_best(p) and (case.on - p.day).days < days for p in pieces_of(drill, case))
 
 

@@ -335,7 +335,7 @@ def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], 
     over.
 
     One that was never looked at may be well: it holds nothing back until it is. Nor does one that is stale
-    and shown by what stands on it.
+    and shown with what stands on it.
     """
     passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
     named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
@@ -345,7 +345,7 @@ def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], 
         if n not in asked
         and (d := every.get(n))
         and d.last_day is not None
-        and (d.state is State.NOT_YET or (d.state is State.STALE and n not in wall.shown_above))
+        and (d.state is State.NOT_YET or (d.state is State.STALE and n not in wall.shown_with))
     ]
 
 

@@ -4,7 +4,7 @@ another is there.
 What standing and goals reason over. It says nothing in sentences but what is said alike of everybody.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
@@ -124,26 +124,37 @@ class Wall:
     texts: Texts
 
     def needs_of(self, name: str) -> tuple[Need, ...]:
-        """What a drill asks for. One at the wall that was passed itself has shown what lies below it: of that
-        only exits are asked for.
+        """What a drill asks for. One that was passed itself has shown what lies below it: of that only exits
+        are asked for. Away from the wall or near the floor with the head it has so while it is not stale.
         """
         needs, pillar_of = self.syllabus.needs[name], self.syllabus.pillar_of
-        if self.syllabus.drills[name].guarded or self.gates[name].found.last_pass is None:
+        if not self._shows_below(name):
             return needs
         return tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
 
+    def _shows_below(self, name: str) -> bool:
+        gate = self.gates[name]
+        if self.syllabus.drills[name].guarded:
+            return gate.state in (State.MET, State.PROVEN)
+        return gate.found.last_pass is not None
+
     @cached_property
     def shown_above(self) -> frozenset[str]:
-        """What something at the wall stands on that is passed and not stale: it was shown with that. Exits
-        are not, they are shown themselves; nor is what opens a drill away from the wall, which closes when
-        that goes stale.
+        """What something stands on that is passed and not stale: it was shown with that. Exits are not, they
+        are shown themselves.
         """
-        drills, pillar_of = self.syllabus.drills, self.syllabus.pillar_of
-        passed = [
-            n for n, g in self.gates.items() if g.state in (State.MET, State.PROVEN) and not drills[n].guarded
-        ]
-        under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in passed))
-        return frozenset(n for n in under if pillar_of[n] != "exits")
+        return self._under(n for n, g in self.gates.items() if g.state in (State.MET, State.PROVEN))
+
+    @cached_property
+    def shown_with(self) -> frozenset[str]:
+        """What is shown with something that was passed, at the wall however long ago: once that is shown
+        again.
+        """
+        return self._under(n for n in self.gates if self._shows_below(n))
+
+    def _under(self, names: Iterable[str]) -> frozenset[str]:
+        under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in names))
+        return frozenset(n for n in under if self.syllabus.pillar_of[n] != "exits")
 
     def of_need(self, need: Need, name: str) -> GateReading:
         """How a drill reads for a need that may ask for another value than its gate."""

@@ -166,9 +166,14 @@ def _make_candidate(
 def _candidate_of(drill: Drill, worth: Priority, question: WeekQuestion) -> Candidate:
     syllabus = question.case.syllabus
     dose, phase = choose_dose(drill, question.case), phase_of(syllabus, drill.drill)
-    dose = (
-        _fewest(dose, drill, shows=worth.once) if worth.keeps else with_open_set(dose, drill, question.case)
-    )
+    if not worth.keeps:
+        dose = with_open_set(dose, drill, question.case)
+    elif dose.each < drill.gate.value and not worth.once:
+        # what has shrunk and is only kept up is measured now and then: else it could never grow back
+        after = syllabus.sessions.retest_after_days.value
+        dose = _fewest(with_open_set(dose, drill, question.case, every_days=after), drill, shows=False)
+    else:
+        dose = _fewest(dose, drill, shows=worth.once)
     own = max((r.days.most for r in syllabus.doses(drill) if r.days), default=_usual_days(syllabus, drill))
     # what only prepares takes turns with what else prepares
     days = 1 if worth.once else min(own, syllabus.sessions.weights.kept_days.value) if worth.keeps else own
