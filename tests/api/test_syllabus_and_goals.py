@@ -1,5 +1,6 @@
 """Goals, waivers, schools, the intake, a coach's own syllabus and evidence files, through the api."""
 
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import psycopg
@@ -331,6 +332,17 @@ def test_evidence_goes_out_and_comes_back_once(bench: Bench) -> None:
     (orin,) = [t for t in bench.client.get("/api/trainees").json() if t["name"] == "Orin Vale"]
     there = bench.client.get(f"/api/trainees/{orin['id']}").json()["standing"]
     assert there["lines"] == before["lines"], "the file carries the whole standing"
+
+
+def test_a_file_sent_four_times_at_once_is_kept_once(bench: Bench) -> None:
+    """One import of a coach after the other: each knows what the one before it has kept."""
+    head = bench.client.get("/api/evidence.csv").content.decode("utf-8-sig").strip()
+    rows = "".join(f"Tilda Moor,2026-05-03,pike-hold,hold,{20 + n},,,,,,clean,,,,,,\n" for n in range(40))
+    with ThreadPoolExecutor(4) as many:
+        plans = list(many.map(lambda _: send_csv(bench.client, f"{head}\n{rows}", keep=True), range(4)))
+    assert [p.status_code for p in plans] == [200] * 4
+    assert sorted(p.json()["pieces"] for p in plans) == [0, 0, 0, 40]
+    assert bench.client.get("/api/evidence.csv").text.count("pike-hold") == 40
 
 
 def test_one_bad_line_keeps_a_file_of_evidence_out(bench: Bench) -> None:

@@ -115,7 +115,11 @@ def test_a_drill_that_no_goal_leads_to_is_named() -> None:
         ("- 1\n- 2\n", "should be a dictionary"),
         ("format: syllabus/9\n", "format"),
         ("a: \x00", "no YAML"),
-        ("[" * 5000, "no YAML"),
+        ("[" * 5000, "nested deeper"),
+        ("[" * 32_000, "nested deeper"),
+        ("{a: " * 32_000, "nested deeper"),
+        ("- " * 32_000 + "a", "nested deeper"),
+        ("[" + "1," * 210_000 + "]", "more here than any syllabus"),
     ],
 )
 def test_junk_is_refused_with_a_reason(text: str, said: str) -> None:

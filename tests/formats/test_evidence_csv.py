@@ -137,6 +137,15 @@ def test_another_table_is_no_evidence() -> None:
     assert read() == ([], [])
 
 
+def test_a_header_of_a_million_names_is_refused_by_their_number() -> None:
+    """Nothing is looked at name by name; of many wrong ones some are named, each cut short."""
+    with pytest.raises(Unreadable, match="1000000 columns are more than the 60"):
+        read_evidence(",".join(["x"] * 1_000_000).encode())
+    with pytest.raises(Unreadable) as refused:
+        read_evidence(f"{HEAD},{','.join(f'x{n}' + 'y' * 5000 for n in range(30))}".encode())
+    assert len(str(refused.value)) < 2000
+
+
 @given(
     st.builds(
         lambda measure, share, n, mode, window, dial, form, side, confidence, name, note: ExportedEvidence(

@@ -30,8 +30,8 @@ COLUMNS = (*NEEDED, *OPTIONAL)
 SOURCES = ("live", "after", "import", "demo", "test", "self")
 
 
-def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
-    """Read evidence from a CSV file's bytes; `drills` are those known.
+def read_evidence(data: bytes, *, drills: Collection[str] | None = None) -> EvidenceFile:
+    """Read evidence from a CSV file's bytes; `drills` are those known, None where that is asked later.
 
     Returns: good lines and, by line number, every problem. A header without lines is an empty file of
     evidence.
@@ -42,16 +42,29 @@ def read_evidence(data: bytes, *, drills: Collection[str]) -> EvidenceFile:
     problems = list(table.problems)
     for row in table.rows:
         try:
-            lines.append(_read_line(row, drills, comma=table.comma_decimals))
+            lines.append(_read_line(row, comma=table.comma_decimals))
         except Bad as bad:
             problems.append(LineProblem(row.line, str(bad)))
-    return EvidenceFile(lines, sorted(problems, key=lambda p: p.line), table.note)
+    read = EvidenceFile(lines, sorted(problems, key=lambda p: p.line), table.note)
+    return read if drills is None else of_known_drills(read, drills)
 
 
-def _read_line(row: Row, drills: Collection[str], *, comma: bool) -> EvidenceLine:
+def of_known_drills(read: EvidenceFile, drills: Collection[str]) -> EvidenceFile:
+    """The same file with every line of a drill that is not known as a problem."""
+    strange = [
+        LineProblem(line.line, f'drill "{line.piece.drill}" is not in the syllabus')
+        for line in read.lines
+        if line.piece.drill not in drills
+    ]
+    return EvidenceFile(
+        [line for line in read.lines if line.piece.drill in drills],
+        sorted([*read.problems, *strange], key=lambda p: p.line),
+        read.note,
+    )
+
+
+def _read_line(row: Row, *, comma: bool) -> EvidenceLine:
     cells = dict.fromkeys(OPTIONAL, "") | row.cells
-    if cells["drill"] not in drills:
-        raise Bad(f'drill "{cells["drill"]}" is not in the syllabus')
     measure = one_of(Measure, cells["measure"], "measure")
     if measure is None:
         raise Bad(f"measure is empty; it is one of {', '.join(Measure)}")

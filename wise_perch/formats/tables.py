@@ -6,6 +6,7 @@ Text follows RFC 4180 (Shafranovich, 2005, Common format and MIME type for comma
 import codecs
 import csv
 import io
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Protocol
@@ -17,6 +18,10 @@ FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
 behind a guard.
 """
 GUARD = "'"
+MOST_COLUMNS, NAMED, NAME_SHOWN = 60, 20, 40
+"""No table here has half as many columns; of what is wrong with them so many are named, each by so many of
+its first characters.
+"""
 
 
 class Unreadable(Exception):
@@ -110,11 +115,16 @@ class _Reader(Protocol):
 
 
 def _check_header(names: list[str], columns: Sequence[str], optional: Sequence[str], line: int) -> None:
+    if len(names) > MOST_COLUMNS:
+        raise Unreadable(
+            f"line {line}: {len(names)} columns are more than the {MOST_COLUMNS} that any table here has. The"
+            f" columns are {', '.join(columns)}."
+        )
     missing = [c for c in columns if c not in names]
-    unknown = [n or "(empty)" for n in names if n not in (*columns, *optional)]
-    twice = sorted({n for n in names if names.count(n) > 1})
+    unknown = [n[:NAME_SHOWN] or "(empty)" for n in names if n not in (*columns, *optional)]
+    twice = sorted(n[:NAME_SHOWN] for n, times in Counter(names).items() if times > 1)
     faults = [
-        f"{word}: {', '.join(found)}"
+        f"{word}: {', '.join(found[:NAMED])}{', …' if len(found) > NAMED else ''}"
         for word, found in (
             ("missing column", missing),
             ("unknown column", unknown),

@@ -36,6 +36,11 @@ class ImportPlan:
     kept: bool
 
 
+def hold_imports(db: Connection) -> None:
+    """Let nobody else import for this coach until this transaction ends: what is known is read after it."""
+    db.execute(SQL["hold_imports"])
+
+
 @dataclass(frozen=True, slots=True)
 class _KeptRun:
     id: UUID

@@ -17,7 +17,8 @@ T = TypeVar("T")
 LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
 CONTENT: TypeAdapter[Content] = TypeAdapter(Content)
-MOST_NODES = 200_000
+MOST_NODES, DEEPEST = 200_000, 40
+"""No syllabus holds more, or is nested deeper: ours has 7,353 nodes, ten deep."""
 LARGEST = 1_000_000
 """No figure of the trade comes near; arithmetic on anything up to it stays finite."""
 
@@ -52,8 +53,10 @@ def parse(text: str) -> Document:
     Raises: Unreadable for what is no YAML, for aliases (which could swell without end), keys given twice and
     too much of it.
     """
-    loader = LOADER(text)
+    loader = None
     try:
+        _bound_events(text)
+        loader = LOADER(text)
         node = loader.get_single_node()
         if node is None:
             raise Unreadable(1, "the file is empty.")
@@ -67,8 +70,32 @@ def parse(text: str) -> Document:
     except (yaml.YAMLError, RecursionError, ValueError) as error:
         raise Unreadable(1, f"this is no YAML that can be read here: {str(error)[:200]}.") from error
     finally:
-        loader.dispose()
+        if loader:
+            loader.dispose()
     return Document(raw, lines)
+
+
+def _bound_events(text: str) -> None:
+    """Walk a text without building anything of it: the composer works by recursion in C, and a few thousand
+    brackets would take the whole process with it.
+
+    Raises: Unreadable where it is nested too deep or there is too much of it.
+    """
+    nodes = depth = 0
+    for event in yaml.parse(text, Loader=LOADER):
+        if isinstance(event, yaml.NodeEvent):
+            nodes += 1
+        if isinstance(event, yaml.CollectionStartEvent):
+            depth += 1
+        elif isinstance(event, yaml.CollectionEndEvent):
+            depth -= 1
+        line = event.start_mark.line + 1 if event.start_mark else 1
+        if depth > DEEPEST:
+            raise Unreadable(
+                line, f"this is nested deeper than the {DEEPEST} levels that any syllabus needs."
+            )
+        if nodes > MOST_NODES:
+            raise Unreadable(line, "there is more here than any syllabus holds.")
 
 
 def _read_value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen: set[int]) -> Any:

@@ -16,13 +16,13 @@ from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trainee.case import evidence_of_ended_run, gather_evidence
 from wise_perch.core.trainee.stored import ExportedEvidence, Trainee
-from wise_perch.formats.evidence_csv import read_evidence, write_evidence
+from wise_perch.formats.evidence_csv import of_known_drills, read_evidence, write_evidence
 from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.store import evidence, trainees
 from wise_perch.store.evidence_import import EvidencePlan, import_evidence
-from wise_perch.store.imports import ImportPlan, import_tries
+from wise_perch.store.imports import ImportPlan, hold_imports, import_tries
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
@@ -58,6 +58,7 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = Fal
     except Unreadable as error:
         raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
+        hold_imports(db)
         house = load_house(db)
         known = replace(
             read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))]
@@ -128,15 +129,18 @@ def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
 @router.post("/evidence.csv")
 def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> EvidencePlan:
     """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing."""
+    try:
+        # read before any connection is held: a large file takes its time
+        as_written = read_evidence(file.file.read())
+    except Unreadable as error:
+        raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
+        hold_imports(db)
         house = load_house(db)
         drills = {
             d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung
         }
-        try:
-            read = read_evidence(file.file.read(), drills=drills)
-        except Unreadable as error:
-            raise Refused(422, str(error)) from error
+        read = of_known_drills(as_written, drills)
         named = trainees.by_names(db, sorted({line.trainee for line in read.lines}))
         loaded = load_cases(db, [t.id for t in named.values()], house, on=date.max)
         known = {lower: gather_evidence(loaded[t.id].case) for lower, t in named.items()}

@@ -128,3 +128,6 @@ from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments
     %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(reasons)s::text[], %(sources)s::text[], %(notes)s::text[])
     as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
 on conflict (coach_id, id) do nothing
+
+-- hold_imports: Let one import of this coach after the other, until the transaction ends.
+select pg_advisory_xact_lock(hashtextextended('import ' || current_coach()::text, 0))
