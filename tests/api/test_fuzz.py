@@ -123,7 +123,7 @@ def test_junk_bodies_never_break_the_server(shared: Bench, path: str, method: st
                 "confidence": 3,
             },
         },
-        "/api/syllabus/go-back": {"id": str(uuid7()), "to": None},
+        "/api/syllabus/go-back": {"id": str(uuid7()), "base": None, "to": None},
         "/api/me": {"schools": {}, "rest_s": 45, "time_zone": "UTC", "float_switch_s": 4, "sounds": True},
         "/api/runs/{run}/tries/{tried}/correct": {
             "id": str(uuid7()),

@@ -1,5 +1,6 @@
 """Goals, waivers, schools, the intake, a coach's own syllabus and evidence files, through the api."""
 
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -237,17 +238,50 @@ def test_two_desks_do_not_overwrite_one_another(bench: Bench) -> None:
     assert len(bench.client.get("/api/syllabus").json()["versions"]) == 2
 
 
+def test_saves_of_one_base_at_the_same_moment_leave_one(bench: Bench) -> None:
+    """Of edits, a way back and a file that were all looked at on the same version one is kept, and each other
+    is told what differs.
+    """
+    first = str(uuid7())
+    assert keep(bench, harder("pike-hold", 40), id=first).status_code == 201
+    other = our_text().replace("title: Pike hold\n", "title: Pike hold of the depot\n", 1)
+
+    def back() -> Any:
+        wanted = {"id": str(uuid7()), "base": first, "to": None}
+        return bench.client.post("/api/syllabus/go-back", json=wanted)
+
+    ways: list[Callable[[], Any]] = [
+        lambda: keep(bench, harder("pike-hold", 50), base=first),
+        lambda: keep(bench, harder("pike-hold", 60), base=first),
+        back,
+        lambda: send_yaml(bench, other, keep=str(uuid7()), base=first),
+    ]
+    with ThreadPoolExecutor(4) as many:
+        answers = list(many.map(lambda way: way(), ways))
+    codes = sorted(a.status_code for a in answers)
+    assert codes[1:] == [409] * 3
+    assert codes[0] in (200, 201)
+    refused = next(a.json() for a in answers if a.status_code == 409)
+    assert next(p["where"].split(", ")[0] for p in refused["problems"]).startswith("Pike hold")
+    assert len(bench.client.get("/api/syllabus").json()["versions"]) == 2
+
+
 def test_going_back_keeps_every_version(bench: Bench) -> None:
     """Back to an earlier version and back to ours are new versions; nothing is written over."""
     first = str(uuid7())
     keep(bench, harder("pike-hold", 40), id=first)
     keep(bench, harder("pike-hold", 50), base=first)
-    gate = "/api/syllabus/go-back"
-    assert bench.client.post(gate, json={"id": str(uuid7()), "to": first}).status_code == 201
+
+    def back(to: str | None) -> int:
+        base = bench.client.get("/api/syllabus").json()["version"]
+        wanted = {"id": str(uuid7()), "base": base, "to": to}
+        return bench.client.post("/api/syllabus/go-back", json=wanted).status_code
+
+    assert back(first) == 201
     assert drill(bench, "pike-hold")["standing"]["gate"] == "40 s"
-    assert bench.client.post(gate, json={"id": str(uuid7()), "to": None}).status_code == 201
+    assert back(None) == 201
     assert drill(bench, "pike-hold")["standing"]["gate"] == "30 s"
-    assert bench.client.post(gate, json={"id": str(uuid7()), "to": str(uuid7())}).status_code == 404
+    assert back(str(uuid7())) == 404
     assert [v["ours"] for v in bench.client.get("/api/syllabus").json()["versions"]] == [
         True,
         False,
@@ -256,11 +290,10 @@ def test_going_back_keeps_every_version(bench: Bench) -> None:
     ]
 
 
-def send_yaml(bench: Bench, text: str | bytes, keep: str | None = None) -> Any:
+def send_yaml(bench: Bench, text: str | bytes, keep: str | None = None, base: str | None = None) -> Any:
     data = text.encode() if isinstance(text, str) else text
-    return bench.client.post(
-        "/api/syllabus.yaml", files={"file": ("own.yaml", data)}, params={"keep": keep} if keep else {}
-    )
+    asked = {k: v for k, v in (("keep", keep), ("base", base)) if v}
+    return bench.client.post("/api/syllabus.yaml", files={"file": ("own.yaml", data)}, params=asked)
 
 
 def test_a_syllabus_goes_out_and_comes_in_as_yaml(bench: Bench) -> None:

@@ -13,6 +13,11 @@ from wise_perch.store.queries import queries
 SQL = queries("syllabi")
 
 
+def hold(db: Connection) -> None:
+    """Let nobody else change this coach's syllabus until this transaction ends."""
+    db.execute(SQL["hold"])
+
+
 def add(db: Connection, *, id: UUID, at: datetime, text: str, note: str) -> None:
     """Keep a version, which is in use from now on; sending the same again changes nothing. Raises Conflict
     for another text.

@@ -781,7 +781,7 @@ export interface paths {
         /**
          * Import File
          * @description Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new
-         *     version.
+         *     version, `base` the version in use as it was looked at, none for ours.
          */
         post: operations["import_file_api_syllabus_yaml_post"];
         delete?: never;
@@ -3523,8 +3523,11 @@ export interface components {
         /**
          * GoBack
          * @description Use an earlier version again, or ours (None). It becomes a new version, so that nothing is lost.
+         *     `base`: the version in use as it was looked at, None for ours.
          */
         GoBack: {
+            /** Base */
+            base: string | null;
             /**
              * Id
              * Format: uuid
@@ -8894,6 +8897,7 @@ export interface operations {
     import_file_api_syllabus_yaml_post: {
         parameters: {
             query?: {
+                base?: string | null;
                 keep?: string | null;
             };
             header?: never;

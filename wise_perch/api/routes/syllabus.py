@@ -67,10 +67,13 @@ class NewVersion(Edits):
 
 
 class GoBack(BaseModel):
-    """Use an earlier version again, or ours (None). It becomes a new version, so that nothing is lost."""
+    """Use an earlier version again, or ours (None). It becomes a new version, so that nothing is lost.
+    `base`: the version in use as it was looked at, None for ours.
+    """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
+    base: UUID | None
     to: UUID | None
 
 
@@ -176,19 +179,37 @@ def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -
 def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep edits as a version, which is in use from now on; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        versions = syllabi.every(db)
-        if any(v.id == new.id for v in versions):
+        if _is_kept(db, new.id, base=new.base):
             return {"id": new.id}
-        if (versions[0].id if versions else None) != new.base:
-            raise Refused(
-                409,
-                "The syllabus was changed elsewhere meanwhile. Your edits are safe here; look at it again,"
-                " then keep them.",
-            )
         text = _write_edits(load_house(db), new.edits)
         _refuse_unsound(text)
         syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
     return {"id": new.id}
+
+
+def _is_kept(db: Connection, id: UUID, *, base: UUID | None) -> bool:
+    """Whether a version was kept already; where it was not, nobody else changes the syllabus until this
+    transaction ends. Raises Refused (409), with what differs, where another version than `base` is in use.
+    """
+    syllabi.hold(db)
+    versions = syllabi.every(db)
+    if any(v.id == id for v in versions):
+        return True
+    used = versions[0].id if versions else None
+    if used == base:
+        return False
+    before = _read_kept(syllabi.one(db, base).text) if base else built_in()
+    now = _read_kept(syllabi.one(db, used).text) if used else built_in()
+    named = [
+        {"where": f"{d.title}, {d.part}", "what": f"{d.before or 'nothing'} became {d.after or 'nothing'}"}
+        for d in compare_contents(before.content, now.content)[:PROBLEMS_NAMED]
+    ]
+    raise Refused(
+        409,
+        "The syllabus was changed elsewhere meanwhile. Nothing of yours is lost: look at it again, then keep"
+        " it.",
+        problems=named,
+    )
 
 
 def _refuse_unsound(text: str) -> None:
@@ -202,7 +223,7 @@ def _refuse_unsound(text: str) -> None:
 def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Use an earlier version, or ours, again."""
     with transaction(app.pool, coach=coach) as db:
-        if any(v.id == wanted.id for v in syllabi.every(db)):
+        if _is_kept(db, wanted.id, base=wanted.base):
             return {"id": wanted.id}
         earlier = syllabi.one(db, wanted.to) if wanted.to else None
         if earlier and earlier.text:
@@ -242,9 +263,11 @@ def export(app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.post(".yaml")
-def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None) -> SyllabusTrial:
+def import_file(
+    file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None, base: UUID | None = None
+) -> SyllabusTrial:
     """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new
-    version.
+    version, `base` the version in use as it was looked at, none for ours.
     """
     try:
         text = file.file.read().decode("utf-8-sig")
@@ -254,8 +277,10 @@ def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | Non
     if keep is not None and keep.version != 7:
         raise Refused(422, "The id of a version is a UUID of version 7.")
     with transaction(app.pool, coach=coach) as db:
-        house = load_house(db)
         kept = keep is not None and read.syllabus is not None
+        if kept and keep:
+            _is_kept(db, keep, base=base)
+        house = load_house(db)
         found = _try_text(db, house, text, read, effects=True, kept=kept)
         if kept and keep:
             # what was read is written in our own order, so that lines and comments of any editor do no harm

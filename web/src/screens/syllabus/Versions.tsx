@@ -15,7 +15,7 @@ export function Versions({ page, onClose }: { page: SyllabusPage; onClose: () =>
   const [error, setError] = useState<unknown>();
   const goBack = async (to: string | null) => {
     try {
-      await ask(client.POST("/api/syllabus/go-back", { body: { id: uuidv7(), to } }));
+      await ask(client.POST("/api/syllabus/go-back", { body: { id: uuidv7(), base: page.version, to } }));
       await queries.invalidateQueries();
       onClose();
     } catch (failure) {
@@ -60,7 +60,7 @@ export function Versions({ page, onClose }: { page: SyllabusPage; onClose: () =>
           Export YAML
         </a>
       </p>
-      <Import />
+      <Import base={page.version} />
     </Sheet>
   );
 }
@@ -90,7 +90,7 @@ function Compared() {
   );
 }
 
-function Import() {
+function Import({ base }: { base: string | null }) {
   const queries = useQueryClient();
   const [file, setFile] = useState<File>();
   const [trial, setTrial] = useState<SyllabusTrial>();
@@ -101,7 +101,7 @@ function Import() {
     try {
       const answer = await ask(
         client.POST("/api/syllabus.yaml", {
-          params: { query: keep ? { keep } : {} },
+          params: { query: keep ? { keep, ...(base ? { base } : {}) } : {} },
           // the generated type says text; the browser sends the form as it is
           body: body as never,
           bodySerializer: (raw: unknown) => raw as FormData,
