@@ -28,6 +28,7 @@ MIGRATIONS = {
     "0008_why_it_failed": "6f904b3a06235696",
     "0009_long_work": "a4ffc6b4cdccbe00",
     "0010_what_today_keeps": "d0932061ee5643ed",
+    "0011_what_is_gone": "7688b01a1ceeac41",
 }
 
 

@@ -366,6 +366,32 @@ def test_a_session_is_kept_event_by_event_and_comes_to_evidence(planner: Planner
     assert not story["poor"]
 
 
+def test_what_a_coach_struck_out_stays_so_and_no_event_takes_anothers_id(planner: Planner) -> None:
+    """A set of the floor that was struck out on the drill's sheet does not come back with the next set of its
+    block; one taken back and away on the floor comes and goes with it. An event whose id is that of another
+    piece is refused, and the piece stays.
+    """
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
+    sheet = planner.sheet()
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "forearm-plank"
+    )
+    session = planner.begin(sheet)
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "form": "clean"}
+    first, second = str(uuid7()), str(uuid7())
+    assert planner.event(session, id=first, **what, value=11).status_code == 201
+    assert planner.client.post(f"/api/evidence/{first}/strike").status_code == 204
+    assert planner.event(session, id=second, **what, value=12).status_code == 201
+    assert [r["value"] for r in planner.evidence()] == ["12"]
+    own = {"id": str(uuid7()), "at": now(), "value": 20, "form": "clean"}
+    path = f"/api/trainees/{planner.trainee}/drills/forearm-plank/sets"
+    assert planner.client.post(path, json=own).status_code == 201
+    assert planner.event(session, id=own["id"], **what, value=40).status_code == 409
+    assert sorted(r["value"] for r in planner.evidence()) == ["12", "20"]
+    assert planner.client.post(f"/api/sessions/{session}/events/{second}/strike").status_code == 200
+    assert [r["value"] for r in planner.evidence()] == ["20"]
+
+
 def test_today_asks_for_the_same_once_it_is_done_and_files_say_what_the_page_says(planner: Planner) -> None:
     """What a session brought changes the days to come and not what it had asked for; JSON, CSV, calendar and
     own page say what the page says.

@@ -201,12 +201,14 @@ def put_evidence(
     moment: datetime,
 ) -> None:
     """Write what blocks of a session come to by now, all in one statement: what they came to before is
-    replaced, and `gone`, of which nothing is left, is struck out at `moment`.
+    replaced, and `gone`, of which nothing is left, is struck out at `moment`. What a coach struck out by hand
+    stays so. Raises Conflict where an id stands for a piece that is none of this session.
     """
     if pieces or gone:
         rows = [evidence_row(p, trainee=trainee, source=source) for p in pieces]
         values = {**evidence_columns(rows), "session": session, "gone": list(gone), "moment": moment}
-        db.execute(SQL["put_evidence"], values)
+        if db.execute(SQL["put_evidence"], values).rowcount < len(pieces):
+            raise Conflict("This id already stands for another piece of evidence.")
 
 
 def sets_of_session(db: Connection, session: UUID, *, time_zone: str) -> list[Evidence]:

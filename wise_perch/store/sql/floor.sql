@@ -57,7 +57,8 @@ on conflict (coach_id, id) do nothing
 
 -- put_evidence: Write what blocks of a session come to by now: sets, k of n, averages; what they came to before is replaced, what is left of nothing struck out.
 with gone as (
-    update evidence set struck_at = coalesce(struck_at, %(moment)s) where id = any(%(gone)s::uuid[]) and session_id = %(session)s
+    update evidence set gone = gone or struck_at is null, struck_at = coalesce(struck_at, %(moment)s)
+    where id = any(%(gone)s::uuid[]) and session_id = %(session)s
 )
 insert into evidence (coach_id, id, trainee_id, session_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
 select current_coach(), id, trainee_id, %(session)s, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial::jsonb, reason, source, note
@@ -65,7 +66,9 @@ from unnest(%(ids)s::uuid[], %(trainees)s::uuid[], %(drills)s::text[], %(moments
     %(values)s::double precision[], %(askeds)s::double precision[], %(ns)s::integer[], %(units)s::text[], %(modes)s::text[], %(windows)s::double precision[], %(forms)s::text[],
     %(sides)s::text[], %(confidences)s::integer[], %(dials)s::text[], %(reasons)s::text[], %(sources)s::text[], %(notes)s::text[])
     as came (id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)
-on conflict (coach_id, id) do update set value = excluded.value, asked = excluded.asked, n = excluded.n, form = excluded.form, confidence = excluded.confidence, reason = excluded.reason, struck_at = null
+on conflict (coach_id, id) do update set value = excluded.value, asked = excluded.asked, n = excluded.n, form = excluded.form, confidence = excluded.confidence, reason = excluded.reason,
+    struck_at = case when evidence.gone then null else evidence.struck_at end, gone = false
+where evidence.session_id = excluded.session_id
 
 -- sets_of_session: The sets that a session came to, on the coach's own calendar.
 select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial, '{}'), reason
