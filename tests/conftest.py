@@ -83,7 +83,7 @@ def demo_template(cluster: Cluster) -> str:
 def _open_today(dsn: str) -> None:
     """Open Today once, so that what is worked out by the first who looks is there for every test."""
     settings = Settings(database=dsn, connections=CONNECTIONS, long_work=False)
-    with TestClient(build_app(settings), cookies={COOKIE: SESSION}) as client:
+    with TestClient(build_app(settings), base_url="http://127.0.0.1", cookies={COOKIE: SESSION}) as client:
         assert client.get("/api/today").status_code == 200
 
 

@@ -3,6 +3,7 @@
 import io
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import psycopg
@@ -379,10 +380,50 @@ def test_names_are_unique_and_printable(client: TestClient) -> None:
 # --- trouble ------------------------------------------------------------------------------------------------
 
 
+@pytest.mark.parametrize(
+    ("host", "code"),
+    [
+        ("127.0.0.1:8420", 200),
+        ("LOCALHOST", 200),
+        ("[::1]:8420", 200),
+        ("depot.example", 421),
+        ("127.0.0.1.depot.example:8420", 421),
+        ("", 421),
+    ],
+)
+def test_a_server_answers_to_its_own_names_only(client: TestClient, host: str, code: int) -> None:
+    """A page elsewhere whose name was pointed at this machine gets nothing out of it."""
+    answer = client.get("/api/door", headers={"host": host})
+    assert answer.status_code == code
+    if code == 421:
+        assert "PERCH_HOSTS" in answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("host", "peer", "shown"),
+    [
+        ("127.0.0.1", "127.0.0.1", True),
+        ("hall.example", "127.0.0.1", False),
+        ("127.0.0.1", "10.0.0.9", False),
+    ],
+)
+def test_the_demo_is_said_aloud_on_this_machine_only(
+    client: TestClient, host: str, peer: str, *, shown: bool
+) -> None:
+    """The demo's password stands at the door for whoever sits here, and for nobody from elsewhere."""
+    running: Any = client.app
+    settings = running.state.perch.settings.model_copy(update={"demo": "coach@depot.example tram"})
+    app = build_app(settings.model_copy(update={"hosts": "*"}))
+    app.state.perch = replace(running.state.perch, settings=settings)
+    # not entered: it shares the pool of the one that runs
+    outside = TestClient(app, base_url=f"http://{host}", client=(peer, 50000))
+    assert (outside.get("/api/door").json()["demo_password"] == "tram") is shown
+
+
 def test_a_database_that_is_away_is_said_in_words() -> None:
     """Without its database the app still answers: 503, what is safe, and when to try again."""
     app = build_app(Settings(database="postgresql://perch_app:x@127.0.0.1:9/none"))
-    with TestClient(app, raise_server_exceptions=False) as lost:
+    with TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as lost:
         app.state.perch.pool.timeout = 0.3
         answer = lost.get("/api/door")
     assert (answer.status_code, answer.headers["retry-after"]) == (503, "5")

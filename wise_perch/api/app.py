@@ -1,7 +1,7 @@
 """Builds the application: routers, errors, security headers, and the browser side's files."""
 
 import gc
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Collection
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
@@ -52,15 +52,23 @@ HEADERS = {
 }
 
 
-class Guard:
-    """Around every request: security headers on the answer, a bound on the body."""
+def host_of(scope: Scope) -> str:
+    """The name a request calls this server by, in small letters and without a port; empty where it gives
+    none.
+    """
+    named: str = dict(scope["headers"]).get(b"host", b"").decode("latin-1").lower()
+    return named.partition("]")[0] + "]" if named.startswith("[") else named.partition(":")[0]
 
-    def __init__(self, app: ASGIApp, *, most_bytes: int) -> None:
-        """Wrap `app`, taking bodies of at most `most_bytes`."""
-        self.app, self.most_bytes = app, most_bytes
+
+class Guard:
+    """Around every request: the names it may come by, security headers on the answer, a bound on the body."""
+
+    def __init__(self, app: ASGIApp, *, most_bytes: int, hosts: Collection[str]) -> None:
+        """Wrap `app`, taking bodies of at most `most_bytes`, and requests that call it by one of `hosts`."""
+        self.app, self.most_bytes, self.hosts = app, most_bytes, hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Pass a request on, or refuse it with 413."""
+        """Pass a request on, or refuse it."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
@@ -74,9 +82,8 @@ class Guard:
                 message = {**message, "headers": [*message.get("headers", []), *extra]}
             await send(message)
 
-        declared = dict(scope["headers"]).get(b"content-length", b"0")
-        if declared.isdigit() and int(declared) > self.most_bytes:
-            await self._refuse(scope, receive, send_with_headers)
+        if (refused := self._refused(scope)) is not None:
+            await refused(scope, receive, send_with_headers)
             return
         taken = 0
 
@@ -97,16 +104,26 @@ class Guard:
         with suppress(ClientDisconnect):
             await self.app(scope, counted, send_unless_over)
         if over:
-            await self._refuse(scope, receive, send_with_headers)
+            await self._too_large()(scope, receive, send_with_headers)
 
-    def _sentence(self) -> str:
-        return (
+    def _refused(self, scope: Scope) -> Response | None:
+        """What a request is answered with before anything of it is looked at; None where it may pass."""
+        host = host_of(scope)
+        # a page elsewhere whose name was pointed at this machine calls it by its own name
+        if "*" not in self.hosts and host not in self.hosts:
+            return errors.problem(
+                421,
+                f"This server does not go by the name {host[:80]}. Whoever runs it adds it to PERCH_HOSTS.",
+            )
+        declared = dict(scope["headers"]).get(b"content-length", b"0")
+        return self._too_large() if declared.isdigit() and int(declared) > self.most_bytes else None
+
+    def _too_large(self) -> Response:
+        return errors.problem(
+            413,
             f"That is larger than {self.most_bytes // (1024 * 1024)} MiB, the most taken at once. Split the"
-            " file and send the parts."
+            " file and send the parts.",
         )
-
-    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
-        await errors.problem(413, self._sentence())(scope, receive, send)
 
 
 def build_app(settings: Settings) -> FastAPI:
@@ -137,7 +154,7 @@ def build_app(settings: Settings) -> FastAPI:
         openapi_url="/api/openapi.json",
         separate_input_output_schemas=False,
     )
-    app.add_middleware(Guard, most_bytes=settings.upload_bytes)
+    app.add_middleware(Guard, most_bytes=settings.upload_bytes, hosts=settings.hosts.lower().split())
     errors.install(app)
     api = APIRouter(prefix="/api", dependencies=[Depends(check_origin)])
     for room in (

@@ -5,6 +5,9 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
+"""What a machine calls itself."""
+
 
 class Settings(BaseSettings):
     """How one server process is set up. Every field is read from the variable PERCH_<NAME>."""
@@ -21,6 +24,10 @@ class Settings(BaseSettings):
     demo: str = Field(
         default="",
         description="email and password of the demo coach, shown on the sign-in page; empty without a demo",
+    )
+    hosts: str = Field(
+        default=" ".join(LOOPBACK),
+        description="names and addresses a browser may call this server by, separated by spaces; * for any",
     )
     upload_bytes: int = Field(default=8 * 1024 * 1024, description="largest request body taken, in bytes")
     long_work: bool = Field(default=True, description="whether this process takes up long work of the queue")

@@ -13,7 +13,8 @@ export interface paths {
         };
         /**
          * Door
-         * @description Say whether a first coach is needed, and how the demo is entered if there is one.
+         * @description Say whether a first coach is needed, and how the demo is entered if there is one: on the machine
+         *     itself, and nowhere else.
          */
         get: operations["door_api_door_get"];
         put?: never;

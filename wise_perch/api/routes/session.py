@@ -16,6 +16,10 @@ from wise_perch.store.pool import transaction
 router = APIRouter(tags=["session"])
 
 
+DEMO_AT = ("localhost", "127.0.0.1", "::1", "testclient")
+"""Where the demo's password is said aloud: this machine, and a client that runs in the same process."""
+
+
 class Door(BaseModel):
     """What the sign-in page needs to know before anyone is signed in."""
 
@@ -59,9 +63,12 @@ def health(app: TheApp) -> dict[str, bool]:
 
 
 @router.get("/door")
-def door(app: TheApp) -> Door:
-    """Say whether a first coach is needed, and how the demo is entered if there is one."""
-    email, _, password = app.settings.demo.partition(" ")
+def door(app: TheApp, request: Request) -> Door:
+    """Say whether a first coach is needed, and how the demo is entered if there is one: on the machine
+    itself, and nowhere else.
+    """
+    here = request.url.hostname in DEMO_AT and request.client is not None and request.client.host in DEMO_AT
+    email, _, password = app.settings.demo.partition(" ") if here else ("", "", "")
     with transaction(app.pool) as db:
         return Door(
             needs_first_coach=not coaches.any_coach(db),
