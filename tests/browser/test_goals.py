@@ -132,7 +132,7 @@ def test_a_float_is_recorded_in_touches(coach: Page, hall: Server, cluster: Clus
     dialog.get_by_label("Asked for; empty where it was open").fill("3")
     dialog.get_by_role("radio", name="clean").check()
     dialog.get_by_role("button", name="Keep").click()
-    expect(dialog.get_by_text(re.compile("4 touches in 15 s · clean"))).to_be_visible()
+    expect(dialog.get_by_text(re.compile("4 touches in 15 s · asked 3 touches · clean"))).to_be_visible()
     kept = "select value, asked from evidence where source = 'live' and drill = 'heel-float'"
     assert sent(hall, cluster, kept, until=[(4.0, 3.0)]) == [(4.0, 3.0)]
 

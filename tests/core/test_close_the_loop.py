@@ -21,7 +21,7 @@ from tests.core.planning import (
     wished,
 )
 from wise_perch.core.dose.dose import DayDose
-from wise_perch.core.trade.evidence import Evidence
+from wise_perch.core.trade.evidence import Evidence, Measure
 from wise_perch.core.trainee.brief import make_brief
 from wise_perch.core.trainee.case import Case, judge_marks, know_the_past
 from wise_perch.core.trainee.marks import mark_evidence
@@ -354,6 +354,16 @@ def test_what_stands_on_it_shows_it() -> None:
     assert {"wall-walk", "chest-to-wall-hold"} <= shown
     carries = {w for n in SYLLABUS.needs["lowered-press-free"] for w in n.any_of}
     assert not kept & (shown - carries)
+
+
+def test_of_touches_less_is_as_asked() -> None:
+    """Three touches where four were asked for are better than asked; five fell short."""
+
+    def touched(n: int) -> Evidence:
+        return done("heel-float", n, measure=Measure.TOUCHES, window_s=15, asked=4)
+
+    assert [touched(n).as_asked for n in (3, 4, 5)] == [True, True, False]
+    assert [touched(n).fell_short for n in (3, 4, 5)] == [False, False, True]
 
 
 def test_a_lowering_that_fell_short_twice_asks_for_what_went() -> None:

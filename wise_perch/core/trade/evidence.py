@@ -149,7 +149,7 @@ class Evidence:
         """Whether it was done clean and as asked: it says "at least this much", and is no measurement of the
         best.
         """
-        return self.asked is not None and self.form is Form.CLEAN and self.value >= self.asked - SAME_FIGURE
+        return self.asked is not None and self.form is Form.CLEAN and self._came_to(self.asked)
 
     @property
     def open_set(self) -> bool:
@@ -161,7 +161,12 @@ class Evidence:
         """Whether it was asked for something and did not come to it. One that came to it loose, or that
         nobody saw, neither fell short nor shows that it goes.
         """
-        return self.asked is not None and (self.form is Form.LOST or self.value < self.asked - SAME_FIGURE)
+        return self.asked is not None and (self.form is Form.LOST or not self._came_to(self.asked))
+
+    def _came_to(self, asked: float) -> bool:
+        # of touches less is better
+        sign = -1 if self.measure is Measure.TOUCHES else 1
+        return sign * self.value >= sign * asked - SAME_FIGURE
 
 
 SAME_FIGURE = 1e-6

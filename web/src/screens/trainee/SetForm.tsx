@@ -58,7 +58,7 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
   return (
     <form
       onSubmit={keep}
-      onInput={(event) => setShort(fellShort(event.currentTarget))}
+      onInput={(event) => setShort(fellShort(event.currentTarget, gate))}
       className="mt-4 border-t border-rule pt-4"
     >
       <h3 className="mb-2 text-lg">Record a set</h3>
@@ -93,16 +93,19 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
   );
 }
 
-/** Whether a set as it stands in the form came to less than was asked for. */
-function fellShort(form: HTMLFormElement): boolean {
+/** Whether a set as it stands in the form did not come to what was asked for; of touches less is better. */
+function fellShort(form: HTMLFormElement, gate: Way): boolean {
   const data = new FormData(form);
   const [value, asked] = [data.get("value"), data.get("asked")];
-  return Boolean(value && asked) && Number(value) < Number(asked);
+  if (!value || !asked) return false;
+  return gate.measure === "touches" ? Number(value) > Number(asked) : Number(value) < Number(asked);
 }
+
+type Way = DrillPage["ways"][number];
 
 interface FieldsProps {
   page: DrillPage;
-  gate: DrillPage["ways"][number];
+  gate: Way;
   asks: DrillPage["way_words"][number] | undefined;
 }
 
@@ -142,7 +145,7 @@ function SetFields({ page, gate, asks }: FieldsProps) {
           )}
         </Field>
       )}
-      {!gate.of && (
+      {!gate.of && (gate.measure === "touches" || !gate.fewer) && (
         <Field label="Asked for; empty where it was open">
           {(id) => (
             <input
