@@ -21,6 +21,7 @@ from tests.core.planning import (
     wished,
 )
 from wise_perch.core.dose.dose import DayDose
+from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.trade.evidence import Evidence, Measure
 from wise_perch.core.trainee.brief import make_brief
 from wise_perch.core.trainee.case import Case, judge_marks, know_the_past
@@ -231,6 +232,26 @@ def test_a_kept_week_follows_what_was_done_in_it() -> None:
     assert sore.dose
     assert planned_for.dose
     assert well.dose.each > planned_for.dose.each == sore.dose.each
+
+
+def test_a_day_that_was_begun_shows_what_its_sheet_asked_for() -> None:
+    """What was asked on the day stands, not what was planned days before nor what came of it; the minutes of
+    the day go with it, and other days do not.
+    """
+    pieces = [done("hollow-hold", 20, ago=9)]
+    week = planned(asked_for(*pieces), wished(40, 40, 40))
+    day = week.days[0]
+    block = next(b for b in day.blocks if b.drill == "tuck-hollow-hold")
+    assert block.dose
+    asked = replace(block.dose, each=block.dose.each + 3, work_s=block.dose.work_s + 3)
+    late = a_case(*pieces, goals=["freestanding-hold"], on=week.days[-1].day + timedelta(days=1))
+    shown = with_present_settings(week, late, stood={day.day: {block.key: asked}})
+    now = next(b for b in shown.days[0].blocks if b.key == block.key)
+    assert now.dose == asked
+    assert shown.days[0].length_s - day.length_s == asked.length_s - block.dose.length_s > 0
+    assert shown.days[1:] == week.days[1:]
+    sheet = lay_out_session(shown.days[0], late)
+    assert sheet.variants[block.key].dose == asked, "blocks and sheets go by the same keys"
 
 
 def test_what_goes_not_once_hands_its_place_to_what_it_stands_on() -> None:

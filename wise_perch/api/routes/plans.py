@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
@@ -17,7 +17,7 @@ from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.cases import House, judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
-from wise_perch.core.floor.kept_session import FloorSession
+from wise_perch.core.floor.kept_session import FloorSession, doses_that_stood
 from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.pain import Ache
@@ -224,7 +224,7 @@ def _make_page(
     case, kept, who = looked.case, looked.kept if is_kept else None, looked.who
     syllabus, week = case.syllabus, found if isinstance(found, WeekPlan) else None
     sessions = _sessions_of(db, who.id, wish.week)
-    shown = with_present_settings(week, case, begun=_days_begun(sessions)) if week and kept else week
+    shown = with_present_settings(week, case, stood=doses_that_stood(sessions)) if week and kept else week
     return PlanPage(
         trainee=who,
         on=case.on,
@@ -254,15 +254,11 @@ def _sessions_of(db: Connection, trainee: UUID, week: date) -> list[FloorSession
     return floor.of_days(db, trainee, first=week, last=week + timedelta(days=6))
 
 
-def _days_begun(sessions: Sequence[FloorSession]) -> frozenset[date]:
-    return frozenset(s.day for s in sessions)
-
-
 def _as_it_stands(db: Connection, kept: KeptPlan) -> tuple[Trainee, WeekPlan]:
     """A kept week as its page shows it, for a file."""
     who, case = judge_trainee(db, kept.trainee, load_house(db))
-    begun = _days_begun(_sessions_of(db, who.id, kept.week))
-    return who, with_present_settings(kept.planned, case, begun=begun)
+    stood = doses_that_stood(_sessions_of(db, who.id, kept.week))
+    return who, with_present_settings(kept.planned, case, stood=stood)
 
 
 @router.get("/trainees/{id}/plan")

@@ -14,7 +14,7 @@ from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
-from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
+from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, doses_that_stood
 from wise_perch.core.floor.ready import event_problem
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
@@ -100,9 +100,9 @@ def feed(token: Token, app: TheApp) -> Response:
         house = load_house(db)
         who, case = judge_trainee(db, link.trainee, house)
         first = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
-        begun = {s.day for s in floor.of_days(db, who.id, first=case.on, last=case.on)}
+        stood = doses_that_stood(floor.of_days(db, who.id, first=first, last=case.on))
         weeks = [
-            (str(p.id), with_present_settings(p.planned, case, begun=begun))
+            (str(p.id), with_present_settings(p.planned, case, stood=stood))
             for p in plans.from_week(db, link.trainee, first)
         ]
     made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
@@ -167,9 +167,9 @@ def shared(token: Token, app: TheApp) -> SharedPage:
         who, case = judge_trainee(db, link.trainee, load_house(db))
         on = case.on
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
-        begun = {s.day for s in told}
+        stood = doses_that_stood(told)
         weeks = [
-            with_present_settings(p.planned, case, begun=begun)
+            with_present_settings(p.planned, case, stood=stood)
             for p in plans.from_week(db, link.trainee, monday_of(on))
         ]
         days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]

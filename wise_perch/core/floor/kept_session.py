@@ -1,9 +1,11 @@
 """Sessions as they are kept: plain values, the same in the store, the api and the browser."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
+from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
 from wise_perch.core.trade.evidence import Form, Measure, Reason, Side
 from wise_perch.core.trainee.stored import RunEnd, Source
@@ -59,3 +61,12 @@ class SessionPiece:
     dial: dict[str, float]
     reason: Reason | None = None
     note: str
+
+
+def doses_that_stood(sessions: Iterable[FloorSession]) -> dict[date, dict[str, DayDose]]:
+    """What the sheets of sessions asked for, by their day and the keys of their blocks; of two sessions of a
+    day the later one counts. `sessions` oldest first.
+    """
+    return {
+        s.day: {key: v.dose for key, v in s.sheet.variants.items() if v.dose is not None} for s in sessions
+    }

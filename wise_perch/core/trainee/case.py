@@ -335,27 +335,6 @@ def judge_case(case: Case) -> JudgedCase:
     )
 
 
-def as_of_the_morning(case: JudgedCase) -> JudgedCase:
-    """The same case without what its own day brought, as the day's doses were set by it."""
-    on = case.on
-    return judge_case(
-        Case(
-            on=on,
-            syllabus=case.syllabus,
-            arrangement=case.arrangement,
-            sets=[p for p in case.sets if p.day < on],
-            runs=[r for r in case.runs if r.day < on],
-            chosen=case.chosen,
-            kit=case.kit,
-            told_aches=[a for a in case.aches if a.day < on],
-            rest_s=case.rest_s,
-            float_switch_s=case.float_switch_s,
-            stepping_side=case.stepping_side,
-            cues=case.cues,
-        )
-    )
-
-
 def without_aches(case: JudgedCase) -> JudgedCase:
     """The same case as if nothing hurt."""
     well = replace(case, aches=())

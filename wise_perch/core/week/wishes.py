@@ -2,7 +2,7 @@
 present settings.
 """
 
-from collections.abc import Collection
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -12,7 +12,7 @@ from wise_perch.core.dose.open_sets import with_open_set
 from wise_perch.core.dose.setting import set_dial
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joint_kind
-from wise_perch.core.trainee.case import JudgedCase, as_of_the_morning
+from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.week.question import HALL, usual_kit
 from wise_perch.core.week.week_plan import Block, DayPlan, DayWish, WeekPlan, Wish, monday_of
 
@@ -59,13 +59,19 @@ def with_past_days(fresh: WeekPlan, kept: WeekPlan | None, *, on: date) -> WeekP
     return replace(fresh, days=tuple(sorted((*past, *fresh.days), key=lambda d: d.day)))
 
 
-def with_present_settings(planned: WeekPlan, case: JudgedCase, *, begun: Collection[date] = ()) -> WeekPlan:
+def with_present_settings(
+    planned: WeekPlan, case: JudgedCase, *, stood: Mapping[date, Mapping[str, DayDose]] | None = None
+) -> WeekPlan:
     """A kept week with every dial and dose of the days to come as they stand now; days that are over stay as
-    planned. Of today, where its session is `begun`, what was asked stands, and not what comes of it.
+    planned. `stood`: of days whose session was begun, what its sheet asked for, by the block's key: that
+    stays, whatever came of it.
     """
-    today = as_of_the_morning(case) if case.on in begun else case
+    begun = stood or {}
     return replace(
-        planned, days=tuple(set_day_of(d, today if d.day == case.on else case) for d in planned.days)
+        planned,
+        days=tuple(
+            _as_it_stood(d, begun[d.day]) if d.day in begun else set_day_of(d, case) for d in planned.days
+        ),
     )
 
 
@@ -74,20 +80,26 @@ def set_day_of(day: DayPlan, case: JudgedCase) -> DayPlan:
     stand in it, how many sets they have and which set is open stays as it was planned. So does a day that is
     over: what was asked of it is what stood there.
     """
-    if day.day < case.on:
-        return day
-    blocks: list[Block] = []
+    return day if day.day < case.on else _with_blocks(day, [_set_block(b, case) for b in day.blocks])
+
+
+def _as_it_stood(day: DayPlan, doses: Mapping[str, DayDose]) -> DayPlan:
+    return _with_blocks(day, [_with_dose(b, doses.get(b.key, b.dose)) for b in day.blocks])
+
+
+def _with_blocks(day: DayPlan, blocks: Sequence[Block]) -> DayPlan:
+    """A day with its blocks as they are now, each at its time."""
+    placed: list[Block] = []
     later = load = 0.0
-    for block in day.blocks:
-        now = _set_block(block, case)
-        blocks.append(replace(now, start_s=block.start_s + later) if later else now)
-        later += now.length_s - block.length_s
-        if now.dose and block.dose:
-            load += now.dose.load_s * now.dose.sets - block.dose.load_s * block.dose.sets
+    for before, now in zip(day.blocks, blocks, strict=True):
+        placed.append(replace(now, start_s=now.start_s + later) if later else now)
+        later += now.length_s - before.length_s
+        if now.dose and before.dose:
+            load += now.dose.load_s * now.dose.sets - before.dose.load_s * before.dose.sets
     if not later and not load:
-        return replace(day, blocks=tuple(blocks))
+        return replace(day, blocks=tuple(placed))
     return replace(
-        day, blocks=tuple(blocks), length_s=day.length_s + later, load_s=max(0.0, day.load_s + load)
+        day, blocks=tuple(placed), length_s=day.length_s + later, load_s=max(0.0, day.load_s + load)
     )
 
 
@@ -95,8 +107,13 @@ def _set_block(block: Block, case: JudgedCase) -> Block:
     drill, before = case.syllabus.drills.get(block.drill), block.dose
     if drill is None or before is None:
         return block
-    now = _dose_by_now(block, before, drill, case)
-    if now == before:
+    return _with_dose(block, _dose_by_now(block, before, drill, case))
+
+
+def _with_dose(block: Block, now: DayDose | None) -> Block:
+    """A block with another dose, its reasons and its length with it."""
+    before = block.dose
+    if now is None or before is None or now == before:
         return block
     gone = set(before.because)
     because = (*(r for r in block.because if r not in gone), *now.because)
