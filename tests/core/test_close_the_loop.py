@@ -250,6 +250,8 @@ def test_a_day_that_was_begun_shows_what_its_sheet_asked_for() -> None:
     assert now.dose == asked
     assert shown.days[0].length_s - day.length_s == asked.length_s - block.dose.length_s > 0
     assert shown.days[1:] == week.days[1:]
+    other = next(b for b in day.blocks if b.dose and b.drill != block.drill)
+    assert with_present_settings(week, late, stood={day.day: {other.key: asked}}).days[0] == day
     sheet = lay_out_session(shown.days[0], late)
     assert sheet.variants[block.key].dose == asked, "blocks and sheets go by the same keys"
 
@@ -263,9 +265,9 @@ def test_what_goes_not_once_hands_its_place_to_what_it_stands_on() -> None:
     week = planned(asked_for(*ground, *never), wished(55, 55, 55))
     assert "wall-walk" not in drills_of(week)
     blocks = [b for d in week.days for b in d.blocks if b.drill == "low-wall-climb"]
-    assert any("went not once: what it stands on" in r.text for b in blocks for r in b.because)
+    assert any("did not go once of late: what it stands on" in r.text for b in blocks for r in b.because)
     before = planned(asked_for(*ground), wished(55, 55, 55))
-    assert not any("went not once" in r.text for d in before.days for b in d.blocks for r in b.because)
+    assert not any("did not go once" in r.text for d in before.days for b in d.blocks for r in b.because)
 
 
 def test_what_has_shrunk_and_is_kept_up_is_measured_now_and_then() -> None:

@@ -7442,7 +7442,7 @@ export interface components {
         /**
          * WayWords
          * @description One way a drill may be measured: what is asked for, and what may be entered. `label` names it among
-         *     others.
+         *     others; `may_ask`: a set of it can be asked to come to a figure.
          */
         WayWords: {
             /** Ask */
@@ -7451,6 +7451,8 @@ export interface components {
             label: string;
             /** Least */
             least: number;
+            /** May Ask */
+            may_ask: boolean;
             /** Most */
             most: number;
             /** Step */

@@ -1,14 +1,13 @@
 """Planned weeks: looked at, kept version by version, copied to others, and taken along as files."""
 
 import hashlib
-import json
 from collections.abc import Mapping
 from dataclasses import replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query
 from psycopg import Connection
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
@@ -43,7 +42,6 @@ from wise_perch.core.week.wishes import (
     with_past_days,
     with_present_settings,
 )
-from wise_perch.formats.plan_files import calendar, write_plan
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.plans import PLAN
 from wise_perch.store.pool import transaction
@@ -223,7 +221,7 @@ def _make_page(
 ) -> PlanPage:
     case, kept, who = looked.case, looked.kept if is_kept else None, looked.who
     syllabus, week = case.syllabus, found if isinstance(found, WeekPlan) else None
-    sessions = _sessions_of(db, who.id, wish.week)
+    sessions = sessions_of_week(db, who.id, wish.week)
     shown = with_present_settings(week, case, stood=doses_that_stood(sessions)) if week and kept else week
     return PlanPage(
         trainee=who,
@@ -250,15 +248,9 @@ def _make_page(
     )
 
 
-def _sessions_of(db: Connection, trainee: UUID, week: date) -> list[FloorSession]:
+def sessions_of_week(db: Connection, trainee: UUID, week: date) -> list[FloorSession]:
+    """The sessions of a trainee in the week that begins on this Monday."""
     return floor.of_days(db, trainee, first=week, last=week + timedelta(days=6))
-
-
-def _as_it_stands(db: Connection, kept: KeptPlan) -> tuple[Trainee, WeekPlan]:
-    """A kept week as its page shows it, for a file."""
-    who, case = judge_trainee(db, kept.trainee, load_house(db))
-    stood = doses_that_stood(_sessions_of(db, who.id, kept.week))
-    return who, with_present_settings(kept.planned, case, stood=stood)
 
 
 @router.get("/trainees/{id}/plan")
@@ -360,53 +352,6 @@ def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
         kept = plans.one(db, id)
         who, case = judge_trainee(db, kept.trainee, load_house(db))
         return _make_page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
-
-
-@router.get(
-    "/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}}
-)
-def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as JSON, as docs/formats.md says, with the doses of the day."""
-    with transaction(app.pool, coach=coach) as db:
-        kept = plans.one(db, id)
-        who, planned = _as_it_stands(db, kept)
-    body = {"trainee": who.name, **PLAN.dump_python(planned, mode="json")}
-    return _as_file(
-        json.dumps(body, ensure_ascii=False, indent=1).encode(), "application/json", f"plan-{kept.week}.json"
-    )
-
-
-@router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as CSV, a line for each block, with the doses of the day."""
-    with transaction(app.pool, coach=coach) as db:
-        kept = plans.one(db, id)
-        _, planned = _as_it_stands(db, kept)
-    return _as_file(
-        b"\xef\xbb\xbf" + write_plan(planned).encode(),
-        "text/csv; charset=utf-8",
-        f"plan-{kept.week}.csv",
-    )
-
-
-@router.get(
-    "/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
-)
-def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as a calendar file, with the doses of the day."""
-    with transaction(app.pool, coach=coach) as db:
-        kept, house = plans.one(db, id), load_house(db)
-        who, planned = _as_it_stands(db, kept)
-    made = calendar(
-        who.name, [(str(kept.id), planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
-    )
-    return _as_file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
-
-
-def _as_file(content: bytes, kind: str, name: str) -> Response:
-    return Response(
-        content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,15 +9,12 @@ from uuid_utils.compat import uuid7
 from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
 from wise_perch.api.cases import check_schools, load_house
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
+from wise_perch.api.settings import LOOPBACK
 from wise_perch.core.trainee.stored import Coach
 from wise_perch.store import coaches
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["session"])
-
-
-DEMO_AT = ("localhost", "127.0.0.1", "::1", "testclient")
-"""Where the demo's password is said aloud: this machine, and a client that runs in the same process."""
 
 
 class Door(BaseModel):
@@ -67,7 +64,8 @@ def door(app: TheApp, request: Request) -> Door:
     """Say whether a first coach is needed, and how the demo is entered if there is one: on the machine
     itself, and nowhere else.
     """
-    here = request.url.hostname in DEMO_AT and request.client is not None and request.client.host in DEMO_AT
+    own = {name.strip("[]") for name in LOOPBACK}
+    here = request.url.hostname in own and request.client is not None and request.client.host in own
     email, _, password = app.settings.demo.partition(" ") if here else ("", "", "")
     with transaction(app.pool) as db:
         return Door(

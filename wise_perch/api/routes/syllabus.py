@@ -179,7 +179,7 @@ def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -
 def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep edits as a version, which is in use from now on; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
-        if _is_kept(db, new.id, base=new.base):
+        if _already_kept(db, new.id, base=new.base):
             return {"id": new.id}
         text = _write_edits(load_house(db), new.edits)
         _refuse_unsound(text)
@@ -187,9 +187,9 @@ def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     return {"id": new.id}
 
 
-def _is_kept(db: Connection, id: UUID, *, base: UUID | None) -> bool:
-    """Whether a version was kept already; where it was not, nobody else changes the syllabus until this
-    transaction ends. Raises Refused (409), with what differs, where another version than `base` is in use.
+def _already_kept(db: Connection, id: UUID, *, base: UUID | None) -> bool:
+    """Whether a version was kept already. Nobody else changes the syllabus until this transaction ends.
+    Raises Refused (409), with what differs, where another version than `base` is in use.
     """
     syllabi.hold(db)
     versions = syllabi.every(db)
@@ -223,7 +223,7 @@ def _refuse_unsound(text: str) -> None:
 def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Use an earlier version, or ours, again."""
     with transaction(app.pool, coach=coach) as db:
-        if _is_kept(db, wanted.id, base=wanted.base):
+        if _already_kept(db, wanted.id, base=wanted.base):
             return {"id": wanted.id}
         earlier = syllabi.one(db, wanted.to) if wanted.to else None
         if earlier and earlier.text:
@@ -279,7 +279,7 @@ def import_file(
     with transaction(app.pool, coach=coach) as db:
         kept = keep is not None and read.syllabus is not None
         if kept and keep:
-            _is_kept(db, keep, base=base)
+            _already_kept(db, keep, base=base)
         house = load_house(db)
         found = _try_text(db, house, text, read, effects=True, kept=kept)
         if kept and keep:

@@ -43,7 +43,7 @@ class DoseWords:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WayWords:
     """One way a drill may be measured: what is asked for, and what may be entered. `label` names it among
-    others.
+    others; `may_ask`: a set of it can be asked to come to a figure.
     """
 
     label: str
@@ -51,6 +51,7 @@ class WayWords:
     least: float
     most: float
     step: float
+    may_ask: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,6 +108,8 @@ def say_way(gate: Gate) -> WayWords:
         least=least,
         most=most,
         step=1 if gate.measure in COUNTED else 0.1,
+        # k of n is counted over sets, and what is read off is no work that is asked for
+        may_ask=gate.of is None and (gate.measure is Measure.TOUCHES or not gate.fewer),
     )
 
 

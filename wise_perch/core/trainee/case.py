@@ -156,11 +156,6 @@ class JudgedCase:
         ]
         return sorted(found, key=lambda p: p.day)
 
-    def wanting(self, name: str) -> bool:
-        """Whether a drill is not passed, or stale and shown with nothing that stands on it."""
-        state = self.drills[name].state
-        return state is State.NOT_YET or (state is State.STALE and name not in self.wall.shown_with)
-
     def is_shy_of(self, drill: Drill) -> bool:
         """Whether confidence is low: as it was told with this drill the last time, until it is told higher on
         a later day upside down; before that by the intake, and today by what is said today, for what is

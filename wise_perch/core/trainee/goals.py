@@ -342,10 +342,7 @@ def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], 
     return [
         n
         for n in named
-        if n not in asked
-        and (d := every.get(n))
-        and d.last_day is not None
-        and (d.state is State.NOT_YET or (d.state is State.STALE and n not in wall.shown_with))
+        if n not in asked and (d := every.get(n)) and d.last_day is not None and wall.unshown(n)
     ]
 
 

@@ -152,6 +152,11 @@ class Wall:
         """
         return self._under(n for n in self.gates if self._shows_below(n))
 
+    def unshown(self, name: str) -> bool:
+        """Whether a drill is not passed, or stale and shown with nothing that stands on it."""
+        state = self.gates[name].state
+        return state is State.NOT_YET or (state is State.STALE and name not in self.shown_with)
+
     def _under(self, names: Iterable[str]) -> frozenset[str]:
         under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in names))
         return frozenset(n for n in under if self.syllabus.pillar_of[n] != "exits")

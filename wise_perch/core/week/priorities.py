@@ -12,12 +12,10 @@ from wise_perch.core.trade.session_rules import Because, SessionRules
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.goals import GoalStanding, PathStep
 from wise_perch.core.trainee.standing import DrillStanding, LineStanding
-from wise_perch.core.trainee.standing_still import find_standstills
+from wise_perch.core.trainee.standing_still import WEEK_DAYS, find_standstills
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.question import WeekQuestion
-
-DAYS_OF_WEEK = 7
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,12 +134,14 @@ def _below_what_never_goes(
             drill = case.syllabus.drills[step.drill]
             if step.drill not in found or not case.not_done_once(drill):
                 continue
-            text = f"{step.title} went not once: what it stands on in its place."
-            below = [w for need in case.syllabus.needs[step.drill] for w in need.any_of]
-            for name in dict.fromkeys([*below, *_helpers_of(step.drill, question, goals, (step.pillar,))]):
+            below = {w for need in case.syllabus.needs[step.drill] for w in need.any_of}
+            helping = _helpers_of(step.drill, question, goals, (step.pillar,))
+            for name in dict.fromkeys([*sorted(below), *helping]):
                 if case.drills[name].open and not case.must_wait(case.syllabus.drills[name]):
                     before = found.get(name, Priority(0.0, (), goal=n))
                     counts = max(before.counts, found[step.drill].counts)
+                    place = "what it stands on, in its place" if name in below else "this helps with it"
+                    text = f"{step.title} did not go once of late: {place}."
                     why = (*before.why, Because(text=text, origin="ours"))
                     yield (
                         name,
@@ -208,10 +208,10 @@ def _drills_beside(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[st
     """What is open and not met beside the way: the rungs ahead, on the goals' lines or, without a goal, on
     every line.
     """
-    every, wanting = question.case.drills, question.case.wanting
+    every, wall = question.case.drills, question.case.wall
     for line in question.case.standing.lines:
         for name in line.ahead if line.line in lines else ():
-            if wanting(name) and not every[name].optional:
+            if wall.unshown(name) and not every[name].optional:
                 yield (
                     name,
                     Priority(
@@ -228,7 +228,7 @@ def _drills_that_help(
     every, wanted = question.case.drills, {g.goal: g for g in goals}
     for goal in question.case.syllabus.content.goals:
         for name in goal.supports if goal.goal in wanted else ():
-            if name in every and question.case.wanting(name):
+            if name in every and question.case.wall.unshown(name):
                 title = goal.title[:1].lower() + goal.title[1:]
                 yield (
                     name,
@@ -361,7 +361,7 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
                 )
                 weights = question.case.syllabus.sessions.weights
                 # what was done last week makes room for what was not
-                again = d.last_day is not None and (question.case.on - d.last_day).days <= DAYS_OF_WEEK
+                again = d.last_day is not None and (question.case.on - d.last_day).days <= WEEK_DAYS
                 counts = weights.keeps.value * (weights.kept_again.value if again else 1.0)
                 text = f"Passed; here as preparation, in the fewest sets.{stale}"
                 yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True)

@@ -84,7 +84,14 @@ def set_day_of(day: DayPlan, case: JudgedCase) -> DayPlan:
 
 
 def _as_it_stood(day: DayPlan, doses: Mapping[str, DayDose]) -> DayPlan:
-    return _with_blocks(day, [_with_dose(b, doses.get(b.key, b.dose)) for b in day.blocks])
+    # planned again since, another drill may stand under the same key
+    return _with_blocks(
+        day,
+        [
+            _with_dose(b, asked) if (asked := doses.get(b.key)) and asked.drill == b.drill else b
+            for b in day.blocks
+        ],
+    )
 
 
 def _with_blocks(day: DayPlan, blocks: Sequence[Block]) -> DayPlan:
@@ -110,10 +117,10 @@ def _set_block(block: Block, case: JudgedCase) -> Block:
     return _with_dose(block, _dose_by_now(block, before, drill, case))
 
 
-def _with_dose(block: Block, now: DayDose | None) -> Block:
+def _with_dose(block: Block, now: DayDose) -> Block:
     """A block with another dose, its reasons and its length with it."""
     before = block.dose
-    if now is None or before is None or now == before:
+    if before is None or now == before:
         return block
     gone = set(before.because)
     because = (*(r for r in block.because if r not in gone), *now.because)

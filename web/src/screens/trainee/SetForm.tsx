@@ -93,12 +93,12 @@ export function SetForm({ trainee, page }: { trainee: string; page: DrillPage })
   );
 }
 
-/** Whether a set as it stands in the form did not come to what was asked for; of touches less is better. */
+/** Whether a set as it stands in the form did not come to what was asked for. */
 function fellShort(form: HTMLFormElement, gate: Way): boolean {
   const data = new FormData(form);
   const [value, asked] = [data.get("value"), data.get("asked")];
   if (!value || !asked) return false;
-  return gate.measure === "touches" ? Number(value) > Number(asked) : Number(value) < Number(asked);
+  return gate.fewer ? Number(value) > Number(asked) : Number(value) < Number(asked);
 }
 
 type Way = DrillPage["ways"][number];
@@ -145,7 +145,7 @@ function SetFields({ page, gate, asks }: FieldsProps) {
           )}
         </Field>
       )}
-      {!gate.of && (gate.measure === "touches" || !gate.fewer) && (
+      {asks?.may_ask && (
         <Field label="Asked for; empty where it was open">
           {(id) => (
             <input
