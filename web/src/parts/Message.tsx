@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Failure } from "../api/client";
 
 /** Something went wrong, or needs care: brick is kept for pain and danger, so a plain message stands in ink. */
 export function Message({ danger = false, children }: { danger?: boolean; children: ReactNode }) {
@@ -21,7 +22,21 @@ export function Waiting() {
   );
 }
 
-/** What went wrong, in a sentence, and what to do. */
-export function Problem({ error }: { error: unknown }) {
-  return <Message danger>{error instanceof Error ? error.message : "Something went wrong."}</Message>;
+/** What went wrong, in a sentence, and what to do; with `named` all that the answer names, line by line. */
+export function Problem({ error, named = false }: { error: unknown; named?: boolean }) {
+  const lines = named && error instanceof Failure ? error.problems : [];
+  return (
+    <Message danger>
+      {error instanceof Error ? error.message : "Something went wrong."}
+      {lines.length > 0 && (
+        <ul className="mt-2">
+          {lines.map((p) => (
+            <li key={`${p.where} ${p.what}`}>
+              <b>{p.where}</b>: {p.what}
+            </li>
+          ))}
+        </ul>
+      )}
+    </Message>
+  );
 }

@@ -206,8 +206,8 @@ def _already_kept(db: Connection, id: UUID, *, base: UUID | None) -> bool:
     ]
     raise Refused(
         409,
-        "The syllabus was changed elsewhere meanwhile. Nothing of yours is lost: look at it again, then keep"
-        " it.",
+        "The syllabus was changed elsewhere meanwhile, as it says here. Nothing of yours is lost: look at it,"
+        " then do it again.",
         problems=named,
     )
 

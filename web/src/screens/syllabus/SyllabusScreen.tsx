@@ -87,7 +87,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
         onKeep={() => void keep(titles)}
         onVersions={onVersions}
       />
-      {error !== undefined && <Problem error={error} />}
+      {error !== undefined && <Problem error={error} named />}
       {error instanceof Failure && error.status === 409 && (
         <Message>
           <button type="button" className="underline" onClick={rebase}>

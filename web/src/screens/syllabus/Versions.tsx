@@ -20,11 +20,13 @@ export function Versions({ page, onClose }: { page: SyllabusPage; onClose: () =>
       onClose();
     } catch (failure) {
       setError(failure);
+      // what is in use by now stands in the list, to be looked at
+      await queries.invalidateQueries();
     }
   };
   return (
     <Sheet open side onClose={onClose} title="Versions and files" about="Nothing kept is ever written over.">
-      {error !== undefined && <Problem error={error} />}
+      {error !== undefined && <Problem error={error} named />}
       <ol className="mb-3">
         {page.versions.map((v, place) => (
           <li key={v.id} className="flex items-center justify-between gap-3 border-b border-rule py-2">
@@ -112,6 +114,7 @@ function Import({ base }: { base: string | null }) {
       if (keep) await queries.invalidateQueries();
     } catch (failure) {
       setError(failure);
+      if (keep) await queries.invalidateQueries();
     }
   };
   return (
@@ -132,7 +135,7 @@ function Import({ base }: { base: string | null }) {
           }}
         />
       </label>
-      {error !== undefined && <Problem error={error} />}
+      {error !== undefined && <Problem error={error} named />}
       {trial && trial.problems.length > 0 && (
         <Message danger>
           <p className="font-bold">Nothing was kept. {file?.name}:</p>
