@@ -29,6 +29,7 @@ MIGRATIONS = {
     "0009_long_work": "a4ffc6b4cdccbe00",
     "0010_what_today_keeps": "d0932061ee5643ed",
     "0011_what_is_gone": "7688b01a1ceeac41",
+    "0012_nothing_lost_nobody_in": "af85bfd6af33ba20",
 }
 
 

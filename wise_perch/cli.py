@@ -1,20 +1,24 @@
-"""What ./perch calls: start, stop, reset-demo, score, standing, plan, rehearse, lever, test, check, figures,
-types.
+"""What ./perch calls. The hall's own commands are in commands.py; here are the doors that need neither server
+nor database, and the tools for whoever changes the house.
 """
 
 import json
 import os
 import subprocess
 import sys
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+import traceback
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
-from wise_perch.machine.postgres import Cluster
-from wise_perch.machine.progress import Trouble, say
+from wise_perch import __version__
+from wise_perch.commands import commands, plain_trouble
+from wise_perch.machine.places import HOME
+from wise_perch.machine.progress import say
+
+LAST_TROUBLE = HOME / "last-trouble.log"
 
 app = typer.Typer(
     rich_markup_mode=None,
@@ -23,111 +27,22 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     help="Wise Perch: one command for everything.",
 )
+app.registered_commands += commands.registered_commands
 
 
-@contextmanager
-def plain_trouble() -> Iterator[None]:
-    """Turn trouble with the machine into its sentence and exit 1, without a traceback."""
-    try:
-        yield
-    except Trouble as trouble:
-        say(f"  {trouble}")
-        raise typer.Exit(1) from None
-
-
-def _database(cluster: Cluster, name: str) -> str:
-    """Make sure of the database `name`, up to date, and give the application's address of it."""
-    from wise_perch.machine import postgres
-    from wise_perch.store.migrate import migrate
-
-    postgres.create_database(cluster, name)
-    if applied := migrate(cluster.dsn(name, role=postgres.OWNER)):
-        say(f"  migrated: {', '.join(applied)}")
-    return cluster.dsn(name)
-
-
-def _load_demo(database: str) -> None:
-    from datetime import UTC, datetime
-
-    import psycopg
-
-    from wise_perch.demo import load
-    from wise_perch.machine.progress import step
-    from wise_perch.syllabus import in_use
-
-    with psycopg.connect(database, autocommit=True) as db:
-        if not load.is_loaded(db):
-            with step("drawing the demo's history"):
-                load.load(db, in_use(), until=datetime.now(UTC).date())
-
-
-@app.command()
-def start(
-    demo: Annotated[
-        bool | None,
-        typer.Option(
-            "--demo/--empty", help="the made-up hall, or a database of your own; the last choice is kept"
-        ),
-    ] = None,
-) -> None:
-    """Set up what is missing, start everything in the background and say where it is."""
-    from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
-    from wise_perch.machine import browser_side, places, postgres, server
-
-    with plain_trouble():
-        wanted = demo if demo is not None else bool(places.read_state().get("demo", True))
-        places.write_state(demo=wanted)
-        web = browser_side.ensure_built()
-        database = _database(postgres.ensure_running(), "perch_demo" if wanted else "perch_own")
-        if wanted:
-            _load_demo(database)
-        port = server.ensure_running(
-            database=database, web=web, demo=f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else ""
-        )
-    say("")
-    typer.echo(f"Wise Perch: http://127.0.0.1:{port}/")
+def _version(wanted: bool) -> None:
     if wanted:
-        typer.echo(f"Demo sign-in: {COACH_EMAIL}  password: {COACH_PASSWORD}")
-        say("The hall and everybody in it are made up. For a database of your own: ./perch start --empty")
-    else:
-        say(
-            "Your own database. The first visit offers to create the first coach. For the demo: ./perch start"
-            " --demo"
-        )
-    say("To stop: ./perch stop")
+        typer.echo(f"Wise Perch {__version__}")
+        raise typer.Exit
 
 
-@app.command()
-def stop() -> None:
-    """Stop the server and PostgreSQL; nothing kept is lost."""
-    from wise_perch.machine import postgres, server
-
-    with plain_trouble():
-        stopped = [
-            name
-            for name, ran in (
-                ("the server", server.stop_if_running()),
-                ("PostgreSQL", postgres.stop_if_running()),
-            )
-            if ran
-        ]
-    say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")
-
-
-@app.command()
-def reset_demo() -> None:
-    """Throw away what was entered into the demo and draw its history again, up to today. Your own database is
-    not touched.
-    """
-    from wise_perch.demo.load import forget
-    from wise_perch.machine import postgres
-
-    with plain_trouble():
-        cluster = postgres.ensure_running()
-        database = _database(cluster, "perch_demo")
-        forget(cluster.dsn("perch_demo", role=postgres.OWNER))
-        _load_demo(database)
-    say("The demo is as new. Sign in again.")
+@app.callback()
+def everything(
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="say which version this is")
+    ] = False,
+) -> None:
+    """Wise Perch: one command for everything."""
 
 
 @app.command()
@@ -354,5 +269,20 @@ def figures() -> None:
     raise typer.Exit(subprocess.run([sys.executable, "-m", "figures"], cwd=ROOT, check=False).returncode)
 
 
+def main() -> None:
+    """Run a command. Whatever goes wrong is said in a sentence, and the whole of it goes into a file."""
+    try:
+        app()
+    except KeyboardInterrupt:
+        say("Broken off. Nothing kept is lost.")
+        sys.exit(130)
+    except Exception:
+        HOME.mkdir(exist_ok=True)
+        LAST_TROUBLE.write_text(traceback.format_exc(), "utf-8")
+        say("  Something went wrong that was not foreseen. Nothing kept is lost.")
+        say(f"  What happened is in {LAST_TROUBLE}.")
+        sys.exit(1)
+
+
 if __name__ == "__main__":
-    app()
+    main()

@@ -21,7 +21,7 @@ from wise_perch.demo.people import COACH_EMAIL, COACH_PASSWORD
 from wise_perch.machine import server
 from wise_perch.machine.browser import find_chromium
 from wise_perch.machine.places import DIST, ROOT
-from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
+from wise_perch.machine.postgres import ADMIN, OWNER, Cluster, create_database, free_port
 
 FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
@@ -101,7 +101,7 @@ def hall(cluster: Cluster, demo_template: str, standing_hall: Server) -> Server:
     """A server over a fresh copy of the demo's hall; it finds its connections gone and makes new ones, as
     after any restart.
     """
-    with psycopg.connect(cluster.dsn("postgres", role=OWNER), autocommit=True) as db:
+    with psycopg.connect(cluster.dsn("postgres", role=ADMIN), autocommit=True) as db:
         db.execute("drop database if exists hall with (force)")
     create_database(cluster, "hall", template=demo_template)
     if not standing_hall.answers():

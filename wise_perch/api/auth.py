@@ -7,11 +7,13 @@ import secrets
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cache
+from ipaddress import ip_address, ip_network
 from typing import Annotated
 from urllib.parse import urlsplit
 from uuid import UUID
 
 from fastapi import Depends, Request, Response
+from fastapi.security import APIKeyCookie, HTTPAuthorizationCredentials, HTTPBearer
 from pwdlib import PasswordHash
 
 from wise_perch.api.errors import Refused
@@ -21,10 +23,15 @@ from wise_perch.store import coaches
 from wise_perch.store.pool import Pool, transaction
 
 COOKIE = "perch_session"
+DEVICE = "perch_device"
+"""A cookie of its own, which outlives sessions: on a browser that signed in before nobody else's guesses
+count.
+"""
+DEVICE_DAYS = 400
 WINDOW = timedelta(minutes=10)
-LIMITS = {"pair": 5, "address": 40, "email": 40}
-"""Failed sign-ins within the window before the next is refused: for one email from one address, and for each
-alone.
+LIMITS = {"pair": 5, "address": 40, "email": 40, "device": 10, "password": 10}
+"""Failed sign-ins within the window before the next is refused: for one email from one address, for each
+alone, on a browser known to this coach, and for a password asked again of who is signed in.
 """
 
 
@@ -44,6 +51,10 @@ def token_hash(token: str) -> bytes:
     return hashlib.sha256(token.encode()).digest()
 
 
+BY_COOKIE = APIKeyCookie(name=COOKIE, scheme_name="session", auto_error=False)
+BY_TOKEN = HTTPBearer(scheme_name="token", auto_error=False)
+
+
 @dataclass(frozen=True, slots=True)
 class App:
     """What every request can reach: the pool, the settings, the queue of long work."""
@@ -58,19 +69,47 @@ def app_of(request: Request) -> App:
     return request.app.state.perch  # type: ignore[no-any-return]
 
 
-def coach_of(request: Request, app: Annotated[App, Depends(app_of)]) -> UUID:
-    """Say who is signed in. Raises Refused 401 without a good session."""
-    token = request.cookies.get(COOKIE)
-    if token:
+def _of_cookie(token: str | None, app: App) -> UUID | None:
+    if not token:
+        return None
+    with transaction(app.pool) as db:
+        return coaches.of_session(db, token_hash=token_hash(token), moment=datetime.now(UTC))
+
+
+def coach_of(
+    app: Annotated[App, Depends(app_of)],
+    cookie: Annotated[str | None, Depends(BY_COOKIE)],
+    bearer: Annotated[HTTPAuthorizationCredentials | None, Depends(BY_TOKEN)],
+) -> UUID:
+    """Say who is signed in, by a session's cookie or a token for scripts. Raises Refused 401 without a good
+    one.
+    """
+    if coach := _of_cookie(cookie, app):
+        return coach
+    if bearer is not None:
         with transaction(app.pool) as db:
-            coach = coaches.of_session(db, token_hash=token_hash(token), moment=datetime.now(UTC))
-        if coach:
-            return coach
+            found = coaches.of_token(db, token_hash=token_hash(bearer.credentials), moment=datetime.now(UTC))
+        if found:
+            return found
+        raise Refused(401, "This token is not known here, or was taken back.")
     raise Refused(401, "You are signed out. Sign in again; what you entered waits in this browser.")
+
+
+def coach_in_person(
+    app: Annotated[App, Depends(app_of)], cookie: Annotated[str | None, Depends(BY_COOKIE)]
+) -> UUID:
+    """Say who is signed in by a session; a token for scripts does not do for what opens doors.
+
+    Raises Refused 401.
+    """
+    if coach := _of_cookie(cookie, app):
+        return coach
+    raise Refused(401, "This is for a coach who is signed in, and not for a script's token.")
 
 
 TheApp = Annotated[App, Depends(app_of)]
 SignedIn = Annotated[UUID, Depends(coach_of)]
+InPerson = Annotated[UUID, Depends(coach_in_person)]
 
 
 def check_origin(request: Request) -> None:
@@ -89,54 +128,134 @@ def check_origin(request: Request) -> None:
         raise Refused(403, "This request came from another site's page and was not carried out.")
 
 
+def _believed(request: Request, proxies: str) -> bool:
+    """Whether the other end of this connection is a proxy that was named."""
+    if request.client is None or not proxies:
+        return False
+    return _is_among(request.client.host, proxies)
+
+
+def _is_among(address: str, proxies: str) -> bool:
+    try:
+        one = ip_address(address)
+        return any(one in ip_network(named, strict=False) for named in proxies.split())
+    except ValueError:
+        return False
+
+
+def address_of(request: Request, settings: Settings) -> str:
+    """Where a request comes from: the other end of the connection, or, behind a proxy that was named, the
+    last address before it that is no such proxy. What anybody else writes into the header is not believed.
+    """
+    address = request.client.host if request.client else "unknown"
+    if not _believed(request, settings.proxies):
+        return address
+    for told in reversed(request.headers.get("x-forwarded-for", "").split(",")):
+        if told.strip() and not _is_among(told.strip(), settings.proxies):
+            return told.strip()
+    return address
+
+
+def _over_tls(request: Request, settings: Settings) -> bool:
+    told = request.headers.get("x-forwarded-proto", "") if _believed(request, settings.proxies) else ""
+    return (told or request.url.scheme) == "https"
+
+
+def _device_of(request: Request) -> str:
+    """What a session is told apart by: the kind of device, by what it says of itself."""
+    says = request.headers.get("user-agent", "").lower()
+    if "mobi" in says or "android" in says:
+        return "phone or tablet"
+    return "computer" if "mozilla" in says else "program"
+
+
 def open_session(response: Response, request: Request, app: App, coach: UUID) -> None:
-    """Open a new session for a coach who has just shown who they are, and end the one this browser had."""
+    """Open a new session for a coach who has just shown who they are, and end the one this browser had, even
+    where it was another coach's.
+    """
     moment = datetime.now(UTC)
     token = secrets.token_urlsafe(32)
+    device = request.cookies.get(DEVICE) or secrets.token_urlsafe(32)
     lasts = timedelta(days=app.settings.session_days)
     with transaction(app.pool, coach=coach) as db:
         if old := request.cookies.get(COOKIE):
-            coaches.revoke_session(db, token_hash=token_hash(old), moment=moment)
-        coaches.open_session(db, token_hash=token_hash(token), expires_at=moment + lasts)
-    secure = request.url.scheme == "https"
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=int(lasts.total_seconds()),
-        httponly=True,
-        samesite="lax",
-        secure=secure,
-        path="/",
-    )
+            coaches.end_session(db, token_hash=token_hash(old), moment=moment)
+        coaches.open_session(
+            db, token_hash=token_hash(token), expires_at=moment + lasts, device=_device_of(request)
+        )
+        coaches.know_device(db, token_hash=token_hash(device))
+    secure = _over_tls(request, app.settings)
+    for name, value, age in ((COOKIE, token, lasts), (DEVICE, device, timedelta(days=DEVICE_DAYS))):
+        response.set_cookie(
+            name,
+            value,
+            max_age=int(age.total_seconds()),
+            httponly=True,
+            samesite="lax",
+            secure=secure,
+            path="/",
+        )
 
 
-def sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
-    """Check email and password. Raises Refused 401 if they do not fit, 429 after too many failures."""
+def _name_of(kind: str, text: str) -> bytes:
+    return hashlib.sha256(f"{kind}|{text}".encode()).digest()
+
+
+def _count(app: App, names: dict[str, str]) -> None:
+    """Count a try under each name before anything is hashed. Raises Refused 429 where it is too many."""
     moment = datetime.now(UTC)
-    address = request.client.host if request.client else "unknown"
-    tried = {
-        kind: hashlib.sha256(f"{kind}|{text}".encode()).digest()
-        for kind, text in _throttle_names(email, address).items()
-    }
+    tried = {_name_of(kind, text): LIMITS[kind] for kind, text in names.items()}
     with transaction(app.pool) as db:
-        for kind, name in tried.items():
-            if coaches.failures(db, tried=[name], since=moment - WINDOW) >= LIMITS[kind]:
-                wait = int(WINDOW.total_seconds())
-                detail = f"Too many failed sign-ins. Wait {wait // 60} minutes and try again."
-                raise Refused(429, detail, headers={"Retry-After": str(wait)})
+        times = coaches.count_try(db, tried=list(tried), moment=moment, before=moment - WINDOW)
+    if any(times[name] > most for name, most in tried.items()):
+        wait = int(WINDOW.total_seconds())
+        detail = f"Too many failed sign-ins. Wait {wait // 60} minutes and try again."
+        raise Refused(429, detail, headers={"Retry-After": str(wait)})
+
+
+def check_sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
+    """Check email and password. Raises Refused 401 if they do not fit, 429 after too many failures.
+
+    Whoever guesses is slowed down by where they guess from; the email counts only for browsers that its coach
+    never signed in on.
+    """
+    moment = datetime.now(UTC)
+    address = address_of(request, app.settings)
+    device = request.cookies.get(DEVICE, "")
+    with transaction(app.pool) as db:
+        known = bool(device) and coaches.knows_device(db, email=email, token_hash=token_hash(device))
+    if known:
+        counted = {"device": f"{email}|{device}"}
+        _count(app, counted)
+    else:
+        counted = {"pair": f"{email}|{address}", "address": address}
+        _count(app, counted)
+        # an address that is refused already counts against nobody's email
+        _count(app, {"email": email})
+        counted = {**counted, "email": email}
+    with transaction(app.pool) as db:
         found = coaches.for_sign_in(db, email=email)
     # an unknown email costs the same time as a wrong password, and gets the same answer
     good, new_hash = hasher().verify_and_update(password, found[1] if found else _hash_of_nobody())
     if not good or found is None:
-        with transaction(app.pool) as db:
-            coaches.add_failure(db, tried=list(tried.values()), moment=moment)
         raise Refused(401, "Email and password do not fit together.")
     with transaction(app.pool, coach=found[0]) as db:
-        coaches.forget_failures(db, tried=tried["pair"], before=moment - WINDOW)
+        coaches.uncount_try(db, tried=[_name_of(kind, text) for kind, text in counted.items()])
+        own = "device" if known else "pair"
+        coaches.forget_tries(db, tried=_name_of(own, counted[own]), before=moment - WINDOW)
         if new_hash:
             coaches.keep_hash(db, password_hash=new_hash)
     return found[0]
 
 
-def _throttle_names(email: str, address: str) -> dict[str, str]:
-    return {"pair": f"{email}|{address}", "address": address, "email": email}
+def check_password(app: App, coach: UUID, password: str) -> None:
+    """Ask who is signed in for their password again. Raises Refused 403 if it is wrong, 429 after too
+    many.
+    """
+    _count(app, {"password": str(coach)})
+    with transaction(app.pool, coach=coach) as db:
+        present = coaches.own_hash(db)
+    if not hasher().verify(password, present):
+        raise Refused(403, "That is not your present password. Nothing was changed.")
+    with transaction(app.pool) as db:
+        coaches.uncount_try(db, tried=[_name_of("password", str(coach))])

@@ -29,6 +29,12 @@ class Settings(BaseSettings):
         default=" ".join(LOOPBACK),
         description="names and addresses a browser may call this server by, separated by spaces; * for any",
     )
+    proxies: str = Field(
+        default="",
+        description="addresses or networks of reverse proxies, separated by spaces, whose X-Forwarded-For and"
+        " X-Forwarded-Proto are believed; none by default",
+    )
+    answer_s: float = Field(default=60.0, description="most seconds a request may take, its body included")
     upload_bytes: int = Field(default=8 * 1024 * 1024, description="largest request body taken, in bytes")
     long_work: bool = Field(default=True, description="whether this process takes up long work of the queue")
     connections: int = Field(default=10, description="most database connections of this process")

@@ -1,5 +1,6 @@
 """The browser side: npm packages and the build, made again only when their sources changed."""
 
+import gzip
 import os
 import subprocess
 import sys
@@ -16,6 +17,9 @@ SOURCES = (
     WEB / "vite.config.ts",
     WEB / "tsconfig.json",
 )
+
+NO_NETWORK = ("ENOTFOUND", "EAI_AGAIN", "ECONNREFUSED", "ETIMEDOUT", "ENETUNREACH")
+"""How npm says that there is no network."""
 
 
 def npm(*arguments: str) -> None:
@@ -34,10 +38,13 @@ def npm(*arguments: str) -> None:
             check=False,
         )
     if done.returncode != 0:
-        tail = "\n".join(log.read_text("utf-8", errors="replace").splitlines()[-20:])
+        said = log.read_text("utf-8", errors="replace")
+        tail = "\n".join(said.splitlines()[-20:])
+        offline = any(word in said for word in NO_NETWORK)
+        why = "The network cannot be reached; it is needed to set up once.\n" if offline else ""
         raise Trouble(
-            f"npm {' '.join(arguments)} failed:\n{tail}\nNothing is lost. Run the same command again once it"
-            " is mended."
+            f"npm {' '.join(arguments)} failed:\n{tail}\n{why}Nothing is lost. Run the same command again"
+            " once it is mended."
         )
 
 
@@ -58,6 +65,18 @@ def ensure_packages() -> None:
         stamp.write_text(wanted, "utf-8")
 
 
+PACKED = (".js", ".css", ".svg", ".json")
+"""What gets smaller; typefaces are packed already."""
+
+
+def _compress(folder: Path) -> None:
+    """Lay a compressed file beside each built one, so that no request has to wait for it."""
+    for path in folder.iterdir():
+        if path.suffix in PACKED:
+            # no moment in it: the same file is the same bytes
+            path.with_name(path.name + ".gz").write_bytes(gzip.compress(path.read_bytes(), 9, mtime=0))
+
+
 def ensure_built() -> Path:
     """Build the browser side unless it is up to date, and say where it lies."""
     wanted = digest(*SOURCES)
@@ -65,5 +84,6 @@ def ensure_built() -> Path:
         ensure_packages()
         with step("building the browser side"):
             npm("run", "build")
+            _compress(DIST / "assets")
         (DIST / ".perch-stamp").write_text(wanted, "utf-8")
     return DIST

@@ -6,6 +6,8 @@ import os
 from pathlib import Path
 from typing import Any
 
+from wise_perch.machine.progress import Trouble
+
 ROOT = Path(__file__).resolve().parents[2]
 HOME = ROOT / ".perch"
 WEB = ROOT / "web"
@@ -19,6 +21,11 @@ def read_state() -> dict[str, Any]:
         return dict(json.loads(STATE.read_text("utf-8")))
     except FileNotFoundError:
         return {}
+    except (ValueError, OSError) as error:
+        raise Trouble(
+            f"{STATE} cannot be read ({error}). Nothing was changed. Move it away and run ./perch start: the"
+            " data is found without it."
+        ) from None
 
 
 def write_state(**changes: object) -> dict[str, Any]:

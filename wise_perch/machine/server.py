@@ -1,4 +1,4 @@
-"""The application's server process: started in the background, found again, stopped."""
+"""The application's server process and its keeper: started in the background, found again, stopped."""
 
 import json
 import os
@@ -9,59 +9,83 @@ import time
 import urllib.error
 import urllib.request
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 
 from wise_perch.machine.places import HOME, ROOT, digest, read_state, write_state
-from wise_perch.machine.postgres import free_port
+from wise_perch.machine.postgres import listens
 from wise_perch.machine.progress import Trouble, step
 
 USUAL_PORT = 8420
 LOG = HOME / "server.log"
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 
 
-def environment(*, database: str, web: Path, demo: str) -> dict[str, str]:
+@dataclass(frozen=True, kw_only=True)
+class Address:
+    """Where the server listens, and the names besides this machine's own that browsers call it by."""
+
+    host: str = "127.0.0.1"
+    port: int = USUAL_PORT
+    names: tuple[str, ...] = ()
+
+    @property
+    def called(self) -> str:
+        """A host that can be asked: an address that stands for all of them is asked on loopback."""
+        return "127.0.0.1" if self.host in ("0.0.0.0", "::") else self.host
+
+
+def remembered() -> Address:
+    """The address chosen last, or the usual one."""
+    state = read_state().get("address") or {}
+    # a version before this one kept the port with the server
+    port = state.get("port") or (read_state().get("server") or {}).get("port") or USUAL_PORT
+    return Address(host=state.get("host", "127.0.0.1"), port=int(port), names=tuple(state.get("names", ())))
+
+
+def environment(*, database: str, web: Path, demo: str, address: Address | None = None) -> dict[str, str]:
     """The variables of a server process; see wise_perch.api.settings."""
-    return {
+    chosen = {
         **os.environ,
         "PYTHONPATH": str(ROOT),
         "PERCH_DATABASE": database,
         "PERCH_WEB": str(web),
         "PERCH_DEMO": demo,
     }
+    if address is not None and "PERCH_HOSTS" not in os.environ:
+        own = () if address.host in ("0.0.0.0", "::") else (address.host,)
+        chosen["PERCH_HOSTS"] = " ".join(dict.fromkeys((*LOOPBACK, *own, *address.names)))
+    return chosen
 
 
-def command(port: int) -> list[str]:
-    """The words that start a server process on `port` of loopback."""
+def command(port: int, *, host: str = "127.0.0.1") -> list[str]:
+    """The words that start a server process on `port` of `host`."""
     words = [sys.executable, "-m", "uvicorn", "--factory", "wise_perch.api.app:from_environment"]
-    return [
-        *words,
-        "--host",
-        "127.0.0.1",
-        "--port",
-        str(port),
-        "--no-access-log",
-        "--no-server-header",
-        "--timeout-graceful-shutdown",
-        "5",
-    ]
+    # who a request is from is the application's to say: it believes a proxy only where one is named
+    alone = ["--no-proxy-headers", "--no-access-log", "--no-server-header"]
+    return [*words, "--host", host, "--port", str(port), *alone, "--timeout-graceful-shutdown", "5"]
 
 
-def answers(port: int) -> bool:
+def answers(port: int, host: str = "127.0.0.1") -> bool:
     """Say whether a Wise Perch server answers on this port."""
     with (
         suppress(urllib.error.URLError, OSError, ValueError),
-        urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=3) as answer,
+        urllib.request.urlopen(f"http://{host}:{port}/api/health", timeout=3) as answer,
     ):
         return bool(json.load(answer) == {"ok": True})
     return False
 
 
-def _is_ours(pid: int) -> bool:
-    """Say whether the process is still the server we started: process numbers are used again."""
+def is_ours(pid: int) -> bool:
+    """Say whether the process is the keeper that this very folder started: process numbers are used again,
+    and a copied folder remembers the original's.
+    """
     try:
         words = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
+        known = b"wise_perch.machine.keeper" in words or b"wise_perch.api.app:from_environment" in words
         return (
-            b"wise_perch.api.app:from_environment" in words
+            known
+            and Path(f"/proc/{pid}/cwd").resolve() == ROOT
             and Path(f"/proc/{pid}/stat").read_text("ascii", errors="replace").rsplit(")", 1)[1].split()[0]
             != "Z"
         )
@@ -69,20 +93,37 @@ def _is_ours(pid: int) -> bool:
         return False
 
 
-def ensure_running(*, database: str, web: Path, demo: str) -> int:
-    """Give the port of a server that runs this very code and data, starting one if there is none."""
-    settings = environment(database=database, web=web, demo=demo)
+def running() -> Address | None:
+    """The address of this folder's server where it runs."""
+    state = read_state().get("server")
+    return remembered() if state and is_ours(state["pid"]) else None
+
+
+def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> None:
+    """Have a server run this very code and data at `address`, starting it under its keeper if there is none.
+
+    Raises Trouble where the port is somebody else's: another one would hide the hall from its bookmarks.
+    """
+    settings = environment(database=database, web=web, demo=demo, address=address)
     wanted = digest(ROOT / "wise_perch", web / ".perch-stamp", skip=("__pycache__",)) + "|".join(
-        settings[k] for k in ("PERCH_DATABASE", "PERCH_DEMO")
+        settings.get(k, "") for k in ("PERCH_DATABASE", "PERCH_DEMO", "PERCH_HOSTS")
     )
     state = read_state().get("server") or {}
-    if state and _is_ours(state["pid"]) and state["code"] == wanted and answers(state["port"]):
-        return int(state["port"])
+    same = state.get("code") == wanted and remembered() == address
+    if same and is_ours(state["pid"]) and answers(address.port, address.called):
+        return
     stop_if_running()
-    port = free_port(state.get("port", USUAL_PORT))
+    if listens(address.port, address.host):
+        who = "another Wise Perch" if answers(address.port, address.called) else "another program"
+        raise Trouble(
+            f"Port {address.port} is taken by {who}. Stop that, or choose another port for good: ./perch"
+            " start --port NUMBER. It is never changed in silence: bookmarks, calendar feeds and results that"
+            " wait in browsers hang on it."
+        )
     with step("starting the server"), LOG.open("ab") as log:
+        words = [sys.executable, "-m", "wise_perch.machine.keeper", address.host, str(address.port)]
         process = subprocess.Popen(
-            command(port),
+            words,
             cwd=ROOT,
             env=settings,
             stdin=subprocess.DEVNULL,
@@ -91,28 +132,32 @@ def ensure_running(*, database: str, web: Path, demo: str) -> int:
             start_new_session=True,
             close_fds=True,
         )
-        write_state(server={"pid": process.pid, "port": port, "code": wanted})
-        wait_until_it_answers(port, process)
-    return port
+        write_state(
+            server={"pid": process.pid, "code": wanted},
+            address={"host": address.host, "port": address.port, "names": list(address.names)},
+        )
+        wait_until_it_answers(address.port, process, host=address.called)
 
 
-def wait_until_it_answers(port: int, process: "subprocess.Popen[bytes]", *, seconds: float = 60) -> None:
+def wait_until_it_answers(
+    port: int, process: "subprocess.Popen[bytes]", *, host: str = "127.0.0.1", seconds: float = 60
+) -> None:
     """Wait for a server process. Raises Trouble if it ends or stays silent."""
     deadline = time.monotonic() + seconds
-    while not answers(port):
+    while not answers(port, host):
         if process.poll() is not None or time.monotonic() > deadline:
             raise Trouble(f"The server did not start; nothing is lost. Its log is {LOG}.")
         time.sleep(0.05)
 
 
 def stop_if_running() -> bool:
-    """Stop the server; say whether it ran."""
+    """Stop the keeper and its server; say whether they ran."""
     state = read_state().get("server")
-    if not state or not _is_ours(state["pid"]):
+    if not state or not is_ours(state["pid"]):
         return False
     os.kill(state["pid"], signal.SIGTERM)
     deadline = time.monotonic() + 10
-    while _is_ours(state["pid"]):
+    while is_ours(state["pid"]):
         if time.monotonic() > deadline:
             os.kill(state["pid"], signal.SIGKILL)
         time.sleep(0.05)

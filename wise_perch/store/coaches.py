@@ -1,6 +1,7 @@
 """Coaches, their sessions and failed sign-ins."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
@@ -81,9 +82,9 @@ def keep_hash(db: Connection, *, password_hash: str) -> None:
     db.execute(SQL["keep_hash"], {"password_hash": password_hash})
 
 
-def open_session(db: Connection, *, token_hash: bytes, expires_at: datetime) -> None:
-    """Open a session for the coach this transaction acts as."""
-    db.execute(SQL["open_session"], {"token_hash": token_hash, "expires_at": expires_at})
+def open_session(db: Connection, *, token_hash: bytes, expires_at: datetime, device: str = "") -> None:
+    """Open a session for the coach this transaction acts as; `device`: what it is told apart by."""
+    db.execute(SQL["open_session"], {"token_hash": token_hash, "expires_at": expires_at, "device": device})
 
 
 def of_session(db: Connection, *, token_hash: bytes, moment: datetime) -> UUID | None:
@@ -92,30 +93,132 @@ def of_session(db: Connection, *, token_hash: bytes, moment: datetime) -> UUID |
     return row[0] if row else None
 
 
-def revoke_session(db: Connection, *, token_hash: bytes, moment: datetime) -> None:
-    """End one session of the coach this transaction acts as."""
-    db.execute(SQL["revoke_session"], {"token_hash": token_hash, "moment": moment})
+def of_token(db: Connection, *, token_hash: bytes, moment: datetime) -> UUID | None:
+    """Say whose token for scripts this is, or None if it is unknown or taken back."""
+    row = db.execute(SQL["of_token"], {"token_hash": token_hash, "moment": moment}).fetchone()
+    return row[0] if row else None
 
 
-def revoke_all(db: Connection, *, moment: datetime) -> None:
-    """End every session of the coach this transaction acts as."""
-    db.execute(SQL["revoke_all"], {"moment": moment})
+def end_session(db: Connection, *, token_hash: bytes, moment: datetime) -> None:
+    """End the session of this token, whoever it belongs to."""
+    db.execute(SQL["end_session"], {"token_hash": token_hash, "moment": moment})
 
 
-def failures(db: Connection, *, tried: Sequence[bytes], since: datetime) -> int:
-    """Count failed sign-ins since a moment under the most tried of these names."""
-    row = db.execute(SQL["failures"], {"tried": list(tried), "since": since}).fetchone()
-    return int(row[0]) if row else 0
+def end_other_sessions(db: Connection, *, but: bytes, moment: datetime) -> None:
+    """End every session of the coach this transaction acts as but one; `but`: its token's hash, or empty."""
+    db.execute(SQL["revoke_others"], {"but": but, "moment": moment})
 
 
-def add_failure(db: Connection, *, tried: Sequence[bytes], moment: datetime) -> None:
-    """Note a failed sign-in."""
-    db.execute(SQL["add_failure"], {"tried": list(tried), "moment": moment})
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignInSession:
+    """A session that is good. `here`: it is the one that asks."""
+
+    id: UUID
+    opened_at: datetime
+    seen_at: datetime | None
+    device: str
+    here: bool
 
 
-def forget_failures(db: Connection, *, tried: bytes, before: datetime) -> None:
-    """Forget the failures of one name, and all failures before a moment."""
-    db.execute(SQL["forget_failures"], {"tried": tried, "before": before})
+def sessions(db: Connection, *, here: bytes, moment: datetime) -> list[SignInSession]:
+    """Give the sessions of the coach this transaction acts as."""
+    with db.cursor(row_factory=class_row(SignInSession)) as cursor:
+        return cursor.execute(SQL["sessions"], {"here": here, "moment": moment}).fetchall()
+
+
+def end_one_session(db: Connection, *, id: UUID, moment: datetime) -> None:
+    """End one session of the coach this transaction acts as. Raises NotFound."""
+    if db.execute(SQL["end_one"], {"id": id, "moment": moment}).rowcount == 0:
+        raise NotFound("There is no such session.")
+
+
+def know_device(db: Connection, *, token_hash: bytes) -> None:
+    """Remember that the coach this transaction acts as signed in on this browser."""
+    db.execute(SQL["know_device"], {"token_hash": token_hash})
+
+
+def forget_devices(db: Connection, *, but: bytes, moment: datetime) -> None:
+    """Forget every browser this coach signed in on but one."""
+    db.execute(SQL["forget_devices"], {"but": but, "moment": moment})
+
+
+def knows_device(db: Connection, *, email: str, token_hash: bytes) -> bool:
+    """Say whether the coach of this email signed in on this browser before."""
+    row = db.execute(SQL["knows_device"], {"email": email, "token_hash": token_hash}).fetchone()
+    return bool(row and row[0])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ScriptToken:
+    """A token for scripts, without its secret."""
+
+    id: UUID
+    name: str
+    made_at: datetime
+    used_at: datetime | None
+
+
+def add_token(db: Connection, *, id: UUID, name: str, token_hash: bytes) -> bool:
+    """Keep a token for scripts; False where the id is taken already and nothing was kept."""
+    values = {"id": id, "name": name, "token_hash": token_hash}
+    return db.execute(SQL["add_token"], values).rowcount == 1
+
+
+def tokens(db: Connection) -> list[ScriptToken]:
+    """Give the tokens for scripts that were not taken back."""
+    with db.cursor(row_factory=class_row(ScriptToken)) as cursor:
+        return cursor.execute(SQL["tokens"]).fetchall()
+
+
+def revoke_token(db: Connection, *, id: UUID, moment: datetime) -> None:
+    """Take a token for scripts back. Raises NotFound."""
+    if db.execute(SQL["revoke_token"], {"id": id, "moment": moment}).rowcount == 0:
+        raise NotFound("There is no such token.")
+
+
+def change_email(db: Connection, *, email: str) -> None:
+    """Change this coach's email. Raises Conflict (at the transaction's edge) if it is taken."""
+    db.execute(SQL["change_email"], {"email": email})
+
+
+def own_hash(db: Connection) -> str:
+    """Give the hash of this coach's password."""
+    row = db.execute(SQL["own_hash"]).fetchone()
+    if row is None:
+        raise NotFound("There is no such coach.")
+    return str(row[0])
+
+
+def count_try(
+    db: Connection, *, tried: Sequence[bytes], moment: datetime, before: datetime
+) -> dict[bytes, int]:
+    """Count one more try under each of these names, and say how many each has since `before`: one statement,
+    so that tries made side by side are counted one after the other.
+    """
+    found = db.execute(SQL["count_try"], {"tried": list(tried), "moment": moment, "before": before})
+    return {bytes(name): int(times) for name, times in found}
+
+
+def uncount_try(db: Connection, *, tried: Sequence[bytes]) -> None:
+    """Take one try back under each of these names: it was no guess."""
+    db.execute(SQL["uncount_try"], {"tried": list(tried)})
+
+
+def forget_tries(db: Connection, *, tried: bytes, before: datetime) -> None:
+    """Forget the tries of one name, and all of windows that are over."""
+    db.execute(SQL["forget_tries"], {"tried": tried, "before": before})
+
+
+def reset_password(db: Connection, *, email: str, password_hash: str) -> bool:
+    """Give a coach another password from outside and end all that is open; the application's role may not.
+
+    False where there is no coach of this email.
+    """
+    row = db.execute(SQL["reset_password"], {"email": email, "password_hash": password_hash}).fetchone()
+    if row is None:
+        return False
+    db.execute(SQL["reset_sessions"], {"coach": row[0]})
+    return True
 
 
 def remove(db: Connection, *, email: str) -> None:

@@ -1,48 +1,137 @@
-"""The connection pool, and transactions that act as one coach and no other."""
+"""The connection pool, which knows when its database is gone, and transactions that act as one coach and no
+other.
+"""
 
-import math
+import select
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from threading import Event, Lock, Thread
 from time import monotonic
 from uuid import UUID
 
 import psycopg
-from psycopg.errors import CheckViolation, ForeignKeyViolation, UniqueViolation
-from psycopg_pool import ConnectionPool, PoolTimeout
+from psycopg.errors import CheckViolation, ForeignKeyViolation, QueryCanceled, UniqueViolation
+from psycopg_pool import ConnectionPool, PoolClosed, PoolTimeout
 
 from wise_perch.store.errors import CONSTRAINTS, Conflict, NotFound, StoreError, Unavailable
 
-Pool = ConnectionPool[psycopg.Connection]
 UNREACHABLE = (
     "The database cannot be reached. Nothing was kept by this request; sending it again later is safe."
 )
+TOO_LONG = (
+    "This took too long and was broken off. Nothing was kept by this request; sending it again later is safe."
+)
+WAIT_S, LOOK_S = 5.0, 0.25
+"""How long a request waits for a connection while all are busy, and how often it looks whether the database
+is gone.
+"""
+PROBE_S, PROBE_TIMEOUT_S = 0.25, 2
+"""How often a database that is gone is asked for again, and how long an answer may take."""
 
-DRAINED_ENOUGH_S = 1.0
-"""Several who find their connections dead at the same moment make them again once."""
+
+class Pool:
+    """Connections to one database, and a watch over it: where it is gone every request is told so at once,
+    and when it is back, new connections are made at once.
+    """
+
+    def __init__(self, dsn: str, *, most: int, statement_s: float) -> None:
+        """Make a pool (not yet open) of `most` connections, whose statements may take `statement_s`."""
+        self.dsn, self.most, self.statement_s = dsn, most, statement_s
+        self.down = Event()
+        self._closed = Event()
+        self._swap = Lock()
+        self._pool = self._make()
+        self._watch = Thread(target=self._keep_watch, name="database-watch", daemon=True)
+
+    def _make(self) -> ConnectionPool[psycopg.Connection]:
+        # all are opened ahead: one opened while coaches wait for it costs more than the result it is for
+        options = f"-c statement_timeout={int(self.statement_s * 1000)}"
+        return ConnectionPool(
+            self.dsn,
+            min_size=self.most,
+            max_size=self.most,
+            open=False,
+            timeout=WAIT_S,
+            check=ConnectionPool.check_connection,
+            kwargs={"options": options},
+        )
+
+    def open(self, *, wait: bool = True) -> None:
+        """Open the connections; without waiting for them the application answers with the database down,
+        and says so.
+        """
+        self._pool.open(wait=False)
+        if wait:
+            self._pool.wait(timeout=30)
+        self._watch.start()
+
+    def close(self) -> None:
+        """Close every connection."""
+        self._closed.set()
+        self._pool.close()
+
+    def wait(self) -> None:
+        """Wait until the connections are there. Raises PoolTimeout where they do not come."""
+        self._pool.wait(timeout=30)
+
+    @contextmanager
+    def connection(self) -> Iterator[psycopg.Connection]:
+        """Give a connection whose transaction ends with the block. Raises PoolTimeout."""
+        pool, begun = self._pool, monotonic()
+        while True:
+            if self.down.is_set():
+                raise PoolTimeout("the database is gone")
+            try:
+                taken = pool.getconn(timeout=LOOK_S)
+                break
+            except (PoolTimeout, PoolClosed):
+                if self._closed.is_set() or monotonic() - begun > WAIT_S:
+                    raise
+                pool = self._pool
+        try:
+            with taken:
+                yield taken
+        finally:
+            pool.putconn(taken)
+
+    def _keep_watch(self) -> None:
+        while not self._closed.is_set():
+            try:
+                with psycopg.connect(self.dsn, autocommit=True, connect_timeout=PROBE_TIMEOUT_S) as db:
+                    self._is_back()
+                    self._look_until_gone(db)
+            except (psycopg.Error, OSError, ValueError):
+                pass
+            if not self._closed.is_set():
+                self.down.set()
+                self._closed.wait(PROBE_S)
+
+    def _look_until_gone(self, db: psycopg.Connection) -> None:
+        """Return or raise when the connection ends; until then nothing is asked of the database."""
+        while not self._closed.is_set():
+            readable, _, _ = select.select([db.fileno()], [], [], 1.0)
+            if readable:
+                db.execute("select 1")
+
+    def _is_back(self) -> None:
+        if not self.down.is_set():
+            return
+        # the old pool asks again at growing pauses: a new one has its connections now
+        with self._swap:
+            old, self._pool = self._pool, self._make()
+            self._pool.open(wait=False)
+        with suppress(PoolTimeout):
+            self._pool.wait(timeout=WAIT_S)
+        self.down.clear()
+        Thread(target=old.close, name="old-connections", daemon=True).start()
 
 
-def make_pool(dsn: str, *, most: int = 10) -> Pool:
+def make_pool(dsn: str, *, most: int = 10, statement_s: float = 55.0) -> Pool:
     """Make a pool (not yet open) of `most` connections that are tried before each use.
 
-    All are opened ahead: a connection opened while coaches wait for it costs more than the result it is for.
+    A statement is broken off after `statement_s` seconds.
     """
-    drained_at = -math.inf
-
-    def check(connection: psycopg.Connection) -> None:
-        """Try a connection; where one is dead the others are too, and all are made again at once instead of
-        one a growing pause.
-        """
-        nonlocal drained_at
-        try:
-            ConnectionPool.check_connection(connection)
-        except psycopg.Error:
-            if monotonic() - drained_at > DRAINED_ENOUGH_S:
-                drained_at = monotonic()
-                pool.drain()
-            raise
-
-    pool: Pool = ConnectionPool(dsn, min_size=most, max_size=most, open=False, timeout=5, check=check)
-    return pool
+    return Pool(dsn, most=most, statement_s=statement_s)
 
 
 def translate(error: psycopg.Error) -> StoreError | None:
@@ -54,6 +143,8 @@ def translate(error: psycopg.Error) -> StoreError | None:
         return Conflict(sentence) if sentence else None
     if isinstance(error, ForeignKeyViolation):
         return NotFound("There is no such record.")
+    if isinstance(error, QueryCanceled):
+        return Unavailable(TOO_LONG)
     if isinstance(error, psycopg.OperationalError | psycopg.InterfaceError):
         return Unavailable(UNREACHABLE)
     return None
@@ -71,7 +162,7 @@ def transaction(pool: Pool, *, coach: UUID | None = None) -> Iterator[psycopg.Co
             if coach is not None:
                 connection.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
             yield connection
-    except PoolTimeout as error:
+    except (PoolTimeout, PoolClosed) as error:
         raise Unavailable(UNREACHABLE) from error
     except psycopg.Error as error:
         ours = translate(error)

@@ -1,11 +1,14 @@
 """Trainees."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
 from psycopg import Connection, Cursor
-from psycopg.rows import RowMaker
+from psycopg.rows import RowMaker, class_row
+from psycopg.types.json import Jsonb
 
 from wise_perch.core.trade.evidence import Side
 from wise_perch.core.trainee.stored import Trainee
@@ -64,3 +67,69 @@ def by_names(db: Connection, names: Sequence[str]) -> dict[str, Trainee]:
     """Find trainees by name, however cased; keyed by the lower-cased name."""
     with db.cursor(row_factory=a_trainee) as cursor:
         return {t.name.lower(): t for t in cursor.execute(SQL["by_names"], {"names": list(names)})}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AwayTrainee:
+    """A trainee who left and was put away. `since`: when."""
+
+    id: UUID
+    name: str
+    stepping_side: Side | None
+    note: str
+    since: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Receipt:
+    """What was deleted for good: how much of what, and when. It names nobody but by the id."""
+
+    id: UUID
+    trainee: UUID
+    at: datetime
+    counted: dict[str, int]
+
+
+def put_away(db: Connection, *, id: UUID, moment: datetime) -> None:
+    """Put a trainee who left away; everything of theirs stays. Raises NotFound."""
+    if db.execute(SQL["put_away"], {"id": id, "moment": moment}).rowcount == 0:
+        raise NotFound("There is no such trainee.")
+
+
+def bring_back(db: Connection, *, id: UUID) -> Trainee:
+    """Bring a trainee back. Raises NotFound, and Conflict (at once) where the name is taken by now."""
+    db.execute(SQL["bring_back"], {"id": id})
+    return one(db, id)
+
+
+def away(db: Connection) -> list[AwayTrainee]:
+    """Give who was put away, by name."""
+    with db.cursor(row_factory=class_row(AwayTrainee)) as cursor:
+        return cursor.execute(SQL["away"]).fetchall()
+
+
+def anybody(db: Connection, id: UUID) -> Trainee:
+    """Give one trainee, put away or not. Raises NotFound."""
+    with db.cursor(row_factory=a_trainee) as cursor:
+        found = cursor.execute(SQL["anybody"], {"id": id}).fetchone()
+    if found is None:
+        raise NotFound("There is no such trainee.")
+    return found
+
+
+def erase(db: Connection, *, id: UUID, receipt: UUID) -> Receipt:
+    """Delete a trainee with everything of theirs for good, and keep a receipt. Raises NotFound."""
+    row = db.execute(SQL["erase"], {"id": id}).fetchone()
+    if row is None or row[0] is None:
+        raise NotFound("There is no such trainee.")
+    with db.cursor(row_factory=class_row(Receipt)) as cursor:
+        values = {"receipt": receipt, "id": id, "counted": Jsonb(row[0])}
+        kept = cursor.execute(SQL["receipt"], values).fetchone()
+    assert kept is not None
+    return kept
+
+
+def receipts(db: Connection) -> list[Receipt]:
+    """Give every receipt of a deletion, the newest first."""
+    with db.cursor(row_factory=class_row(Receipt)) as cursor:
+        return cursor.execute(SQL["receipts"]).fetchall()

@@ -156,7 +156,7 @@ def take_back(id: UUID, app: TheApp, coach: SignedIn) -> None:
 
 
 @router.get("/trainees/{id}/schools")
-def schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
+def trainee_schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
     """By which schools a trainee is taught."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -177,7 +177,7 @@ def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None
 
 
 @router.get("/trainees/{id}/intake")
-def intake(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
+def intake_page(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
     """The intake of a trainee."""
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))

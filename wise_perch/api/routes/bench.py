@@ -131,7 +131,7 @@ class BenchPage:
 
 
 @router.get("/trainees/{id}/tests")
-def tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
+def list_tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
     """Every test, in the order practitioners run them, with its newest result for this trainee."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -162,7 +162,7 @@ def _to_pick(test: Test, case: JudgedCase, house: House, runs: list[Run]) -> Tes
 
 
 @router.get("/trainees/{id}/bench/{test}")
-def bench(
+def bench_page(
     id: UUID,
     test: str,
     app: TheApp,

@@ -262,14 +262,14 @@ def _way_recorded(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
 
 
 @router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])
-def strike(id: UUID, app: TheApp, coach: SignedIn) -> None:
+def strike_evidence(id: UUID, app: TheApp, coach: SignedIn) -> None:
     """Strike out a try or a set; it can be brought back."""
     with transaction(app.pool, coach=coach) as db:
         evidence.strike(db, id=id, moment=datetime.now(UTC))
 
 
 @router.post("/evidence/{id}/restore", status_code=204, tags=["evidence"])
-def restore(id: UUID, app: TheApp, coach: SignedIn) -> None:
+def restore_evidence(id: UUID, app: TheApp, coach: SignedIn) -> None:
     """Bring back a try or a set that was struck out."""
     with transaction(app.pool, coach=coach) as db:
         evidence.strike(db, id=id, moment=None)

@@ -32,7 +32,7 @@ TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 
 
 @router.get("/tries.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def export(
+def export_tries(
     app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: TestName | None = None
 ) -> Response:
     """Every try that counts, of all trainees or one, of all tests or one, as CSV."""
@@ -51,7 +51,7 @@ def _as_csv(text: str, name: str) -> Response:
 
 
 @router.post("/tries.csv")
-def import_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> ImportPlan:
+def import_tries_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> ImportPlan:
     """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing."""
     try:
         read = read_tries(file.file.read(), tests=built_in().tests)

@@ -130,7 +130,9 @@ class SessionEnd(BaseModel):
 
 
 @router.get("/trainees/{id}/floor")
-def ready(id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Query()] = None) -> FloorPage:
+def floor_page(
+    id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Query()] = None
+) -> FloorPage:
     """A session made ready for a day (today without one): its sheet has all that is needed to run it without
     a server.
     """
@@ -190,7 +192,7 @@ def _refuse_unprintable(sheet: FloorSheet) -> None:
 
 
 @router.post("/trainees/{id}/sessions", status_code=201)
-def start(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def start_session(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Begin a session; sending the same again changes nothing."""
     _refuse_unprintable(new.sheet)
     with transaction(app.pool, coach=coach) as db:
@@ -207,7 +209,7 @@ def start(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, 
 
 
 @router.post("/sessions/{id}/events", status_code=201)
-def happened(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_session_event(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep one thing that happened, and what it comes to as evidence; sending the same again changes
     nothing.
     """
@@ -260,7 +262,7 @@ def _put_evidence(db: Connection, session: FloorSession, what: FloorEvent) -> No
 
 
 @router.post("/sessions/{id}/events/{event}/strike")
-def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_session_event(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Take back what happened; the evidence of its block follows."""
     with transaction(app.pool, coach=coach) as db:
         session = floor.one(db, id, to_change=True)
@@ -272,7 +274,7 @@ def take_back(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, 
 
 
 @router.post("/sessions/{id}/end")
-def end(id: UUID, how: SessionEnd, app: TheApp, coach: SignedIn) -> SessionPage:
+def end_session(id: UUID, how: SessionEnd, app: TheApp, coach: SignedIn) -> SessionPage:
     """End a session; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         return _session_page(

@@ -94,7 +94,7 @@ def plan_many(new: PlanMany, app: TheApp, coach: SignedIn) -> JobPage:
 
 
 @router.get("/plan-week/jobs")
-def planning(app: TheApp, coach: SignedIn) -> JobPage | None:
+def planning_job(app: TheApp, coach: SignedIn) -> JobPage | None:
     """The newest planning for many; null where there never was one."""
     with transaction(app.pool, coach=coach) as db:
         found = jobs.newest(db, "plan-weeks", trainee=None)
@@ -102,14 +102,14 @@ def planning(app: TheApp, coach: SignedIn) -> JobPage | None:
 
 
 @router.get("/jobs/{id}")
-def one(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
+def job_page(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
     """How far a piece of long work has come."""
     with transaction(app.pool, coach=coach) as db:
         return _page_of(jobs.one(db, id))
 
 
 @router.post("/jobs/{id}/stop")
-def stop(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
+def stop_job(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
     """Ask long work to stop; what is done stays done, what has ended stays as it is."""
     with transaction(app.pool, coach=coach) as db:
         jobs.ask_to_stop(db, id)

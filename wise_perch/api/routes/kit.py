@@ -55,14 +55,14 @@ class FoundStack:
 
 
 @router.get("")
-def every(app: TheApp, coach: SignedIn) -> tuple[KeptKit, ...]:
+def list_kit(app: TheApp, coach: SignedIn) -> tuple[KeptKit, ...]:
     """All kit."""
     with transaction(app.pool, coach=coach) as db:
         return kit.every(db)
 
 
 @router.post("", status_code=201)
-def add(new: NewKit, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_kit(new: NewKit, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Add pieces; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         kit.add(db, **new.model_dump())
@@ -70,7 +70,7 @@ def add(new: NewKit, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.put("/{id}")
-def change(id: UUID, details: KitDetails, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def change_kit(id: UUID, details: KitDetails, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Change pieces."""
     with transaction(app.pool, coach=coach) as db:
         kit.change(db, id=id, **details.model_dump())
@@ -78,7 +78,7 @@ def change(id: UUID, details: KitDetails, app: TheApp, coach: SignedIn) -> dict[
 
 
 @router.post("/{id}/strike")
-def strike(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_kit(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Strike pieces out of the kit; struck out before stays as it was."""
     with transaction(app.pool, coach=coach) as db:
         kit.strike(db, id=id, moment=datetime.now(UTC))
@@ -86,7 +86,7 @@ def strike(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.post("/{id}/restore")
-def restore(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def restore_kit(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Bring pieces back."""
     with transaction(app.pool, coach=coach) as db:
         kit.strike(db, id=id, moment=None)
@@ -94,7 +94,7 @@ def restore(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.get("/stack")
-def stack(
+def make_stack(
     height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, coach: SignedIn
 ) -> FoundStack:
     """Find the stack of pads and plates that makes a height, or the nearest there are."""

@@ -71,7 +71,7 @@ class LadderPage:
 
 
 @router.post("/trainees/{id}/levers/{lever}/ladder")
-def steps(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn) -> LadderPage:
+def ladder(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn) -> LadderPage:
     """The ladder of settings of a drill's dial, the other knobs as asked. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
         _, case = judge_trainee(db, id, load_house(db))
@@ -140,7 +140,7 @@ def _drill_of_lever(syllabus: Syllabus, name: str, lever: str) -> Drill:
 
 
 @router.post("/trainees/{id}/settings", status_code=201)
-def use(id: UUID, new: NewSetting, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def use_setting(id: UUID, new: NewSetting, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Use these settings for a drill from now on; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         syllabus, _, body = load_body(db, id)

@@ -165,7 +165,7 @@ class SaveShown:
 
 
 @router.get("/trainees/{id}/levers")
-def page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
+def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
     """Every lever for one trainee."""
     with transaction(app.pool, coach=coach) as db:
         who, case = judge_trainee(db, id, load_house(db))

@@ -62,7 +62,7 @@ class MeasuresAnswer:
 
 
 @router.get("/trainees/{id}/measures")
-def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
+def measures_page(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
     """What is known of a trainee's size."""
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
@@ -82,7 +82,7 @@ def measures(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
 
 
 @router.post("/trainees/{id}/measures")
-def keep(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
+def keep_measures(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
     """Keep measures; unlikely ones are asked about first."""
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))

@@ -33,7 +33,7 @@ def _as_it_stands(db: Connection, kept: KeptPlan) -> tuple[Trainee, WeekPlan]:
 @router.get(
     "/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}}
 )
-def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def plan_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as JSON, as docs/formats.md says, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
@@ -45,7 +45,7 @@ def as_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def plan_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as CSV, a line for each block, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
@@ -60,7 +60,7 @@ def as_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 @router.get(
     "/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
 )
-def as_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def plan_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     """One version as a calendar file, with the doses of the day."""
     with transaction(app.pool, coach=coach) as db:
         kept, house = plans.one(db, id), load_house(db)

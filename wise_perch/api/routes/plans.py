@@ -254,7 +254,9 @@ def sessions_of_week(db: Connection, trainee: UUID, week: date) -> list[FloorSes
 
 
 @router.get("/trainees/{id}/plan")
-def page(id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None) -> PlanPage:
+def plan_page(
+    id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None
+) -> PlanPage:
     """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the
     present one.
     """
@@ -276,7 +278,7 @@ def _usual_wish(db: Connection, looked: _Looked, week: date) -> Wish:
 
 
 @router.post("/trainees/{id}/plan/look")
-def look(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
+def look_at_plan(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
     """Plan a week around what is wished for and pinned, and say what changes; nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
         wish = wished.wish()
@@ -305,7 +307,7 @@ def _plan_ahead(looked: _Looked, wish: Wish) -> WeekPlan | Refusal:
 
 
 @router.post("/trainees/{id}/plans", status_code=201)
-def keep(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
+def keep_plan(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
     """Keep a week's plan as its newest version; sending the same again changes nothing."""
     wish = new.wish()
     with transaction(app.pool, coach=coach) as db:
@@ -346,7 +348,7 @@ def plan_for(
 
 
 @router.get("/plans/{id}")
-def version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
+def plan_version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
     """One version of a week's plan."""
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
@@ -364,7 +366,7 @@ class WeekOfTrainee:
 
 
 @router.get("/plan-week")
-def everybody(
+def week_of_everybody(
     app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None
 ) -> tuple[WeekOfTrainee, ...]:
     """Everybody's week in a glance: who is planned for which days."""

@@ -124,7 +124,7 @@ class RunEnding(BaseModel):
 
 
 @router.post("/trainees/{id}/runs", status_code=201)
-def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def start_run(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Start a run; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         _, case = judge_trainee(db, id, load_house(db))
@@ -147,7 +147,7 @@ def start(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID
 
 
 @router.get("/runs/{run}")
-def show(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
+def judged_run(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
     """A run with its figures so far; once ended, with decision, reasons and what it moved."""
     with transaction(app.pool, coach=coach) as db:
         house, the_run = load_house(db), evidence.run(db, run)
@@ -175,7 +175,7 @@ def add_try(run: UUID, new: NewTry, app: TheApp, coach: SignedIn) -> dict[str, U
 
 
 @router.post("/runs/{run}/tries/{tried}/correct", status_code=201)
-def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def correct_try(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again
     changes nothing.
     """
@@ -195,7 +195,7 @@ def correct(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedI
 
 
 @router.post("/runs/{run}/end")
-def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def end_run(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """End a run; ending it the same way again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         evidence.end_run(db, run_id=run, **ending.model_dump())
@@ -203,7 +203,7 @@ def end(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str,
 
 
 @router.get("/runs/{run}/compare/{other}")
-def comparison(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
+def compared_runs(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
     """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more
     than noise?
     """

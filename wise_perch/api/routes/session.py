@@ -6,7 +6,16 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 from uuid_utils.compat import uuid7
 
-from wise_perch.api.auth import COOKIE, SignedIn, TheApp, hasher, open_session, sign_in, token_hash
+from wise_perch.api.auth import (
+    COOKIE,
+    InPerson,
+    SignedIn,
+    TheApp,
+    check_sign_in,
+    hasher,
+    open_session,
+    token_hash,
+)
 from wise_perch.api.cases import check_schools, load_house
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
 from wise_perch.api.settings import LOOPBACK
@@ -90,9 +99,9 @@ def first_coach(who: FirstCoach, request: Request, response: Response, app: TheA
 
 
 @router.post("/sign-in")
-def do_sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -> Coach:
+def sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -> Coach:
     """Sign in; the session's cookie is new each time."""
-    coach = sign_in(request, app, email=who.email.strip().lower(), password=who.password)
+    coach = check_sign_in(request, app, email=who.email.strip().lower(), password=who.password)
     open_session(response, request, app, coach)
     with transaction(app.pool, coach=coach) as db:
         return coaches.me(db)
@@ -100,15 +109,15 @@ def do_sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -
 
 @router.post("/sign-out", status_code=204)
 def sign_out(
-    request: Request, response: Response, app: TheApp, coach: SignedIn, everywhere: bool = False
+    request: Request, response: Response, app: TheApp, coach: InPerson, everywhere: bool = False
 ) -> None:
     """End this session, or every session of this coach."""
     moment = datetime.now(UTC)
     with transaction(app.pool, coach=coach) as db:
         if everywhere:
-            coaches.revoke_all(db, moment=moment)
+            coaches.end_other_sessions(db, but=b"", moment=moment)
         else:
-            coaches.revoke_session(db, token_hash=token_hash(request.cookies.get(COOKIE, "")), moment=moment)
+            coaches.end_session(db, token_hash=token_hash(request.cookies.get(COOKIE, "")), moment=moment)
     response.delete_cookie(COOKIE, path="/")
 
 

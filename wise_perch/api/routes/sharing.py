@@ -52,7 +52,7 @@ class MadeLink:
 
 
 @router.get("/trainees/{id}/links")
-def links(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ShareLink, ...]:
+def list_links(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ShareLink, ...]:
     """The secret addresses of a trainee that still work."""
     with transaction(app.pool, coach=coach) as db:
         trainees.one(db, id)
@@ -75,7 +75,7 @@ def make_link(id: UUID, new: NewLink, app: TheApp, coach: SignedIn) -> MadeLink:
 
 
 @router.post("/links/{id}/revoke")
-def revoke(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def revoke_link(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Take a secret address back; it stops working at once."""
     with transaction(app.pool, coach=coach) as db:
         plans.revoke(db, id=id, moment=datetime.now(UTC))
@@ -93,7 +93,7 @@ def _find_sharing(app: App, token: str, kind: str) -> Sharing:
 @router.get(
     "/feeds/{token}.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
 )
-def feed(token: Token, app: TheApp) -> Response:
+def calendar_feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
     link = _find_sharing(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
@@ -160,7 +160,7 @@ UNITS = {
 
 
 @router.get("/shared/{token}")
-def shared(token: Token, app: TheApp) -> SharedPage:
+def own_page(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
     link = _find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
@@ -242,14 +242,14 @@ class ToldDay(BaseModel):
 
 
 @router.post("/shared/{token}/done", status_code=201)
-def tell(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
+def tell_day(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
     """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same
     again changes nothing.
     """
     link = _find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         _keep_told(db, link, told)
-    return shared(token, app)
+    return own_page(token, app)
 
 
 def _keep_told(db: Connection, link: Sharing, told: ToldDay) -> None:

@@ -147,7 +147,7 @@ def _find_effects(db: Connection, before: House, after: House) -> tuple[TraineeE
 
 
 @router.get("")
-def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
+def syllabus_page(app: TheApp, coach: SignedIn) -> SyllabusPage:
     """The syllabus in use, as it is written."""
     with transaction(app.pool, coach=coach) as db:
         house, versions = load_house(db), tuple(syllabi.every(db))
@@ -165,7 +165,7 @@ def page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 
 
 @router.post("/try")
-def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
+def try_syllabus(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
     """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for
     which trainees.
     """
@@ -176,7 +176,7 @@ def try_out(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -
 
 
 @router.post("/versions", status_code=201)
-def keep(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def keep_syllabus(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep edits as a version, which is in use from now on; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         if _already_kept(db, new.id, base=new.base):
@@ -220,7 +220,7 @@ def _refuse_unsound(text: str) -> None:
 
 
 @router.post("/go-back", status_code=201)
-def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def go_back_in_syllabus(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Use an earlier version, or ours, again."""
     with transaction(app.pool, coach=coach) as db:
         if _already_kept(db, wanted.id, base=wanted.base):
@@ -234,7 +234,7 @@ def go_back(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.get("/compare")
-def compare_with(app: TheApp, coach: SignedIn, version: UUID | None = None) -> list[Difference]:
+def compare_syllabus(app: TheApp, coach: SignedIn, version: UUID | None = None) -> list[Difference]:
     """In what the syllabus in use differs from ours, or from an earlier version."""
     with transaction(app.pool, coach=coach) as db:
         now, text = load_house(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
@@ -251,7 +251,7 @@ def _read_kept(text: str) -> Syllabus:
 
 
 @router.get(".yaml", response_class=Response, responses={200: {"content": {YAML: {}}}})
-def export(app: TheApp, coach: SignedIn) -> Response:
+def export_syllabus(app: TheApp, coach: SignedIn) -> Response:
     """The syllabus in use as YAML."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -263,7 +263,7 @@ def export(app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.post(".yaml")
-def import_file(
+def import_syllabus(
     file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None, base: UUID | None = None
 ) -> SyllabusTrial:
     """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new

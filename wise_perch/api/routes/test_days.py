@@ -123,7 +123,7 @@ def _say_turn(turn: Turn, name: str, syllabus: Syllabus, runs: list[Run]) -> Tur
 
 
 @router.post("/look")
-def look(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
+def look_at_test_day(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
     """Put tests in order and say the minutes, without keeping anything."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -131,7 +131,7 @@ def look(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
 
 
 @router.post("", status_code=201)
-def add(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_test_day(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep a test day; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -139,7 +139,7 @@ def add(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
 
 
 @router.get("")
-def every(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
+def list_test_days(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
     """The newest test days."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
@@ -149,7 +149,7 @@ def every(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
 
 
 @router.get("/{id}")
-def one(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
+def test_day_page(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
     """One test day with what was done of it."""
     with transaction(app.pool, coach=coach) as db:
         house, kept = load_house(db), test_days.one(db, id)
@@ -157,7 +157,7 @@ def one(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
 
 
 @router.post("/{id}/strike")
-def strike(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_test_day(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Strike a test day out; the runs made in it stay."""
     with transaction(app.pool, coach=coach) as db:
         test_days.strike(db, id=id, moment=datetime.now(UTC))

@@ -94,21 +94,21 @@ def today(app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.get("/trainees")
-def every(app: TheApp, coach: SignedIn) -> list[Trainee]:
+def list_trainees(app: TheApp, coach: SignedIn) -> list[Trainee]:
     """Every trainee, by name."""
     with transaction(app.pool, coach=coach) as db:
         return trainees.every(db)
 
 
 @router.post("/trainees", status_code=201)
-def add(new: NewTrainee, app: TheApp, coach: SignedIn) -> Trainee:
+def add_trainee(new: NewTrainee, app: TheApp, coach: SignedIn) -> Trainee:
     """Add a trainee."""
     with transaction(app.pool, coach=coach) as db:
         return trainees.add(db, id=new.id, name=new.name, stepping_side=new.stepping_side, note=new.note)
 
 
 @router.put("/trainees/{id}")
-def change(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> Trainee:
+def change_trainee(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> Trainee:
     """Change a trainee's details."""
     with transaction(app.pool, coach=coach) as db:
         return trainees.change(
@@ -117,7 +117,7 @@ def change(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> T
 
 
 @router.get("/trainees/{id}")
-def page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
+def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
     """The trainee's page."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)

@@ -1,6 +1,6 @@
 -- house: The coach the transaction acts as, the text of the syllabus in use (empty for ours), and the kit.
 select id, name, email, time_zone, rest_s, schools, float_switch_s, sounds,
-    coalesce((select text from syllabus_version where syllabus_version.coach_id = coach.id order by at desc, syllabus_version.id desc limit 1), '')
+    coalesce((select text from syllabus_version where syllabus_version.coach_id = coach.id order by arrived desc limit 1), '')
         as text,
     coalesce((select json_agg(json_build_object('kind', kind, 'thickness_cm', thickness_cm, 'count', count)
         order by kind, thickness_cm desc, kit_item.id) from kit_item where kit_item.coach_id = coach.id and kit_item.struck_at is null), '[]') as kit
@@ -15,11 +15,11 @@ select trainee.id, trainee.name, trainee.stepping_side, trainee.note, trainee.sc
     coalesce((select json_agg(json_build_object('id', id, 'drill', drill, 'reason', reason, 'day', (at at time zone %(time_zone)s)::date))
         from waiver where waiver.coach_id = trainee.coach_id and waiver.trainee_id = trainee.id and waiver.struck_at is null), '[]') as waivers,
     (select profile from intake where intake.coach_id = trainee.coach_id and intake.trainee_id = trainee.id
-        order by at desc, id desc limit 1) as profile,
+        order by arrived desc limit 1) as profile,
     coalesce((select json_object_agg(newest.drill, json_build_object('settings', newest.settings, 'day', newest.day)) from (
         select distinct on (drill) drill, settings, (at at time zone %(time_zone)s)::date as day from dial_setting
         where dial_setting.coach_id = trainee.coach_id and dial_setting.trainee_id = trainee.id
-        order by drill, at desc, id desc) as newest), '{}') as chosen,
+        order by drill, arrived desc) as newest), '{}') as chosen,
     coalesce((select json_agg(json_build_object('joint', joint, 'level', level, 'sharp', sharp, 'day', day)) from (
         select distinct on (joint) joint, level, sharp, (at at time zone %(time_zone)s)::date as day from (
             select joint, level, sharp, at from ache

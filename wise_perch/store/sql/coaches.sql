@@ -24,30 +24,74 @@ select id, password_hash from coach_for_sign_in(%(email)s)
 update coach set password_hash = %(password_hash)s where id = current_coach()
 
 -- open_session: Open a session for the coach the transaction acts as.
-insert into sign_in_session (token_hash, coach_id, expires_at)
-values (%(token_hash)s, current_coach(), %(expires_at)s)
+insert into sign_in_session (token_hash, coach_id, expires_at, device, seen_at)
+values (%(token_hash)s, current_coach(), %(expires_at)s, %(device)s, now())
 
 -- of_session: Whose session is this, if it is still good?
 select coach_of_session(%(token_hash)s, %(moment)s)
 
--- revoke_session: End one session.
-update sign_in_session set revoked_at = %(moment)s where token_hash = %(token_hash)s and revoked_at is null
+-- of_token: Whose token for scripts is this, if it was not taken back?
+select coach_of_api_token(%(token_hash)s, %(moment)s)
 
--- revoke_all: End every session of the coach the transaction acts as.
-update sign_in_session set revoked_at = %(moment)s where coach_id = current_coach() and revoked_at is null
+-- end_session: End the session of this token, whoever it belongs to.
+select end_session(%(token_hash)s, %(moment)s)
 
--- failures: How often was any of these tried in vain since a moment? The most of them.
-select coalesce(max(times), 0) from (
-    select count(*) as times from sign_in_failure
-    where tried = any(%(tried)s) and at > %(since)s
-    group by tried
-) as counted
+-- revoke_others: End every session of the coach the transaction acts as but one.
+update sign_in_session set revoked_at = %(moment)s
+where coach_id = current_coach() and revoked_at is null and token_hash <> %(but)s
 
--- add_failure: Note a failed sign-in under each of its names.
-insert into sign_in_failure (tried, at) select unnest(%(tried)s::bytea[]), %(moment)s
+-- sessions: The sessions of this coach that are good, the one seen last first.
+select id, created_at as opened_at, seen_at, device, token_hash = %(here)s as here from sign_in_session
+where revoked_at is null and expires_at > %(moment)s order by seen_at desc nulls last, id
 
--- forget_failures: A right password clears what was tried, and old failures go.
-delete from sign_in_failure where tried = %(tried)s or at < %(before)s
+-- end_one: End one session by its id; ended before stays as it was.
+update sign_in_session set revoked_at = coalesce(revoked_at, %(moment)s) where id = %(id)s
+
+-- know_device: Remember that this coach signed in on this browser.
+insert into known_device (coach_id, token_hash) values (current_coach(), %(token_hash)s)
+on conflict (coach_id, token_hash) do update set struck_at = null
+
+-- forget_devices: Forget every browser this coach signed in on but one.
+update known_device set struck_at = %(moment)s where struck_at is null and token_hash <> %(but)s
+
+-- knows_device: Did the coach of this email sign in on this browser?
+select knows_device(%(email)s, %(token_hash)s)
+
+-- add_token: Keep the hash of a token for scripts; the same id again changes nothing.
+insert into api_token (coach_id, id, name, token_hash) values (current_coach(), %(id)s, %(name)s, %(token_hash)s)
+on conflict (coach_id, id) do nothing
+
+-- tokens: The tokens for scripts that were not taken back.
+select id, name, created_at as made_at, used_at from api_token where revoked_at is null order by created_at desc, id
+
+-- revoke_token: Take a token back; taken back before stays as it was.
+update api_token set revoked_at = coalesce(revoked_at, %(moment)s) where id = %(id)s
+
+-- change_email: Give the coach the transaction acts as another email.
+update coach set email = lower(%(email)s) where id = current_coach()
+
+-- own_hash: The hash to check this coach's password against.
+select password_hash from coach where id = current_coach()
+
+-- count_try: Count one more try under each of these names, those of an older window forgotten, and say how many each has now.
+insert into sign_in_try (tried, since, times) select name, %(moment)s, 1 from unnest(%(tried)s::bytea[]) as name order by name
+on conflict (tried) do update set
+    times = case when sign_in_try.since < %(before)s then 1 else sign_in_try.times + 1 end,
+    since = case when sign_in_try.since < %(before)s then excluded.since else sign_in_try.since end
+returning tried, times
+
+-- uncount_try: A right password was no guess.
+update sign_in_try set times = greatest(times - 1, 0) where tried = any(%(tried)s)
+
+-- forget_tries: A right password clears what was tried under this name, and old tries go.
+delete from sign_in_try where tried = %(tried)s or since < %(before)s
+
+-- reset_password: Give the coach of this email another password; only the database's owner may, from outside.
+update coach set password_hash = %(password_hash)s where email = lower(%(email)s) returning id
+
+-- reset_sessions: End every session and forget every browser of a coach; only the owner may, from outside.
+with ended as (update sign_in_session set revoked_at = now() where coach_id = %(coach)s and revoked_at is null)
+update known_device set struck_at = now() where coach_id = %(coach)s and struck_at is null
 
 -- remove: Remove a coach with everything of theirs; only the database's owner may.
 delete from coach where email = %(email)s

@@ -11,22 +11,22 @@ select 1 from plan where id = %(id)s
 
 -- newest: The newest version of a week's plan.
 select id, trainee_id as trainee, week, at, wish, planned, note from plan
-where trainee_id = %(trainee)s and week = %(week)s order by at desc, id desc limit 1
+where trainee_id = %(trainee)s and week = %(week)s order by arrived desc limit 1
 
 -- last: The newest version of the latest week that was planned.
 select id, trainee_id as trainee, week, at, wish, planned, note from plan
-where trainee_id = %(trainee)s order by week desc, at desc, id desc limit 1
+where trainee_id = %(trainee)s order by week desc, arrived desc limit 1
 
 -- from_week: The newest version of each week from one on, earliest first.
 select distinct on (week) id, trainee_id as trainee, week, at, wish, planned, note from plan
-where trainee_id = %(trainee)s and week >= %(week)s order by week, at desc, id desc
+where trainee_id = %(trainee)s and week >= %(week)s order by week, arrived desc
 
 -- versions: Every version of a week's plan, the newest first, without the plans.
-select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s order by at desc, id desc
+select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s order by arrived desc
 
 -- of_week: The newest plan of everybody in a week.
 select distinct on (trainee_id) id, trainee_id as trainee, week, at, wish, planned, note from plan
-where week = %(week)s order by trainee_id, at desc, id desc
+where week = %(week)s order by trainee_id, arrived desc
 
 -- add_link: Keep the hash of a secret address; the same id again changes nothing.
 insert into share_link (coach_id, id, trainee_id, kind, token_hash) values (current_coach(), %(id)s, %(trainee)s, %(kind)s, %(token_hash)s)

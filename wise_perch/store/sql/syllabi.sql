@@ -7,7 +7,7 @@ on conflict (coach_id, id) do nothing
 select id, at, text, note from syllabus_version where id = %(id)s
 
 -- every: Every version, the newest first, without the texts.
-select id, at, note, text = '' as ours from syllabus_version order by at desc, id desc
+select id, at, note, text = '' as ours from syllabus_version order by arrived desc
 
 -- hold: Let one change of this coach's syllabus after the other, until the transaction ends.
 select pg_advisory_xact_lock(hashtextextended('syllabus ' || current_coach()::text, 0))

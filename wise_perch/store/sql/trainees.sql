@@ -16,3 +16,25 @@ select id, name, stepping_side, note from trainee where struck_at is null order 
 -- by_names: The trainees with these names, however they are cased.
 select id, name, stepping_side, note from trainee
 where lower(name) = any(select lower(wanted) from unnest(%(names)s::text[]) as wanted) and struck_at is null
+
+-- put_away: Put a trainee who left away; put away before stays as it was.
+update trainee set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s
+
+-- bring_back: Bring a trainee back as they were left.
+update trainee set struck_at = null where id = %(id)s
+
+-- away: Who was put away, by name.
+select id, name, stepping_side, note, struck_at as since from trainee where struck_at is not null order by lower(name)
+
+-- anybody: One trainee, put away or not.
+select id, name, stepping_side, note from trainee where id = %(id)s
+
+-- erase: Delete a trainee with everything of theirs for good, and count what it was; null where there is none.
+select erase_trainee(%(id)s)
+
+-- receipt: Keep the receipt of a deletion, which names nobody.
+insert into erasure (coach_id, id, trainee_id, counted) values (current_coach(), %(receipt)s, %(id)s, %(counted)s)
+returning id, trainee_id as trainee, at, counted
+
+-- receipts: Every receipt, the newest first.
+select id, trainee_id as trainee, at, counted from erasure order by at desc, id desc
