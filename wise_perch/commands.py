@@ -224,6 +224,8 @@ def restore(
         if places.read_state().get("demo") is None:
             places.write_state(demo=False)
         target = _in_use()
+        if new and (aside := hall_data.set_aside_unreadable()):
+            say(f"The data that no PostgreSQL here can read stays in {aside}.")
         cluster = hall_data.ensure_running(new=new)
         with step("looking into the backup"):
             held = backups.look_into(cluster, file.resolve(), known=set(names()))

@@ -107,3 +107,8 @@ class Bench:
 @pytest.fixture
 def bench(client: TestClient) -> Bench:
     return Bench(client)
+
+
+@pytest.fixture
+def cheap(_cheap_hashing: None) -> None:
+    """Hash cheaply in a test that makes its own clients."""

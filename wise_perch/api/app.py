@@ -21,6 +21,7 @@ from wise_perch.api.long_work import WORK
 from wise_perch.api.queue import Queue
 from wise_perch.api.routes import (
     account,
+    archive,
     arrangements,
     bench,
     drills,
@@ -103,6 +104,7 @@ def build_app(settings: Settings) -> FastAPI:
         measures,
         syllabus,
         files,
+        archive,
         plans,
         plan_files,
         jobs,

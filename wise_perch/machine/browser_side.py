@@ -24,6 +24,7 @@ NO_NETWORK = ("ENOTFOUND", "EAI_AGAIN", "ECONNREFUSED", "ETIMEDOUT", "ENETUNREAC
 
 def npm(*arguments: str) -> None:
     """Run npm in web/, its output kept in .perch/last-step.log. Raises Trouble with the end of it."""
+    HOME.mkdir(exist_ok=True)
     log = HOME / "last-step.log"
     venv_bin = str(Path(sys.executable).parent)
     environment = {**os.environ, "PATH": f"{venv_bin}{os.pathsep}{os.environ.get('PATH', '')}"}

@@ -21,6 +21,7 @@ from wise_perch.machine.postgres import (
     Cluster,
     free_port,
     give_to_server,
+    installed,
     make_cluster,
     run_as_server,
 )
@@ -41,6 +42,7 @@ def _may_enter(folder: Path) -> bool:
 
 
 def _home_of_new() -> Path:
+    HOME.mkdir(exist_ok=True)
     if _may_enter(HOME):
         return HOME / "pg"
     return OUTSIDE / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
@@ -131,6 +133,19 @@ def ensure_running(*, new: bool = False) -> Cluster:
             remember(cluster)
             cluster.start()
     return _with_three_roles(cluster)
+
+
+def set_aside_unreadable() -> Path | None:
+    """Rename a cluster that no PostgreSQL on this machine can read, so that a new one can be made beside it;
+    None where there is none such.
+    """
+    folder = _where()
+    if folder is None:
+        return None
+    major = int((folder / "PG_VERSION").read_text("ascii").strip())
+    if major in installed():
+        return None
+    return folder.rename(folder.with_name(f"data-{major}-unreadable-{secrets.token_hex(4)}"))
 
 
 def take(folder: Path) -> None:

@@ -29,16 +29,30 @@ QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 
 
 def installed() -> dict[int, Path]:
-    """The folders of PostgreSQL's own commands on this machine, by major version."""
+    """The folders of PostgreSQL's own commands on this machine, by major version; PERCH_POSTGRES names them
+    where they are not Debian's.
+    """
+    if named := os.environ.get("PERCH_POSTGRES"):
+        return {_major_of(Path(folder)): Path(folder) for folder in named.split(os.pathsep)}
     found = {
         int(path.parts[-3]): path.parent
         for path in Path("/usr/lib/postgresql").glob("*/bin/initdb")
         if path.parts[-3].isdigit()
     }
     if not found and (initdb := shutil.which("initdb")):
-        said = subprocess.run([initdb, "--version"], capture_output=True, text=True, check=False).stdout
-        found[int(said.split()[-1].partition(".")[0])] = Path(initdb).parent
+        found[_major_of(Path(initdb).parent)] = Path(initdb).parent
     return found
+
+
+def _major_of(folder: Path) -> int:
+    """The major version of the commands in a folder. Raises Trouble where there are none."""
+    try:
+        said = subprocess.run(
+            [str(folder / "postgres"), "--version"], capture_output=True, text=True, check=False
+        ).stdout
+        return int(said.split()[2].partition(".")[0])
+    except (OSError, IndexError, ValueError):
+        raise Trouble(f"There is no PostgreSQL in {folder}, which PERCH_POSTGRES names.") from None
 
 
 def programs(major: int | None = None) -> Path:

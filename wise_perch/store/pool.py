@@ -75,8 +75,10 @@ class Pool:
         self._pool.wait(timeout=30)
 
     @contextmanager
-    def connection(self) -> Iterator[psycopg.Connection]:
-        """Give a connection whose transaction ends with the block. Raises PoolTimeout."""
+    def connection(self, *, one_moment: bool = False) -> Iterator[psycopg.Connection]:
+        """Give a connection whose transaction ends with the block; with `one_moment` all of it sees the data
+        of one moment. Raises PoolTimeout.
+        """
         pool, begun = self._pool, monotonic()
         while True:
             if self.down.is_set():
@@ -89,9 +91,13 @@ class Pool:
                     raise
                 pool = self._pool
         try:
+            if one_moment:
+                taken.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
             with taken:
                 yield taken
         finally:
+            if one_moment and not taken.closed:
+                taken.isolation_level = None
             pool.putconn(taken)
 
     def _keep_watch(self) -> None:
@@ -151,14 +157,16 @@ def translate(error: psycopg.Error) -> StoreError | None:
 
 
 @contextmanager
-def transaction(pool: Pool, *, coach: UUID | None = None) -> Iterator[psycopg.Connection]:
+def transaction(
+    pool: Pool, *, coach: UUID | None = None, one_moment: bool = False
+) -> Iterator[psycopg.Connection]:
     """Open a transaction, as `coach` where one is given: row-level security then shows and takes this coach's
-    rows only.
+    rows only. `one_moment`: all its statements see the data as it is at the first.
 
     Raises: Unavailable, Conflict or NotFound for what the database refuses.
     """
     try:
-        with pool.connection() as connection:
+        with pool.connection(one_moment=one_moment) as connection:
             if coach is not None:
                 connection.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
             yield connection

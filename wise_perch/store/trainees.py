@@ -75,8 +75,6 @@ class AwayTrainee:
 
     id: UUID
     name: str
-    stepping_side: Side | None
-    note: str
     since: datetime
 
 

@@ -24,7 +24,7 @@ update trainee set struck_at = coalesce(struck_at, %(moment)s) where id = %(id)s
 update trainee set struck_at = null where id = %(id)s
 
 -- away: Who was put away, by name.
-select id, name, stepping_side, note, struck_at as since from trainee where struck_at is not null order by lower(name)
+select id, name, struck_at as since from trainee where struck_at is not null order by lower(name)
 
 -- anybody: One trainee, put away or not.
 select id, name, stepping_side, note from trainee where id = %(id)s
