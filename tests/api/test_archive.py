@@ -19,9 +19,7 @@ from wise_perch.machine.postgres import ADMIN, Cluster, create_database
 
 
 @pytest.fixture
-def demo(
-    cluster: Cluster, demo_template: str, application: tuple[FastAPI, Settings]
-) -> Iterator[TestClient]:
+def demo(cluster: Cluster, demo_template: str, application: tuple[FastAPI, Settings]) -> Iterator[TestClient]:
     """The demo's coach, over a copy of the demo's hall."""
     create_database(cluster, "archived", template=demo_template)
     app, settings = application
@@ -106,7 +104,9 @@ def test_a_bad_archive_keeps_nothing_and_says_why(demo_archive: bytes, client: T
         assert "Nothing was kept" in answer.json()["detail"], answer.text
         assert said in answer.json()["detail"], answer.text
     lines = whole.decode().splitlines()
-    at = next(n for n, line in enumerate(lines) if '"record": "trainee"' in line and '"try_number": 1' in line)
+    at = next(
+        n for n, line in enumerate(lines) if '"record": "trainee"' in line and '"try_number": 1' in line
+    )
     twice = json.loads(lines[at].rstrip(","))
     twice["evidence"].append(twice["evidence"][0])
     lines[at] = json.dumps(twice) + ","

@@ -57,8 +57,8 @@ class Hall:
         if token:
             headers["authorization"] = f"Bearer {token}"
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data, headers)  # noqa: S310
-        with urllib.request.urlopen(request, timeout=60) as answer:  # noqa: S310 - our own server
+        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data, headers)
+        with urllib.request.urlopen(request, timeout=60) as answer:
             return json.loads(answer.read() or b"null")
 
     def can_sign_in(self) -> bool:
@@ -90,15 +90,27 @@ def room() -> Iterator[Path]:
     shutil.rmtree(parent, ignore_errors=True)
 
 
-@pytest.fixture
-def hall(room: Path) -> Iterator[Hall]:
-    """A hall with one coach, running."""
-    folder = room / "hall"
+@pytest.fixture(scope="module")
+def model() -> Iterator[Path]:
+    """A hall with one coach, stopped: what every test takes a copy of."""
+    parent = Path(tempfile.mkdtemp(prefix="perch-model-"))
+    parent.chmod(0o755)
+    made = Hall(parent / "hall", free_port())
     for name in ("wise_perch", "web"):
-        shutil.copytree(ROOT / name, folder / name, ignore=NOT_NEEDED)
-    made = Hall(folder, free_port())
+        shutil.copytree(ROOT / name, made.folder / name, ignore=NOT_NEEDED)
     made.start()
     made.ask("/api/first-coach", {"email": "a@hall.example", "name": "Coach A", "password": PASSWORD})
+    made.well("stop")
+    yield made.folder
+    shutil.rmtree(parent, ignore_errors=True)
+
+
+@pytest.fixture
+def hall(room: Path, model: Path) -> Iterator[Hall]:
+    """A hall with one coach, running: a copy, which is found to have its own data like any other."""
+    made = Hall(room / "hall", free_port())
+    shutil.copytree(model, made.folder)
+    made.start()
     yield made
     for path in room.iterdir():
         if (path / ".perch").exists():
@@ -173,7 +185,7 @@ def test_a_backup_is_tried_out_and_brought_back_after_keeping_what_was_there(hal
     hall.ask("/api/trainees", {"id": _new_id(), "name": "Came Later"}, token)
     assert hall.ask("/api/trainees", token=token)
     asked = hall.perch("restore", str(file), said="no\n")
-    assert (asked.returncode, "Nothing was changed" in asked.stderr) == (1, True)
+    assert (asked.returncode, "Nothing was changed" in asked.stderr) == (1, True), asked.stderr
     said = hall.well("restore", str(file), "--yes")
     before = Path(said.partition("What was there is in ")[2].split("\n")[0].rstrip("."))
     assert before.exists()
@@ -216,8 +228,8 @@ def test_a_server_that_dies_comes_back_by_itself(hall: Hall) -> None:
 def test_a_taken_port_is_said_and_never_changed(hall: Hall, room: Path) -> None:
     """Another hall on the same port is refused in words, and takes the port it is given for good."""
     other = Hall(room / "other", hall.port)
-    for name in ("wise_perch", "web"):
-        shutil.copytree(ROOT / name, other.folder / name, ignore=NOT_NEEDED)
+    shutil.copytree(ROOT / "wise_perch", other.folder / "wise_perch", ignore=NOT_NEEDED)
+    shutil.copytree(ROOT / "web", other.folder / "web", ignore=NOT_NEEDED)
     refused = other.perch("start", "--empty", "--port", str(hall.port))
     assert refused.returncode == 1
     assert f"Port {hall.port} is taken by another Wise Perch" in refused.stderr

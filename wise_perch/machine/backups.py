@@ -1,6 +1,7 @@
 """Backups of a database: written, tried out by restoring them, kept for a while, brought back."""
 
 import os
+import secrets
 import subprocess
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -15,8 +16,12 @@ from wise_perch.machine.progress import Trouble
 
 FOLDER = HOME / "backups"
 KEEP_DAILY = timedelta(days=14)
-SCRATCH = "perch_scratch"
-"""The database that a backup is tried out in; whatever is in it is thrown away."""
+SCRATCH = "perch_scratch_"
+"""What the names of databases begin with that a backup is tried out in: each its own, for the day's backup
+may be written while somebody restores another.
+"""
+INCOMING = "perch_incoming"
+"""The database that waits to be put in the place of another; whatever is in it is thrown away."""
 DAILY = "daily"
 
 
@@ -125,6 +130,7 @@ def write(cluster: Cluster, database: str, file: Path) -> Holds:
     if not file.parent.is_dir():
         raise Trouble(f"There is no folder {file.parent}.")
     draft = file.with_name(file.name + ".unfinished")
+    scratch = SCRATCH + secrets.token_hex(4)
     try:
         draft.touch(mode=0o600)
         with psycopg.connect(cluster.dsn(database, role=ADMIN)) as db:
@@ -134,8 +140,8 @@ def write(cluster: Cluster, database: str, file: Path) -> Holds:
             there = _count(db)
             dump = ("--format=custom", f"--snapshot={snapshot}", "--file", str(draft), database)
             _run(cluster, "pg_dump", *dump)
-        fill(cluster, SCRATCH, draft)
-        held = look(cluster, SCRATCH)
+        fill(cluster, scratch, draft)
+        held = look(cluster, scratch)
         if held != there:
             short = [t for t in there.rows if held.rows.get(t) != there.rows[t]]
             raise Trouble(f"The backup does not hold what the database holds ({', '.join(short)}).")
@@ -144,7 +150,7 @@ def write(cluster: Cluster, database: str, file: Path) -> Holds:
         raise Trouble(f"The backup could not be written: {error}. Nothing else was changed.") from None
     finally:
         draft.unlink(missing_ok=True)
-        _drop(cluster, SCRATCH)
+        _drop(cluster, scratch)
     return held
 
 
@@ -186,21 +192,21 @@ def _moment_of(path: Path, database: str) -> datetime | None:
 
 
 def look_into(cluster: Cluster, file: Path, *, known: set[str]) -> Holds:
-    """Restore a file into the scratch database and count it. `known` are the migrations this version has.
+    """Restore a file into a database that waits, and count it. `known` are the migrations this version has.
 
     Raises Trouble for a file that is no backup of ours, or one of a newer version. Nothing in use is touched.
     """
     if not file.is_file():
         raise Trouble(f"There is no file {file}.")
     try:
-        fill(cluster, SCRATCH, file)
+        fill(cluster, INCOMING, file)
     except Trouble as trouble:
-        _drop(cluster, SCRATCH)
+        _drop(cluster, INCOMING)
         raise Trouble(f"{file} cannot be restored. {trouble}") from None
-    held = look(cluster, SCRATCH)
+    held = look(cluster, INCOMING)
     newer = sorted(set(held.migrations) - known)
     if not held.migrations or newer:
-        _drop(cluster, SCRATCH)
+        _drop(cluster, INCOMING)
         what = f"was made by a newer version (it knows {newer[0]})" if newer else "is no backup of Wise Perch"
         raise Trouble(f"{file} {what}. Nothing was changed.")
     return held
@@ -213,14 +219,11 @@ def put_in_place(cluster: Cluster, database: str) -> Path | None:
     """
     before: Path | None = None
     if exists(cluster, database):
-        # writing a backup uses the scratch database: what waits in it steps aside
-        _rename(cluster, SCRATCH, SCRATCH + "_incoming")
         before = keep(cluster, database, "before-restore")
-        _rename(cluster, SCRATCH + "_incoming", SCRATCH)
     with psycopg.connect(cluster.dsn("postgres", role=ADMIN)) as db:
         db.execute(
             "select pg_terminate_backend(pid) from pg_stat_activity where datname = any(%s)",
-            [[database, SCRATCH]],
+            [[database, INCOMING]],
         )
     old = database + "_old"
     _drop(cluster, old)
@@ -228,15 +231,9 @@ def put_in_place(cluster: Cluster, database: str) -> Path | None:
     with psycopg.connect(cluster.dsn("postgres", role=ADMIN)) as db:
         if before is not None:
             _rename_in(db, database, old)
-        _rename_in(db, SCRATCH, database)
+        _rename_in(db, INCOMING, database)
     _drop(cluster, old)
     return before
-
-
-def _rename(cluster: Cluster, old: str, new: str) -> None:
-    _drop(cluster, new)
-    with psycopg.connect(cluster.dsn("postgres", role=ADMIN)) as db:
-        _rename_in(db, old, new)
 
 
 def _rename_in(db: psycopg.Connection, old: str, new: str) -> None:

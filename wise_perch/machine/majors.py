@@ -31,8 +31,8 @@ def carry_over(cluster: Cluster) -> Path:
             str(row[0])
             for row in db.execute(
                 "select datname from pg_database where datname like 'perch\\_%%' and datname <> %s"
-                " order by 1",
-                [backups.SCRATCH],
+                " and not starts_with(datname, %s) order by 1",
+                [backups.INCOMING, backups.SCRATCH],
             )
         ]
     with step(f"writing backups of {', '.join(names)}"):
