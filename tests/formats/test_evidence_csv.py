@@ -13,7 +13,13 @@ from wise_perch.core.trainee.stored import ExportedEvidence
 from wise_perch.formats.evidence_csv import COLUMNS, NEEDED, read_evidence, write_evidence
 from wise_perch.formats.tables import Unreadable
 
-DRILLS = {"chest-to-wall-hold", "heel-float", "soft-wall-landing", "pancake", "lunge-to-t"}
+DRILLS = {
+    "chest-to-wall-hold": "Chest-to-wall hold",
+    "heel-float": "Heel float",
+    "soft-wall-landing": "Soft wall landing",
+    "pancake": "Pancake",
+    "lunge-to-t": "Lunge to T",
+}
 LATER = ("asked", "reason")
 HEAD = ",".join(c for c in COLUMNS if c not in LATER)
 HOLD = "Åse Lund,2026-05-03,chest-to-wall-hold,hold,31.5,,,,hands-to-wall,12,clean,,4,live,ribs in"
@@ -108,7 +114,7 @@ def test_the_other_measures_are_read() -> None:
         (",hold,31.5", ",reps,31.5", "whole numbers"),
         (",hold,31.5,,", ",rate,7,,", "is counted as k of n"),
         (",hold,31.5,,", ",rate,11,10,", "more than all"),
-        ("2026-05-03", "3 May", "not ISO 8601"),
+        ("2026-05-03", "3 May", "is not a day"),
         ("2026-05-03", "1999-12-31", "before the year 2000"),
         ("hands-to-wall,12", "hands-to-wall,", "belong together"),
         ("hands-to-wall,12", ",12", "belong together"),
@@ -214,3 +220,81 @@ def test_columns_that_say_nothing_may_be_left_out() -> None:
     for missing in NEEDED:
         with pytest.raises(Unreadable, match=f"missing column: {missing}"):
             read_evidence(",".join(c for c in COLUMNS if c != missing).encode(), drills=DRILLS)
+
+
+@pytest.mark.parametrize(
+    ("written", "day"),
+    [
+        ("2026-05-03", "2026-05-03"),
+        ("2026/5/3", "2026-05-03"),
+        ("3.5.2026", "2026-05-03"),
+        ("03. 05. 2026", "2026-05-03"),
+        ("3 May 2026", "2026-05-03"),
+        ("25/12/2025", "2025-12-25"),
+        ("12/25/2025", "2025-12-25"),
+        ("5/5/2026", "2026-05-05"),
+    ],
+)
+def test_days_as_people_write_them(written: str, day: str) -> None:
+    """A day is read in every way that can mean but one day."""
+    (line,) = read_evidence(f"{HEAD}\n{HOLD.replace('2026-05-03', written)}\n".encode(), drills=DRILLS).lines
+    assert line.piece.day.isoformat() == day
+
+
+@pytest.mark.parametrize("written", ["3/5/2026", "31.2.2026", "May 2026", "5.2026", "3 Mai 2026", "2026-5"])
+def test_a_day_that_is_none_or_two_is_asked_about(written: str) -> None:
+    """What can be read as two days, or as none, is a bad line with a way to write it."""
+    read = read_evidence(f"{HEAD}\n{HOLD.replace('2026-05-03', written)}\n".encode(), drills=DRILLS)
+    assert (read.lines, "as 2026-05-03" in read.problems[0].what) == ([], True)
+
+
+def test_a_drill_by_its_title_is_the_drill() -> None:
+    """People write what they read on the screen, however cased."""
+    text = HOLD.replace("chest-to-wall-hold", "CHEST-TO-WALL hold")
+    (line,) = read_evidence(f"{HEAD}\n{text}\n".encode(), drills=DRILLS).lines
+    assert line.piece.drill == "chest-to-wall-hold"
+
+
+@pytest.mark.parametrize("name", ["Åse\u202eLund", "\u200bÅse", "Å\u200dse", "Åse\ufeff Lund"])
+def test_a_name_with_what_nobody_sees_is_a_bad_line(name: str) -> None:
+    """Marks of direction and spaces without width would make two trainees who look like one."""
+    read = read_evidence(f"{HEAD}\n{HOLD.replace('Åse Lund', name)}\n".encode(), drills=DRILLS)
+    assert (read.lines, "cannot be seen" in read.problems[0].what) == ([], True)
+
+
+def test_a_name_in_a_script_that_needs_joiners_stays_whole() -> None:
+    """In some scripts a joiner is part of how a name is written, and seen."""
+    name = "\u0645\u06cc\u200c\u0631\u0627"
+    (line,) = read_evidence(f"{HEAD}\n{HOLD.replace('Åse Lund', name)}\n".encode(), drills=DRILLS).lines
+    assert line.trainee == name
+
+
+def test_written_for_spreadsheets_with_decimal_commas_it_reads_back() -> None:
+    """Semicolons between cells, commas in figures and nowhere else; a figure below zero is no formula and
+    stays a number; what could run is still guarded.
+    """
+    p = ExportedEvidence(
+        trainee="Tilda 3.5",
+        day=date(2026, 5, 3),
+        drill="pancake",
+        measure=Measure.HEIGHT,
+        value=-12.5,
+        asked=None,
+        n=None,
+        mode=None,
+        window_s=None,
+        dial={},
+        form=Form.CLEAN,
+        side=None,
+        confidence=None,
+        reason=None,
+        source="after",
+        note="=2.5",
+    )
+    text = write_evidence([p], semicolons=True)
+    assert "Tilda 3.5;2026-05-03;pancake;height;-12,5;" in text
+    assert "'=2.5" in text
+    assert ",-12.5," in write_evidence([p])
+    for written in (text, write_evidence([p])):
+        (line,) = read_evidence(written.encode(), drills=DRILLS).lines
+        assert (line.piece.value, line.trainee, line.note) == (-12.5, "Tilda 3.5", "=2.5")

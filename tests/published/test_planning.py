@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from random import Random
+from uuid import UUID
 
 import icalendar
 import numpy as np
@@ -38,7 +39,7 @@ from wise_perch.core.week.solve import (
     least_beside,
     solve_week,
 )
-from wise_perch.formats.plan_files import calendar
+from wise_perch.formats.plan_files import CalendarWeek, calendar
 
 # --- doses of the trade: common practice, no single source --------------------------------------------------
 
@@ -354,18 +355,19 @@ def test_a_calendar_reads_back_and_keeps_the_rules_of_its_format() -> None:
     """
     week = planned(asked_for(*advanced()), wished(55, 40, 55))
     timed = replace(week, days=(replace(week.days[0], time="18:30"), *week.days[1:]))
-    data = calendar(
-        "Åse Öst, the hall; tram 7",
-        [("01a211c7", timed)],
-        time_zone="Europe/Oslo",
-        stamp=datetime(2026, 6, 1, tzinfo=UTC),
-    )
+    kept, who = datetime(2026, 6, 1, tzinfo=UTC), UUID("01a211c7-0000-7000-8000-000000000001")
+    week = CalendarWeek(planned=timed, changes=2, at=kept)
+    data = calendar(who, "Åse Öst, the hall; tram 7", [week], time_zone="Europe/Oslo")
     assert data.startswith(b"BEGIN:VCALENDAR\r\n")
     assert data.endswith(b"END:VCALENDAR\r\n")
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))
     assert b"\n" not in data.replace(b"\r\n", b"")
     events = list(icalendar.Calendar.from_ical(data).walk("VEVENT"))
-    assert [str(e["UID"]) for e in events] == [f"01a211c7-{d.day}@wise-perch" for d in timed.days]
+    assert [str(e["UID"]) for e in events] == [f"{who}-{d.day}@wise-perch" for d in timed.days], (
+        "the same in every version of the week"
+    )
+    assert {(e["SEQUENCE"], e.decoded("LAST-MODIFIED")) for e in events} == {(2, kept)}
+    assert all(str(e["SUMMARY"]).startswith("Åse Öst, the hall; tram 7: ") for e in events)
     first, second = events[0], events[1]
     assert first.decoded("DTSTART") == datetime(WEEK.year, WEEK.month, WEEK.day, 16, 30, tzinfo=UTC), (
         "half past six in Oslo's summer"

@@ -372,6 +372,28 @@ def test_a_brief_is_made_again_only_when_something_changed(
         assert "New Name" in briefs.today(db)
 
 
+def test_the_plan_that_came_last_is_the_newest_whatever_its_clock_said(pool: Pool) -> None:
+    """A phone two hours ahead keeps a plan; what is kept after it counts, and stands first among the
+    versions.
+    """
+    coach = add_coach(pool)
+    trainee = add_trainee(pool, coach)
+    ids = [uuid7(), uuid7()]
+    with transaction(pool, coach=coach) as db:
+        for id, hours in zip(ids, (2, 0), strict=True):
+            at = NOW + timedelta(hours=hours)
+            plans.keep(db, id=id, trainee=trainee, at=at, wish=a_wish(), planned=NO_WEEK, note="")
+        week = a_wish().week
+        newest, last = plans.newest(db, trainee, week), plans.last(db, trainee)
+        assert newest is not None
+        assert last is not None
+        assert (newest.id, last.id) == (ids[1], ids[1])
+        assert [p.id for p in plans.from_week(db, trainee, week)] == [ids[1]]
+        assert [p.id for p in plans.of_week(db, week)] == [ids[1]]
+        assert [v.id for v in plans.versions(db, trainee, week)] == ids[::-1]
+        assert plans.how_many(db, trainee, week) == {week: 2}
+
+
 # --- migrations and trouble ---------------------------------------------------------------------------------
 
 

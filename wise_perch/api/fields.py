@@ -6,7 +6,9 @@ from typing import Annotated
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from pydantic import AfterValidator, AwareDatetime, BaseModel, Field
+from pydantic import AfterValidator, AwareDatetime, BaseModel, Field, WithJsonSchema
+
+from wise_perch.formats.cells import has_unseen
 
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 CLOCK_SLACK = timedelta(days=1)
@@ -24,6 +26,8 @@ def _one_line(text: str) -> str:
     text = " ".join(printable(text).split())
     if not text:
         raise ValueError("must not be empty")
+    if has_unseen(text):
+        raise ValueError("holds characters that cannot be seen")
     return text
 
 
@@ -57,7 +61,18 @@ def _check_zone(name: str) -> str:
 Name = Annotated[str, Field(max_length=120), AfterValidator(_one_line)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
 Moment = Annotated[AwareDatetime, AfterValidator(_check_moment)]
-NewId = Annotated[UUID, AfterValidator(_version_7)]
+NewId = Annotated[
+    UUID,
+    AfterValidator(_version_7),
+    WithJsonSchema(
+        {
+            "type": "string",
+            "format": "uuid",
+            "pattern": "^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$",
+            "description": "an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)",
+        }
+    ),
+]
 TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_check_zone)]
 Email = Annotated[
     str,

@@ -129,7 +129,8 @@ class Guard:
         if (refused := self._refused(scope, self.most_bytes * times)) is not None:
             await refused(scope, receive, answer)
             return
-        until = monotonic() + self.answer_s * times
+        # a body has half of the time: the rest is for what is done with it
+        until = monotonic() + self.answer_s * times / 2
         passing = _Passing(receive, most_bytes=self.most_bytes * times, until=until)
 
         async def send_unless_over(message: Message) -> None:

@@ -215,7 +215,7 @@ def _newest_settings(settings: Sequence[SettingOfProfile]) -> dict[str, ChosenSe
 
 def _read_evidence(path: Path, syllabus: Syllabus) -> list[EvidenceLine]:
     try:
-        read = read_evidence(path.read_bytes(), drills=syllabus.drills)
+        read = read_evidence(path.read_bytes(), drills={name: d.title for name, d in syllabus.drills.items()})
     except OSError as error:
         raise Junk([f"{path}: {error.strerror}"]) from error
     except Unreadable as error:

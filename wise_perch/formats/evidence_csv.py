@@ -1,13 +1,23 @@
 """Evidence as CSV: the columns of docs/formats.md, in and out. What the whole product reads and writes."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from datetime import date
 
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
 from wise_perch.core.trade.file_lines import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
 from wise_perch.core.trade.sets import MOST_TRIES, set_problem
 from wise_perch.core.trainee.stored import ExportedEvidence
-from wise_perch.formats.cells import LONGEST_NAME, LONGEST_NOTE, Bad, number, one_of, text, whole_number
+from wise_perch.formats.cells import (
+    LONGEST_NAME,
+    LONGEST_NOTE,
+    Bad,
+    a_day,
+    number,
+    one_of,
+    text,
+    whole_number,
+)
 from wise_perch.formats.tables import Row, read_table, write_table
 
 NEEDED = ("trainee", "day", "drill", "measure", "value")
@@ -30,8 +40,9 @@ COLUMNS = (*NEEDED, *OPTIONAL)
 SOURCES = ("live", "after", "import", "demo", "test", "self")
 
 
-def read_evidence(data: bytes, *, drills: Collection[str] | None = None) -> EvidenceFile:
-    """Read evidence from a CSV file's bytes; `drills` are those known, None where that is asked later.
+def read_evidence(data: bytes, *, drills: Mapping[str, str] | None = None) -> EvidenceFile:
+    """Read evidence from a CSV file's bytes; `drills` are those known with their titles, None where that is
+    asked later.
 
     Returns: good lines and, by line number, every problem. A header without lines is an empty file of
     evidence.
@@ -49,18 +60,20 @@ def read_evidence(data: bytes, *, drills: Collection[str] | None = None) -> Evid
     return read if drills is None else of_known_drills(read, drills)
 
 
-def of_known_drills(read: EvidenceFile, drills: Collection[str]) -> EvidenceFile:
-    """The same file with every line of a drill that is not known as a problem."""
-    strange = [
-        LineProblem(line.line, f'drill "{line.piece.drill}" is not in the syllabus')
-        for line in read.lines
-        if line.piece.drill not in drills
-    ]
-    return EvidenceFile(
-        [line for line in read.lines if line.piece.drill in drills],
-        sorted([*read.problems, *strange], key=lambda p: p.line),
-        read.note,
-    )
+def of_known_drills(read: EvidenceFile, drills: Mapping[str, str]) -> EvidenceFile:
+    """The same file with every line of a drill that is not known as a problem. `drills`: each name with its
+    title, by which it may be written too, however cased.
+    """
+    named = {title.casefold(): name for name, title in drills.items()} | {name: name for name in drills}
+    lines, strange = [], []
+    for line in read.lines:
+        written = line.piece.drill
+        drill = named.get(written) or named.get(written.casefold())
+        if drill is None:
+            strange.append(LineProblem(line.line, f'drill "{written}" is not in the syllabus'))
+        else:
+            lines.append(line if drill == written else replace(line, piece=replace(line.piece, drill=drill)))
+    return EvidenceFile(lines, sorted([*read.problems, *strange], key=lambda p: p.line), read.note)
 
 
 def _read_line(row: Row, *, comma: bool) -> EvidenceLine:
@@ -115,18 +128,19 @@ def _read_dial(cells: dict[str, str], *, comma: bool) -> dict[str, float]:
 
 
 def _read_day(cell: str) -> date:
-    try:
-        day = date.fromisoformat(cell)
-    except ValueError:
-        raise Bad(f'day "{cell}" is not ISO 8601, as 2026-05-03') from None
+    day = a_day(cell, "day")
     if day < EARLIEST_DAY:
         raise Bad(f"day {cell} lies before the year 2000")
     return day
 
 
-def write_evidence(pieces: Iterable[ExportedEvidence]) -> str:
+FIGURES = ("value", "window_s", "dial_value", "asked")
+"""The columns that hold decimals."""
+
+
+def write_evidence(pieces: Iterable[ExportedEvidence], *, semicolons: bool = False) -> str:
     """Write evidence as CSV text. A piece with several dials keeps the first; no drill has more than one."""
-    return write_table(COLUMNS, (_write_cells(p) for p in pieces))
+    return write_table(COLUMNS, (_write_cells(p) for p in pieces), semicolons=semicolons, figures=FIGURES)
 
 
 def _write_cells(p: ExportedEvidence) -> list[str]:

@@ -1,7 +1,9 @@
 """A planned week as CSV, and as a calendar after RFC 5545 (Desruisseaux, 2009, iCalendar)."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from icalendar import Calendar, Event
@@ -26,9 +28,13 @@ COLUMNS = (
 )
 
 
-def write_plan(planned: WeekPlan) -> str:
+FIGURES = ("start_min", "minutes", "rest_s")
+
+
+def write_plan(planned: WeekPlan, *, semicolons: bool = False) -> str:
     """Write a week as CSV text, a line for each block."""
-    return write_table(COLUMNS, (row for day in planned.days for row in _rows_of(day)))
+    rows = (row for day in planned.days for row in _rows_of(day))
+    return write_table(COLUMNS, rows, semicolons=semicolons, figures=FIGURES)
 
 
 def _rows_of(day: DayPlan) -> Iterable[list[str]]:
@@ -51,28 +57,41 @@ def _rows_of(day: DayPlan) -> Iterable[list[str]]:
         ]
 
 
-def calendar(name: str, weeks: Iterable[tuple[str, WeekPlan]], *, time_zone: str, stamp: datetime) -> bytes:
-    """Write planned weeks as a calendar. Each session is an event whose UID is its plan's id and day.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CalendarWeek:
+    """A week for a calendar. `changes`: how often it was planned anew before this; `at`: when this version
+    was kept.
+    """
 
-    Args: `weeks`: each with its plan's id; `stamp`: when it was made. A day without a time is an event of the
-    whole day.
+    planned: WeekPlan
+    changes: int
+    at: datetime
+
+
+def calendar(trainee: UUID, name: str, weeks: Iterable[CalendarWeek], *, time_zone: str) -> bytes:
+    """Write planned weeks as a calendar. A session is an event whose UID is its trainee and day, the same in
+    every version of its week; SEQUENCE and LAST-MODIFIED tell a calendar which version is the newer.
+
+    A day without a time is an event of the whole day.
     """
     made = Calendar()
     made.add("prodid", "-//Wise Perch//Plan//EN")
     made.add("version", "2.0")
     made.add("x-wr-calname", f"{name}: sessions")
-    for plan, week in weeks:
-        for day in week.days:
+    for week in weeks:
+        for day in week.planned.days:
             if day.blocks:
-                made.add_component(_write_event(plan, day, ZoneInfo(time_zone), stamp))
+                made.add_component(_write_event(trainee, name, week, day, ZoneInfo(time_zone)))
     return bytes(made.to_ical())
 
 
-def _write_event(plan: str, day: DayPlan, zone: ZoneInfo, stamp: datetime) -> Event:
+def _write_event(trainee: UUID, name: str, week: CalendarWeek, day: DayPlan, zone: ZoneInfo) -> Event:
     event = Event()
-    event.add("uid", f"{plan}-{day.day.isoformat()}@wise-perch")
-    event.add("dtstamp", stamp.astimezone(UTC))
-    event.add("summary", f"Hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
+    event.add("uid", f"{trainee}-{day.day.isoformat()}@wise-perch")
+    event.add("sequence", week.changes)
+    event.add("last-modified", week.at.astimezone(UTC))
+    event.add("dtstamp", week.at.astimezone(UTC))
+    event.add("summary", f"{name}: hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
     event.add("location", day.place)
     event.add(
         "description",

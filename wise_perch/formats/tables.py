@@ -6,8 +6,9 @@ Text follows RFC 4180 (Shafranovich, 2005, Common format and MIME type for comma
 import codecs
 import csv
 import io
+import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -156,9 +157,13 @@ def _read_records(reader: _Reader) -> Iterator[tuple[int, list[str] | str]]:
             yield line, record
 
 
+FIGURE = re.compile(r"-?\d+([.,]\d+)?")
+"""A number and nothing else, which no spreadsheet runs: it stays a number, below zero too."""
+
+
 def guard(cell: str) -> str:
     """Put the guard before a cell that a spreadsheet could run as a formula."""
-    return GUARD + cell if cell.startswith(FORMULA_STARTS) else cell
+    return GUARD + cell if cell.startswith(FORMULA_STARTS) and not FIGURE.fullmatch(cell) else cell
 
 
 def unguard(cell: str) -> str:
@@ -166,11 +171,25 @@ def unguard(cell: str) -> str:
     return cell[1:] if cell.startswith(GUARD) and cell[1:].startswith(FORMULA_STARTS) else cell
 
 
-def write_table(columns: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
-    """Write a table: commas, CRLF, quotes where needed, formulas guarded."""
+def write_table(
+    columns: Sequence[str],
+    rows: Iterable[Sequence[str]],
+    *,
+    semicolons: bool = False,
+    figures: Collection[str] = (),
+) -> str:
+    """Write a table: commas, CRLF, quotes where needed, formulas guarded.
+
+    With `semicolons` it is written as spreadsheets want it where decimals have a comma: semicolons between
+    cells, and a comma in the columns of `figures`.
+    """
     out = io.StringIO(newline="")
-    writer = csv.writer(out, lineterminator="\r\n")
+    writer = csv.writer(out, delimiter=";" if semicolons else ",", lineterminator="\r\n")
     writer.writerow(columns)
     for row in rows:
-        writer.writerow([guard(cell) for cell in row])
+        cells = [
+            cell.replace(".", ",", 1) if semicolons and name in figures else cell
+            for name, cell in zip(columns, row, strict=True)
+        ]
+        writer.writerow([guard(cell) for cell in cells])
     return out.getvalue()

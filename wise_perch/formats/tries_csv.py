@@ -133,7 +133,11 @@ def _read_number(cell: str) -> int:
     return value
 
 
-def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test]) -> str:
+FIGURES = ("seconds", "value", "setting", "dial_value")
+"""The columns that hold decimals."""
+
+
+def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test], semicolons: bool = False) -> str:
     """Write tries as CSV text. What is measured in seconds stands under seconds, any other figure under
     value.
 
@@ -142,7 +146,8 @@ def write_tries(tries: Iterable[ExportedTry], *, tests: Mapping[str, Test]) -> s
     rows = [_write_try(t, tests) for t in tries]
     filled = any(any(row[len(COLUMNS) :]) for row in rows)
     columns = (*COLUMNS, *MORE) if filled else COLUMNS
-    return write_table(columns, (row[: len(columns)] for row in rows))
+    cut = (row[: len(columns)] for row in rows)
+    return write_table(columns, cut, semicolons=semicolons, figures=FIGURES)
 
 
 def _write_try(t: ExportedTry, tests: Mapping[str, Test]) -> tuple[str, ...]:

@@ -1,7 +1,7 @@
 """Evidence from a file into the store: all or nothing, and twice is once."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from uuid import UUID
@@ -14,7 +14,8 @@ from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import EvidenceFile, EvidenceLine, LineProblem
 from wise_perch.core.trainee.stored import KeptSet
 from wise_perch.store import trainees
-from wise_perch.store.evidence import evidence_row, keep_sets
+from wise_perch.store.cases import evidence_of_row
+from wise_perch.store.evidence import SQL, evidence_row, keep_sets
 
 NOON = time(12)
 
@@ -33,7 +34,7 @@ class EvidencePlan:
     kept: bool
 
 
-def _same_key(p: Evidence) -> tuple[object, ...]:
+def same_key(p: Evidence) -> tuple[object, ...]:
     """What makes two pieces the same: all that was seen, and not how it was written down."""
     return (
         p.drill,
@@ -72,11 +73,11 @@ def import_evidence(
         for line in file.lines
         if line.piece.day > today
     ]
-    there = {name: Counter(_same_key(p) for p in pieces) for name, pieces in known.items()}
+    there = {name: Counter(same_key(p) for p in pieces) for name, pieces in known.items()}
     fresh: list[EvidenceLine] = []
     for line in file.lines:
         counted = there.get(line.trainee.lower(), Counter())
-        key = _same_key(line.piece)
+        key = same_key(line.piece)
         if counted[key] > 0:
             counted[key] -= 1
         else:
@@ -132,3 +133,16 @@ def _as_kept(line: EvidenceLine, zone: ZoneInfo) -> KeptSet:
         note=line.note,
         struck_at=None,
     )
+
+
+def told_of_tests(
+    db: Connection, trainees: Sequence[UUID], *, time_zone: str
+) -> list[tuple[UUID, UUID, Evidence]]:
+    """Give what files of evidence said of tests and still counts: whose, its id, and the piece."""
+    found = db.execute(SQL["told_of_tests"], {"trainees": list(trainees), "time_zone": time_zone})
+    return [(trainee, id, evidence_of_row(*columns)) for trainee, id, *columns in found]
+
+
+def drop_pieces(db: Connection, ids: Sequence[UUID], *, moment: datetime) -> None:
+    """Take out pieces that something else says by now."""
+    db.execute(SQL["drop"], {"ids": list(ids), "moment": moment})

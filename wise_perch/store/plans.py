@@ -65,6 +65,11 @@ def is_kept(db: Connection, id: UUID) -> bool:
     return db.execute(SQL["is_kept"], {"id": id}).fetchone() is not None
 
 
+def how_many(db: Connection, trainee: UUID, week: date) -> dict[date, int]:
+    """Say how many versions each week from `week` on has."""
+    return dict(db.execute(SQL["how_many"], {"trainee": trainee, "week": week}).fetchall())
+
+
 def newest(db: Connection, trainee: UUID, week: date) -> KeptPlan | None:
     """Give the newest version of a week's plan, if there is one."""
     rows = _fetch_rows(db, SQL["newest"], {"trainee": trainee, "week": week})

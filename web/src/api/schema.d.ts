@@ -4,6 +4,52 @@
  */
 
 export interface paths {
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything this coach has, or one trainee with everything of theirs, as one archive
+         * @description Everything this coach has, or one trainee with everything of theirs, as one archive.
+         */
+        get: operations["export_archive"];
+        put?: never;
+        /**
+         * Take an archive in: without `keep` only say what would happen, with it keep all or nothing
+         * @description Take an archive in: without `keep` only say what would happen, with it keep all or nothing.
+         *
+         *     Looking does all that keeping does, and takes it back: what it says is what will be.
+         */
+        post: operations["import_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who was put away, by name
+         * @description Who was put away, by name.
+         */
+        get: operations["list_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door": {
         parameters: {
             query?: never;
@@ -33,9 +79,9 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills
-         * @description All evidence that counts, of all trainees or one: recorded sets, and what test runs say about
-         *     drills.
+         * All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills; with `semicolons` decimals have commas, as some spreadsheets want it
+         * @description All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills;
+         *     with `semicolons` decimals have commas, as some spreadsheets want it.
          */
         get: operations["export_evidence"];
         put?: never;
@@ -554,8 +600,9 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * One version as CSV, a line for each block, with the doses of the day
-         * @description One version as CSV, a line for each block, with the doses of the day.
+         * One version as CSV, a line for each block, with the doses of the day; with `semicolons` decimals have commas, as some spreadsheets want it
+         * @description One version as CSV, a line for each block, with the doses of the day; with `semicolons` decimals have
+         *     commas, as some spreadsheets want it.
          */
         get: operations["plan_csv"];
         put?: never;
@@ -598,6 +645,26 @@ export interface paths {
          * @description One version as JSON, as docs/formats.md says, with the doses of the day.
          */
         get: operations["plan_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was erased for good: how much of what, and when; nobody's name
+         * @description What was erased for good: how much of what, and when; nobody's name.
+         */
+        get: operations["list_receipts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1169,6 +1236,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a trainee back as they were left
+         * @description Bring a trainee back as they were left.
+         */
+        post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/drills/{drill}": {
         parameters: {
             query?: never;
@@ -1203,6 +1290,26 @@ export interface paths {
          * @description Keep one set of a drill; sending the same again changes nothing.
          */
         post: operations["add_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a trainee who was put away, with everything of theirs, for good
+         * @description Delete a trainee who was put away, with everything of theirs, for good.
+         */
+        post: operations["erase"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1488,6 +1595,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put a trainee who left away: they are shown nowhere, and everything of theirs stays
+         * @description Put a trainee who left away: they are shown nowhere, and everything of theirs stays.
+         */
+        post: operations["put_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/runs": {
         parameters: {
             query?: never;
@@ -1620,8 +1747,9 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Every try that counts, of all trainees or one, of all tests or one, as CSV
-         * @description Every try that counts, of all trainees or one, of all tests or one, as CSV.
+         * Every try of an ended run that counts, of all trainees or one, of all tests or one, as CSV; with `semicolons` decimals have commas, as some spreadsheets want it
+         * @description Every try of an ended run that counts, of all trainees or one, of all tests or one, as CSV; with
+         *     `semicolons` decimals have commas, as some spreadsheets want it.
          */
         get: operations["export_tries"];
         put?: never;
@@ -1705,6 +1833,28 @@ export interface components {
             place?: components["schemas"]["Place"] | null;
         };
         /**
+         * ArchivePlan
+         * @description What taking an archive in does, or did. `new`: trainees by name; `here`: those that are here already
+         *     and stay as they are; `said`: what else is not taken, and why.
+         */
+        ArchivePlan: {
+            /** Counted */
+            counted?: {
+                [key: string]: number;
+            };
+            /** Here */
+            here?: string[];
+            /**
+             * Kept
+             * @default false
+             */
+            kept: boolean;
+            /** New */
+            new?: string[];
+            /** Said */
+            said?: string[];
+        };
+        /**
          * AskedLadder
          * @description The drill whose dial makes the ladder, and the settings of the other knobs.
          */
@@ -1744,6 +1894,24 @@ export interface components {
             settings: {
                 [key: string]: number;
             };
+        };
+        /**
+         * AwayTrainee
+         * @description A trainee who left and was put away. `since`: when.
+         */
+        AwayTrainee: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
         };
         /**
          * Ball
@@ -1942,6 +2110,11 @@ export interface components {
             test: string;
             /** Title */
             title: string;
+        };
+        /** Body_import_archive */
+        Body_import_archive: {
+            /** File */
+            file: string;
         };
         /** Body_import_evidence_file */
         Body_import_evidence_file: {
@@ -2177,6 +2350,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Level */
@@ -2922,6 +3096,22 @@ export interface components {
             edits: components["schemas"]["Edit"][];
         };
         /**
+         * Erasing
+         * @description What has to be said before somebody is erased: their name as it is kept, and the coach's password.
+         */
+        Erasing: {
+            /** Name */
+            name: string;
+            /** Present */
+            present: string;
+            /**
+             * Receipt
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            receipt: string;
+        };
+        /**
          * Evidence
          * @description One piece of evidence about a drill, on the coach's own calendar day.
          *
@@ -3656,6 +3846,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** To */
@@ -4692,6 +4883,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -4755,6 +4947,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -4784,6 +4977,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -4807,6 +5001,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -4828,6 +5023,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -4885,6 +5081,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Kit */
@@ -4915,6 +5112,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
         };
@@ -4938,6 +5136,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Rest S */
@@ -4979,6 +5178,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             sheet: components["schemas"]["FloorSheet"];
@@ -5016,6 +5216,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             measure?: components["schemas"]["Measure"] | null;
@@ -5050,6 +5251,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Settings */
@@ -5070,6 +5272,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -5088,6 +5291,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Name */
@@ -5101,6 +5305,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Name */
@@ -5132,6 +5337,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Level */
@@ -5171,6 +5377,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /**
@@ -5194,6 +5401,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             /** Reason */
@@ -5536,6 +5744,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
             model?: components["schemas"]["WishBody"] | null;
@@ -5743,6 +5952,31 @@ export interface components {
          * @enum {string}
          */
         Reason: "strength" | "range" | "balance" | "fear";
+        /**
+         * Receipt
+         * @description What was deleted for good: how much of what, and when. It names nobody but by the id.
+         */
+        Receipt: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Counted */
+            counted: {
+                [key: string]: number;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
+        };
         /**
          * Rehearsal
          * @description What is shown before any open-floor work of a session: the first of `drills` that is proven, `sets`
@@ -7303,6 +7537,7 @@ export interface components {
             /**
              * Id
              * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
              */
             id: string;
         };
@@ -7837,6 +8072,371 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    export_archive: {
+        parameters: {
+            query?: {
+                trainee?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown[];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    import_archive: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_archive"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchivePlan"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    list_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayTrainee"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     door: {
         parameters: {
             query?: never;
@@ -7959,6 +8559,7 @@ export interface operations {
     export_evidence: {
         parameters: {
             query?: {
+                semicolons?: boolean;
                 trainee?: string | null;
             };
             header?: never;
@@ -11598,7 +12199,9 @@ export interface operations {
     };
     plan_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                semicolons?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -11856,6 +12459,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    list_receipts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"][];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -15772,6 +16494,127 @@ export interface operations {
             };
         };
     };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trainee"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     drill_page: {
         parameters: {
             query?: never;
@@ -15919,6 +16762,131 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    erase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erasing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -18125,6 +19093,125 @@ export interface operations {
             };
         };
     };
+    put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not from here, or not by this coach. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description There is no such record among this coach's. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It contradicts what is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is larger than what is taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The server does not go by the name it was called by. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be kept as it is. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too many tries; wait as Retry-After says. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description A fault of the server; it is in its log. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database cannot be reached; sending again later is safe. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     start_run: {
         parameters: {
             query?: never;
@@ -19001,6 +20088,7 @@ export interface operations {
     export_tries: {
         parameters: {
             query?: {
+                semicolons?: boolean;
                 test?: string | null;
                 trainee?: string | null;
             };

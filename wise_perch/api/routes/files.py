@@ -1,5 +1,6 @@
 """Tries and evidence in and out as CSV."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, date, datetime
@@ -21,7 +22,13 @@ from wise_perch.formats.score import unfit
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.store import evidence, trainees
-from wise_perch.store.evidence_import import EvidencePlan, import_evidence
+from wise_perch.store.evidence_import import (
+    EvidencePlan,
+    drop_pieces,
+    import_evidence,
+    same_key,
+    told_of_tests,
+)
 from wise_perch.store.imports import ImportPlan, hold_imports, import_tries
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
@@ -33,13 +40,20 @@ TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 
 @router.get("/tries.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def export_tries(
-    app: TheApp, coach: SignedIn, trainee: UUID | None = None, test: TestName | None = None
+    app: TheApp,
+    coach: SignedIn,
+    trainee: UUID | None = None,
+    test: TestName | None = None,
+    semicolons: bool = False,
 ) -> Response:
-    """Every try that counts, of all trainees or one, of all tests or one, as CSV."""
+    """Every try of an ended run that counts, of all trainees or one, of all tests or one, as CSV; with
+    `semicolons` decimals have commas, as some spreadsheets want it.
+    """
     with transaction(app.pool, coach=coach) as db:
         if trainee:
             trainees.one(db, trainee)
-        text = write_tries(evidence.every_try(db, trainee=trainee, test=test), tests=built_in().tests)
+        tries = evidence.every_try(db, trainee=trainee, test=test)
+        text = write_tries(tries, tests=built_in().tests, semicolons=semicolons)
         day = load_house(db).today
     return _as_csv(text, f"{test or 'tries'}-{day}.csv")
 
@@ -71,9 +85,31 @@ def import_tries_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool
             now=datetime.now(UTC),
             keep=keep,
         )
+        if plan.kept:
+            _drop_what_runs_say(db, sorted({line.trainee for line in known.lines}), house)
     if keep:
         _refuse_lines(plan.problems)
     return plan
+
+
+def _drop_what_runs_say(db: Connection, names: Sequence[str], house: House) -> None:
+    """Take out what an earlier file of evidence said of runs that are here now: each counts once, whichever
+    file came first.
+    """
+    ids = [t.id for t in trainees.by_names(db, names).values()]
+    loaded = load_cases(db, ids, house, on=date.max)
+    said = {
+        id: Counter(
+            same_key(p) for run in one.case.runs or () for p in evidence_of_ended_run(run, one.case.syllabus)
+        )
+        for id, one in loaded.items()
+    }
+    twice = []
+    for trainee, id, piece in told_of_tests(db, ids, time_zone=house.coach.time_zone):
+        if said[trainee][same_key(piece)] > 0:
+            said[trainee][same_key(piece)] -= 1
+            twice.append(id)
+    drop_pieces(db, twice, moment=datetime.now(UTC))
 
 
 def _refuse_lines(problems: Sequence[LineProblem]) -> None:
@@ -83,15 +119,17 @@ def _refuse_lines(problems: Sequence[LineProblem]) -> None:
 
 
 @router.get("/evidence.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def export_evidence(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> Response:
-    """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about
-    drills.
+def export_evidence(
+    app: TheApp, coach: SignedIn, trainee: UUID | None = None, semicolons: bool = False
+) -> Response:
+    """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills;
+    with `semicolons` decimals have commas, as some spreadsheets want it.
     """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
         lines = export_lines(db, everybody, house)
-    return _as_csv(write_evidence(lines), f"evidence-{house.today}.csv")
+    return _as_csv(write_evidence(lines, semicolons=semicolons), f"evidence-{house.today}.csv")
 
 
 def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> list[ExportedEvidence]:
@@ -138,7 +176,10 @@ def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: b
         hold_imports(db)
         house = load_house(db)
         drills = {
-            d.drill for line in house.syllabus_as_written.content.lines for rung in line.rungs for d in rung
+            d.drill: d.title
+            for line in house.syllabus_as_written.content.lines
+            for rung in line.rungs
+            for d in rung
         }
         read = of_known_drills(as_written, drills)
         named = trainees.by_names(db, sorted({line.trainee for line in read.lines}))

@@ -1,7 +1,6 @@
 """Planned weeks taken along as files: JSON, CSV, calendar."""
 
 import json
-from datetime import UTC, datetime
 from uuid import UUID
 
 from fastapi import APIRouter, Response
@@ -15,7 +14,7 @@ from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.week.kept_plan import KeptPlan
 from wise_perch.core.week.week_plan import WeekPlan
 from wise_perch.core.week.wishes import with_present_settings
-from wise_perch.formats.plan_files import calendar, write_plan
+from wise_perch.formats.plan_files import CalendarWeek, calendar, write_plan
 from wise_perch.store import plans
 from wise_perch.store.plans import PLAN
 from wise_perch.store.pool import transaction
@@ -45,13 +44,15 @@ def plan_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def plan_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
-    """One version as CSV, a line for each block, with the doses of the day."""
+def plan_csv(id: UUID, app: TheApp, coach: SignedIn, semicolons: bool = False) -> Response:
+    """One version as CSV, a line for each block, with the doses of the day; with `semicolons` decimals have
+    commas, as some spreadsheets want it.
+    """
     with transaction(app.pool, coach=coach) as db:
         kept = plans.one(db, id)
         _, planned = _as_it_stands(db, kept)
     return _as_file(
-        b"\xef\xbb\xbf" + write_plan(planned).encode(),
+        b"\xef\xbb\xbf" + write_plan(planned, semicolons=semicolons).encode(),
         "text/csv; charset=utf-8",
         f"plan-{kept.week}.csv",
     )
@@ -65,9 +66,9 @@ def plan_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     with transaction(app.pool, coach=coach) as db:
         kept, house = plans.one(db, id), load_house(db)
         who, planned = _as_it_stands(db, kept)
-    made = calendar(
-        who.name, [(str(kept.id), planned)], time_zone=house.coach.time_zone, stamp=datetime.now(UTC)
-    )
+        earlier = plans.how_many(db, who.id, kept.week)[kept.week] - 1
+    week = CalendarWeek(planned=planned, changes=earlier, at=kept.at)
+    made = calendar(who.id, who.name, [week], time_zone=house.coach.time_zone)
     return _as_file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
 
 

@@ -18,7 +18,7 @@ from wise_perch.core.bench.runs import JudgedRun, judge_run, score_run
 from wise_perch.core.trade.evidence import Fell, Form, Side, Try
 from wise_perch.core.trade.protocol import Mode, Test, try_problem
 from wise_perch.core.trainee.stored import KeptTry, RunEnd
-from wise_perch.store import evidence
+from wise_perch.store import evidence, test_days
 from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
@@ -128,6 +128,8 @@ def start_run(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, 
     """Start a run; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         _, case = judge_trainee(db, id, load_house(db))
+        if new.test_day is not None:
+            test_days.one(db, new.test_day)
         ready = make_ready(case, test=new.test, subject=new.subject, begin=new.begin)
         run = evidence.start_run(
             db,

@@ -24,7 +24,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import ShareLink, Sharing
 from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
 from wise_perch.core.week.wishes import set_day_of, with_present_settings
-from wise_perch.formats.plan_files import calendar
+from wise_perch.formats.plan_files import CalendarWeek, calendar
 from wise_perch.store import floor, plans, trainees
 from wise_perch.store.pool import transaction
 
@@ -101,12 +101,19 @@ def calendar_feed(token: Token, app: TheApp) -> Response:
         who, case = judge_trainee(db, link.trainee, house)
         first = monday_of(house.today) - timedelta(weeks=WEEKS_BACK)
         stood = doses_that_stood(floor.of_days(db, who.id, first=first, last=case.on))
+        times = plans.how_many(db, link.trainee, first)
         weeks = [
-            (str(p.id), with_present_settings(p.planned, case, stood=stood))
+            CalendarWeek(
+                planned=with_present_settings(p.planned, case, stood=stood),
+                changes=times[p.week] - 1,
+                at=p.at,
+            )
             for p in plans.from_week(db, link.trainee, first)
         ]
-    made = calendar(who.name, weeks, time_zone=house.coach.time_zone, stamp=datetime.now(UTC))
-    return Response(made, media_type="text/calendar; charset=utf-8")
+    made = calendar(who.id, who.name, weeks, time_zone=house.coach.time_zone)
+    # a calendar keeps what it fetched and asks whether it is still true
+    headers = {"Cache-Control": "private, no-cache"}
+    return Response(made, media_type="text/calendar; charset=utf-8", headers=headers)
 
 
 @dataclass(frozen=True, kw_only=True)

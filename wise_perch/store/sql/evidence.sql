@@ -79,13 +79,13 @@ from evidence where id = %(id)s and drill is not null
 select id, drill, at, measure, value, asked, n, mode, window_s, form, side, confidence, dial, reason, source, note, struck_at
 from evidence where trainee_id = %(trainee)s and drill = %(drill)s order by at desc limit %(most)s
 
--- every_try: Every try that counts, of all trainees or one, in the order they were made: what an export writes.
+-- every_try: Every try of an ended run that counts, of all trainees or one, in the order they were made: what an export writes.
 select trainee.name as trainee, run.test, run.subject as drill, run.dial, run.confidence, run.started_at, made.try_number as number, made.outcome,
     made.value, coalesce(made.mode, '') as mode, made.level, made.side, made.fell, made.form, made.note
 from test_run as run
 join trainee on trainee.coach_id = run.coach_id and trainee.id = run.trainee_id
 join evidence as made on made.coach_id = run.coach_id and made.test_run_id = run.id
-where made.struck_at is null and trainee.struck_at is null and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
+where made.struck_at is null and trainee.struck_at is null and run.ended_at is not null and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
     and (%(test)s::text is null or run.test = %(test)s)
 order by lower(trainee.name), run.started_at, run.id, made.try_number
 
@@ -119,6 +119,15 @@ from evidence join trainee on trainee.coach_id = evidence.coach_id and trainee.i
 where drill is not null and evidence.struck_at is null and trainee.struck_at is null
     and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
 order by lower(trainee.name), at, drill, evidence.id
+
+-- told_of_tests: What files of evidence said of tests, of these trainees, and still counts.
+select trainee_id as trainee, id, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
+    confidence, nullif(dial, '{}'), reason
+from evidence
+where trainee_id = any(%(trainees)s) and drill is not null and source = 'test' and struck_at is null
+
+-- drop: Take out pieces that something else says by now.
+update evidence set struck_at = %(moment)s, gone = true where id = any(%(ids)s) and struck_at is null
 
 -- keep_sets: Keep recorded sets, all in one statement; the same id again changes nothing.
 insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, asked, n, unit, mode, window_s, form, side, confidence, dial, reason, source, note)

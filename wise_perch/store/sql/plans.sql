@@ -21,6 +21,9 @@ where trainee_id = %(trainee)s order by week desc, arrived desc limit 1
 select distinct on (week) id, trainee_id as trainee, week, at, wish, planned, note from plan
 where trainee_id = %(trainee)s and week >= %(week)s order by week, arrived desc
 
+-- how_many: How many versions each week from one on has.
+select week, count(*) from plan where trainee_id = %(trainee)s and week >= %(week)s group by week
+
 -- versions: Every version of a week's plan, the newest first, without the plans.
 select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s order by arrived desc
 
