@@ -9,6 +9,11 @@ import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench
@@ -28,6 +33,7 @@ OPERATIONS = [
     for method in methods
     if path not in LEFT_OUT
 ]
+TRUTHS = [status_code_conformance, content_type_conformance, response_schema_conformance]
 RELAXED = settings(max_examples=12, suppress_health_check=list(HealthCheck), database=None)
 
 
@@ -54,7 +60,7 @@ def shared(cluster: Cluster) -> Iterator[Bench]:
 @pytest.mark.parametrize(("path", "method"), OPERATIONS)
 def test_drawn_requests_never_break_the_server(shared: Bench, path: str, method: str) -> None:
     """Requests that fit the document's shapes, whatever their values, are answered below 500 with a
-    sentence.
+    sentence, and as the document says: status, kind of content, shape.
     """
 
     @RELAXED
@@ -69,7 +75,11 @@ def test_drawn_requests_never_break_the_server(shared: Bench, path: str, method:
         assert answer.status_code < 500, (case, answer.text)
         if answer.status_code >= 400:
             assert answer.json()["detail"]
+        # a file's request is a stream that is gone by now, and the checks would read it
+        if "files" not in words:
+            case.validate_response(answer, checks=TRUTHS)
 
+    shared.client.post(f"/api/trainees/{shared.trainee}/bring-back")
     fuzz()
 
 
@@ -84,6 +94,7 @@ WRITES = [(path, method) for path, method in OPERATIONS if method != "get"]
 def test_junk_bodies_never_break_the_server(shared: Bench, path: str, method: str) -> None:
     """Bodies of no shape at all, and single fields swapped for junk, are answered below 500."""
     bench = shared
+    bench.client.post(f"/api/trainees/{bench.trainee}/bring-back")
     run = bench.start()
     good = {
         "/api/trainees/{id}/runs": {

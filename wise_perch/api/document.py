@@ -79,6 +79,9 @@ def _whole(app: FastAPI) -> dict[str, Any]:
         for operation in operations.values():
             operation["summary"] = _summary(operation.get("description", ""), operation["operationId"])
             _as_problem(operation["responses"])
+            for kind, said in operation["responses"].get("200", {}).get("content", {}).items():
+                # a file is text, and a plan as a file an object
+                said.setdefault("schema", {"type": "object" if kind == "application/json" else "string"})
     schemas = made["components"]["schemas"]
     for name in ("HTTPValidationError", "ValidationError"):
         schemas.pop(name, None)

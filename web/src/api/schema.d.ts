@@ -8574,7 +8574,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": unknown;
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -9058,7 +9058,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/calendar": unknown;
+                    "text/calendar": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -12216,7 +12216,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": unknown;
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -12337,7 +12337,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/calendar": unknown;
+                    "text/calendar": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -12458,7 +12458,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": Record<string, never>;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -14425,7 +14425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/yaml": unknown;
+                    "application/yaml": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -20104,7 +20104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": unknown;
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
