@@ -18,6 +18,9 @@ import { Today } from "./screens/today/Today";
 import { TraineeScreen } from "./screens/trainee/TraineeScreen";
 
 // what runs live is at hand from the start, so that it goes on without a server; the rest is fetched when it is first opened
+const AccountScreen = lazy(() =>
+  import("./screens/account/AccountScreen").then((m) => ({ default: m.AccountScreen })),
+);
 const Compare = lazy(() => import("./screens/bench/Compare").then((m) => ({ default: m.Compare })));
 const Files = lazy(() => import("./screens/files/Files").then((m) => ({ default: m.Files })));
 const IntakeScreen = lazy(() =>
@@ -106,6 +109,7 @@ function Coached() {
               <Route path="/trainees/:id/next" element={<NextWeeks />} />
               <Route path="/syllabus" element={<SyllabusScreen />} />
               <Route path="/files" element={<Files />} />
+              <Route path="/account" element={<AccountScreen />} />
               <Route path="/today" element={<Navigate to="/" replace />} />
               <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />
             </Routes>

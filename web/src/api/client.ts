@@ -93,8 +93,33 @@ export type Form = NonNullable<KeptTry["form"]>;
 export type Reason = Schemas["Reason"];
 export type JobPage = Schemas["JobPage"];
 export type Outlook = Schemas["Outlook"];
+export type Receipt = Schemas["Receipt"];
+export type ArchivePlan = Schemas["ArchivePlan"];
 
 export const client = createClient<paths>({ baseUrl: "" });
+
+/** How far this device's clock is ahead of the server's, s; what was heard last. */
+let aheadS = 0;
+const clockListeners = new Set<() => void>();
+export const clockAhead = () => aheadS;
+export function onClock(listener: () => void) {
+  clockListeners.add(listener);
+  return () => {
+    clockListeners.delete(listener);
+  };
+}
+
+client.use({
+  onResponse({ response }) {
+    const told = Date.parse(response.headers.get("date") ?? "");
+    // an answer kept somewhere on the way tells an old hour
+    if (Number.isNaN(told) || response.headers.has("age")) return;
+    const now = Math.round((Date.now() - told) / 1000);
+    if (Math.abs(now - aheadS) < 5) return;
+    aheadS = now;
+    for (const listener of clockListeners) listener();
+  },
+});
 
 /** What an answer says went wrong, in a sentence; `status` 0 means that no answer came. */
 export class Failure extends Error {

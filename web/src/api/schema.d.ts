@@ -87,7 +87,8 @@ export interface paths {
         put?: never;
         /**
          * Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing
-         * @description Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing.
+         * @description Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing. Where
+         *     it brings new trainees `intake_follows` says that they are asked before anything upside down.
          */
         post: operations["import_evidence_file"];
         delete?: never;
@@ -1755,7 +1756,8 @@ export interface paths {
         put?: never;
         /**
          * Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing
-         * @description Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing.
+         * @description Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing. Where it
+         *     brings new trainees `intake_follows` says that they are asked before anything upside down.
          */
         post: operations["import_tries_file"];
         delete?: never;
@@ -8681,6 +8683,7 @@ export interface operations {
     import_evidence_file: {
         parameters: {
             query?: {
+                intake_follows?: boolean;
                 keep?: boolean;
             };
             header?: never;
@@ -20211,6 +20214,7 @@ export interface operations {
     import_tries_file: {
         parameters: {
             query?: {
+                intake_follows?: boolean;
                 keep?: boolean;
             };
             header?: never;

@@ -20,7 +20,7 @@ export function WallBars({ lines, near, path, shares, onPick }: Props) {
   const [turned, turn] = useState<ReadonlySet<string>>(new Set());
   const titles = titlesOf(lines);
   return (
-    <div className="flex gap-3 overflow-x-auto px-1 pb-1 pt-1 max-sm:snap-x max-sm:gap-4 max-sm:scroll-px-7">
+    <div className="flex gap-3 overflow-x-auto px-1 pb-1 pt-1 print:flex-wrap print:overflow-visible max-sm:snap-x max-sm:gap-4 max-sm:scroll-px-7">
       {lines.map((line) => {
         const swap = () => {
           const next = new Set(turned);

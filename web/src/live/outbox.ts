@@ -70,7 +70,26 @@ export function post(letter: Omit<Letter, "key">) {
   void send();
 }
 
-/** Forget a refused letter, once the coach has read why. */
+/** Send a refused letter again, as it was: what stood in its way may be gone. */
+export function sendAgain(key: string) {
+  const kept = localStorage.getItem(storageKey(key));
+  if (!kept) return;
+  const { refused, ...letter } = JSON.parse(kept) as Letter;
+  localStorage.setItem(storageKey(key), JSON.stringify(letter));
+  changed();
+  wait = 0;
+  void send();
+}
+
+/** Refused letters as a file's text: what was entered, where it was to go, and why it was not taken. */
+export const asFile = (letters: Letter[]) =>
+  JSON.stringify(
+    letters.map(({ words, path, body, refused }) => ({ what: words, sent_to: path, body, refused })),
+    null,
+    1,
+  );
+
+/** Forget a refused letter, once the coach has it as a file. */
 export function forget(key: string) {
   localStorage.removeItem(storageKey(key));
   changed();

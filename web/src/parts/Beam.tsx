@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
-import { useEffect, useState } from "react";
-import { NavLink, useMatch } from "react-router";
-import { ask, type Coach, client } from "../api/client";
+import { useEffect, useState, useSyncExternalStore } from "react";
+import { NavLink, useMatch, useNavigate } from "react-router";
+import { ask, type Coach, client, clockAhead, onClock } from "../api/client";
 import { useTrainee } from "../api/hooks";
 import { closeOutbox, isSignedOut, refusedLetters, waitingLetters } from "../live/outbox";
 import { useOutboxVersion } from "../live/useFollowed";
@@ -48,6 +48,7 @@ export function Beam({ coach }: { coach: Coach }) {
         </nav>
         <Account coach={coach} />
       </div>
+      <ClockOff />
       <Unsent />
     </header>
   );
@@ -93,6 +94,7 @@ function Tab({ to, words, end = false }: { to: string; words: string; end?: bool
 
 function Account({ coach }: { coach: Coach }) {
   const queries = useQueryClient();
+  const go = useNavigate();
   const [theme, pickTheme] = useState(readTheme);
   const signOut = async (everywhere: boolean) => {
     await ask(client.POST("/api/sign-out", { params: { query: { everywhere } } })).catch(() => undefined);
@@ -125,6 +127,9 @@ function Account({ coach }: { coach: Coach }) {
           >
             {theme === "day" ? "Dark hall" : "Daylight"}
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => go("/account")}>
+            Account
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void signOut(false)}>
             Sign out
           </DropdownMenu.Item>
@@ -134,6 +139,26 @@ function Account({ coach }: { coach: Coach }) {
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  );
+}
+
+const OFF_S = 600;
+/** A difference of time as people say it. */
+const differenceInWords = (s: number) => {
+  const minutes = Math.round(Math.abs(s) / 60);
+  if (minutes < 90) return `${minutes} minutes`;
+  return minutes < 48 * 60 ? `${Math.round(minutes / 60)} hours` : `${Math.round(minutes / 1440)} days`;
+};
+
+/** A device whose clock is off tells everything at a wrong time: said as long as it is so. */
+function ClockOff() {
+  const ahead = useSyncExternalStore(onClock, clockAhead);
+  if (Math.abs(ahead) < OFF_S) return null;
+  return (
+    <p role="status" className="border-t border-rule bg-sheet px-7 py-1.5 text-center text-sm max-sm:px-4">
+      This device's clock is {differenceInWords(ahead)} {ahead > 0 ? "ahead" : "behind"}. What you enter is
+      kept with its time: set the clock right.
+    </p>
   );
 }
 

@@ -8,6 +8,14 @@ const LONG_DAY = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numer
 
 /** A moment as its day: "3 May". */
 export const day = (iso: string) => DAY.format(new Date(iso));
+const MOMENT = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+/** A moment with its hour: "3 May, 18:05". */
+export const moment = (iso: string) => MOMENT.format(new Date(iso));
 /** A day with its weekday and year. */
 export const longDay = (date: Date) => LONG_DAY.format(date);
 

@@ -34,7 +34,7 @@ from wise_perch.store.pool import transaction
 from wise_perch.syllabus import built_in
 
 router = APIRouter(tags=["files"])
-PROBLEMS_NAMED = 200
+PROBLEMS_NAMED, NAMED = 200, 10
 TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 
 
@@ -65,8 +65,12 @@ def _as_csv(text: str, name: str) -> Response:
 
 
 @router.post("/tries.csv")
-def import_tries_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> ImportPlan:
-    """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing."""
+def import_tries_file(
+    file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False, intake_follows: bool = False
+) -> ImportPlan:
+    """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing. Where it
+    brings new trainees `intake_follows` says that they are asked before anything upside down.
+    """
     try:
         read = read_tries(file.file.read(), tests=built_in().tests)
     except Unreadable as error:
@@ -85,6 +89,7 @@ def import_tries_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool
             now=datetime.now(UTC),
             keep=keep,
         )
+        _ask_for_intake(plan, intake_follows)
         if plan.kept:
             _drop_what_runs_say(db, sorted({line.trainee for line in known.lines}), house)
     if keep:
@@ -110,6 +115,17 @@ def _drop_what_runs_say(db: Connection, names: Sequence[str], house: House) -> N
             said[trainee][same_key(piece)] -= 1
             twice.append(id)
     drop_pieces(db, twice, moment=datetime.now(UTC))
+
+
+def _ask_for_intake(plan: ImportPlan | EvidencePlan, intake_follows: bool) -> None:
+    """Raise Refused (422), and with it take back what was kept, where a file brings people nobody asked."""
+    if plan.kept and plan.new_trainees and not intake_follows:
+        raise Refused(
+            422,
+            f"Nothing was kept: {', '.join(plan.new_trainees[:NAMED])} would be new, and a CSV holds no"
+            " cautions, no clearance and no pain. Take an archive in, or say that their intake follows before"
+            " anything upside down (intake_follows).",
+        )
 
 
 def _refuse_lines(problems: Sequence[LineProblem]) -> None:
@@ -165,8 +181,12 @@ def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
 
 
 @router.post("/evidence.csv")
-def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> EvidencePlan:
-    """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing."""
+def import_evidence_file(
+    file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False, intake_follows: bool = False
+) -> EvidencePlan:
+    """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing. Where
+    it brings new trainees `intake_follows` says that they are asked before anything upside down.
+    """
     try:
         # read before any connection is held: a large file takes its time
         as_written = read_evidence(file.file.read())
@@ -188,6 +208,7 @@ def import_evidence_file(file: UploadFile, app: TheApp, coach: SignedIn, keep: b
         plan = import_evidence(
             db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep
         )
+        _ask_for_intake(plan, intake_follows)
     if keep:
         _refuse_lines(plan.problems)
     return plan

@@ -3,6 +3,7 @@ import { type ChangeEvent, useState } from "react";
 import { ask, client, type EvidencePlan, Failure, type ImportPlan } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
+import { WholeHall } from "./WholeHall";
 
 /** What a file would do, whatever it holds. */
 interface Looked extends Pick<EvidencePlan, "new_trainees" | "already_kept" | "problems" | "note" | "kept"> {
@@ -11,15 +12,21 @@ interface Looked extends Pick<EvidencePlan, "new_trainees" | "already_kept" | "p
   adds: number;
 }
 
+const ofMany = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
 type Path = "/api/tries.csv" | "/api/evidence.csv";
 const WORDS: Record<Path, (plan: ImportPlan | EvidencePlan) => Looked> = {
   "/api/tries.csv": (plan) => {
     const { tries, runs } = plan as ImportPlan;
-    return { ...plan, what: `${tries} tries in ${runs} runs`, adds: tries };
+    return {
+      ...plan,
+      what: `${ofMany(tries, "try", "tries")} in ${ofMany(runs, "run", "runs")}`,
+      adds: tries,
+    };
   },
   "/api/evidence.csv": (plan) => {
     const { pieces } = plan as EvidencePlan;
-    return { ...plan, what: `${pieces} pieces of evidence`, adds: pieces };
+    return { ...plan, what: ofMany(pieces, "piece of evidence", "pieces of evidence"), adds: pieces };
   },
 };
 
@@ -28,6 +35,7 @@ export function Files() {
   return (
     <div>
       <h1 className="mb-4 text-[2.125rem] leading-tight">Files</h1>
+      <WholeHall />
       <div className="grid gap-x-14 gap-y-8 lg:grid-cols-2">
         <Exchange
           path="/api/evidence.csv"
@@ -38,7 +46,7 @@ export function Files() {
         <Exchange
           path="/api/tries.csv"
           title="Tests"
-          about="Every try of every test run that counts."
+          about="Every try that counts, of every test run that was ended."
           columns="trainee, test, started_at, try, outcome, seconds, fell, form, note, and where a test fills them drill, mode, value, setting, side, dial, dial_value, confidence"
         />
       </div>
@@ -67,7 +75,8 @@ function Exchange({ path, title, about, columns }: ExchangeProps) {
     body.append("file", chosen);
     try {
       const call = client.POST(path, {
-        params: { query: { keep } },
+        // keeping new trainees is only offered once the coach has said that their intake follows
+        params: { query: { keep, intake_follows: keep } },
         // the form is sent as it is; the schema names its field as text
         body: body as never,
         bodySerializer: () => body,
@@ -92,9 +101,14 @@ function Exchange({ path, title, about, columns }: ExchangeProps) {
     <section aria-label={title}>
       <h2 className="border-b border-rule text-xl">{title}</h2>
       <p className="mb-3 mt-1 text-soft">{about}</p>
-      <a href={path} download className={buttonLook("plain")}>
-        Save the CSV
-      </a>
+      <div className="flex flex-wrap gap-3">
+        <a href={path} download className={buttonLook("plain")}>
+          Save the CSV
+        </a>
+        <a href={`${path}?semicolons=true`} download className={buttonLook("plain")}>
+          With semicolons and decimal commas
+        </a>
+      </div>
       <p className="mb-3 mt-5 text-soft">
         In again with the columns {columns}. Nothing is kept before you have seen what would happen.
       </p>
@@ -123,6 +137,7 @@ function Exchange({ path, title, about, columns }: ExchangeProps) {
 
 function Plan({ plan, busy, onKeep }: { plan: Looked; busy: boolean; onKeep: () => void }) {
   const { what } = plan;
+  const [known, setKnown] = useState(false);
   const again = plan.already_kept ? ` ${plan.already_kept} were kept before and stay as they are.` : "";
   if (plan.kept)
     return (
@@ -147,15 +162,51 @@ function Plan({ plan, busy, onKeep }: { plan: Looked; busy: boolean; onKeep: () 
           <p className="mb-1 text-lg">
             The file would add <strong>{what}</strong>.{again}
           </p>
-          {plan.new_trainees.length > 0 && <p>New trainees: {plan.new_trainees.join(", ")}.</p>}
+          {plan.new_trainees.length > 0 && (
+            <NewOnes names={plan.new_trainees} known={known} onKnown={setKnown} />
+          )}
           {plan.adds > 0 && (
-            <Button kind="act" disabled={busy} onClick={onKeep} className="mt-3">
+            <Button
+              kind="act"
+              disabled={busy || (plan.new_trainees.length > 0 && !known)}
+              onClick={onKeep}
+              className="mt-3"
+            >
               Keep all of it
             </Button>
           )}
         </>
       )}
     </section>
+  );
+}
+
+interface NewOnesProps {
+  names: string[];
+  known: boolean;
+  onKnown: (known: boolean) => void;
+}
+
+/** A CSV holds no cautions: whoever comes by one has to be asked before anything upside down. */
+function NewOnes({ names, known, onKnown }: NewOnesProps) {
+  return (
+    <Message danger>
+      <p>New trainees: {names.join(", ")}.</p>
+      <p>
+        A CSV holds no intake: no cautions, no clearance, no pain. Somebody who was not cleared elsewhere
+        would be planned for as if nothing stood in the way. Take the archive in instead, or do their intake
+        before anything upside down.
+      </p>
+      <label className="mt-2 flex min-h-11 cursor-pointer items-center gap-3 font-bold">
+        <input
+          type="checkbox"
+          className="size-5 accent-blue"
+          checked={known}
+          onChange={(event) => onKnown(event.target.checked)}
+        />
+        I do their intake before anything upside down
+      </label>
+    </Message>
   );
 }
 

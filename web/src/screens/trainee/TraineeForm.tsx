@@ -38,6 +38,16 @@ export function TraineeForm({ trainee, onClose }: { trainee?: Trainee; onClose: 
       setError(failure);
     }
   };
+  const putAway = async () => {
+    try {
+      await ask(client.POST("/api/trainees/{id}/put-away", { params: { path: { id } } }));
+      await queries.invalidateQueries({ queryKey: ["today"] });
+      sessionStorage.removeItem("perch.trainee");
+      go("/account");
+    } catch (failure) {
+      setError(failure);
+    }
+  };
   return (
     <Sheet open onClose={onClose} title={trainee ? `Change ${trainee.name}` : "Add a trainee"}>
       <form onSubmit={(event) => void save(event)}>
@@ -67,9 +77,12 @@ export function TraineeForm({ trainee, onClose }: { trainee?: Trainee; onClose: 
             />
           )}
         </Field>
-        <Button type="submit" kind="act">
-          Keep
-        </Button>
+        <div className="flex flex-wrap justify-between gap-3">
+          <Button type="submit" kind="act">
+            Keep
+          </Button>
+          {trainee && <Button onClick={() => void putAway()}>Put away: they left</Button>}
+        </div>
       </form>
     </Sheet>
   );

@@ -6,7 +6,7 @@ import { TryStrip } from "../../drawings/TryStrip";
 import { WallBars } from "../../drawings/WallBars";
 import { buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { day } from "../../parts/words";
+import { day, longDay } from "../../parts/words";
 import { DrillSheet } from "./DrillSheet";
 import { GoalForm } from "./GoalForm";
 import { GoalHead } from "./GoalHead";
@@ -36,6 +36,9 @@ export function TraineeScreen() {
   return (
     <>
       {page.error && <Problem error={page.error} />}
+      <p className="mb-4 hidden border-b-4 border-ink pb-1 font-head text-2xl font-bold print:block">
+        {trainee.name}, {longDay(new Date())}
+      </p>
       {page.data.uncleared.length > 0 && <Uncleared page={page.data} />}
       <div className="mb-2 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
         <GoalHead
@@ -46,7 +49,7 @@ export function TraineeScreen() {
         />
         <WorkOn page={page.data} goal={goal} onPick={pick} />
       </div>
-      <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft [&>*]:inline-flex [&>*]:min-h-6 [&>*]:items-center">
+      <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft [&>*]:inline-flex [&>*]:min-h-6 [&>*]:items-center print:[&>a]:hidden print:[&>button]:hidden">
         <span>
           {[trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`, trainee.note]
             .filter(Boolean)
@@ -71,17 +74,19 @@ export function TraineeScreen() {
           {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
         </button>
       </p>
-      <WallBars
-        key={`${id} ${goal?.goal}`}
-        lines={standing.lines}
-        near={goal && !goal.reached ? goal.lines : page.data.first_lines}
-        path={new Set([...(goal?.path ?? []), ...(goal?.work_on ?? [])].map((step) => step.drill))}
-        shares={page.data.shares}
-        onPick={pick}
-      />
+      <div className="print:[zoom:0.75]">
+        <WallBars
+          key={`${id} ${goal?.goal}`}
+          lines={standing.lines}
+          near={goal && !goal.reached ? goal.lines : page.data.first_lines}
+          path={new Set([...(goal?.path ?? []), ...(goal?.work_on ?? [])].map((step) => step.drill))}
+          shares={page.data.shares}
+          onPick={pick}
+        />
+      </div>
       <div className="mt-3 flex flex-wrap items-end gap-8 border-t border-rule pt-2">
         <LastTests runs={runs} trainee={id} />
-        <Link to={`/trainees/${id}/bench`} className={`${buttonLook("act", true)} ml-auto`}>
+        <Link to={`/trainees/${id}/bench`} className={`${buttonLook("act", true)} ml-auto print:hidden`}>
           Test on the Bench
         </Link>
       </div>
