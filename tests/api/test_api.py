@@ -311,7 +311,8 @@ CSV = (
 def upload(client: TestClient, text: str | bytes, *, keep: bool) -> Any:
     data = text.encode() if isinstance(text, str) else text
     return client.post(
-        f"/api/tries.csv?keep={str(keep).lower()}", files={"file": ("a.csv", io.BytesIO(data), "text/csv")}
+        f"/api/tries.csv?keep={str(keep).lower()}&intake_follows=true",
+        files={"file": ("a.csv", io.BytesIO(data), "text/csv")},
     )
 
 

@@ -342,7 +342,11 @@ def test_an_own_syllabus_is_the_coachs_alone(bench: Bench, owner: psycopg.Connec
 
 
 def send_csv(client: TestClient, text: str, *, keep: bool) -> Any:
-    return client.post("/api/evidence.csv", files={"file": ("e.csv", text.encode())}, params={"keep": keep})
+    return client.post(
+        "/api/evidence.csv",
+        files={"file": ("e.csv", text.encode())},
+        params={"keep": keep, "intake_follows": True},
+    )
 
 
 def test_evidence_goes_out_and_comes_back_once(bench: Bench) -> None:

@@ -244,7 +244,9 @@ def bench_owner(client: TestClient) -> psycopg.Connection:
 
 
 def put(client: TestClient, path: str, text: bytes) -> dict[str, Any]:
-    answer = client.post(f"{path}?keep=true", files={"file": ("a.csv", io.BytesIO(text), "text/csv")})
+    answer = client.post(
+        f"{path}?keep=true&intake_follows=true", files={"file": ("a.csv", io.BytesIO(text), "text/csv")}
+    )
     assert answer.status_code == 200, answer.text
     return answer.json()  # type: ignore[no-any-return]
 
@@ -281,6 +283,16 @@ def test_evidence_and_tries_of_the_same_runs_count_once_in_either_order(bench: B
         return sorted(text.splitlines())
 
     assert pieces(again["evidence"]) == pieces(files["evidence"])
+
+
+def test_a_csv_that_brings_new_people_asks_for_their_intake(client: TestClient) -> None:
+    """A CSV holds no cautions: without the word that their intake follows nobody new is kept."""
+    text = b"trainee,day,drill,measure,value\nNew Person,2026-05-03,pike-hold,hold,20\n"
+    files = {"file": ("a.csv", io.BytesIO(text), "text/csv")}
+    refused = client.post("/api/evidence.csv?keep=true", files=files)
+    assert (refused.status_code, "no cautions" in refused.json()["detail"]) == (422, True)
+    assert client.get("/api/trainees").json() == []
+    assert put(client, "/api/evidence.csv", text)["new_trainees"] == ["New Person"]
 
 
 # --- names, days that are not there -------------------------------------------------------------------------

@@ -1,6 +1,7 @@
 """Nothing lost, nothing doubled: the server killed in mid-test, the page reloaded, the session over."""
 
 import json
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
@@ -134,7 +135,16 @@ def test_what_the_server_refuses_is_shown_with_its_reason(coach: Page) -> None:
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("try 1, overshot")).to_be_visible()
     expect(dialog.get_by_text("This run is closed")).to_be_visible()
-    dialog.get_by_role("button", name="Read, put away").click()
+    # sent again as it was it is refused again, and nothing is gone; only what was saved can be put away
+    dialog.get_by_role("button", name="Send again").click()
+    expect(dialog.get_by_role("button", name="Send again")).to_be_visible()
+    expect(dialog.get_by_role("button", name="put it away")).to_have_count(0)
+    with coach.expect_download() as saved:
+        dialog.get_by_role("button", name="Save as a file").click()
+    (letter,) = json.loads(Path(saved.value.path()).read_text("utf-8"))
+    assert letter["refused"]
+    assert letter["body"]
+    dialog.get_by_role("button", name="put it away").click()
     expect(coach.get_by_text("not accepted")).to_be_hidden()
 
 

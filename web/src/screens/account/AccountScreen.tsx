@@ -190,11 +190,11 @@ function Sessions() {
               </span>
             </span>
             {!s.here && (
-              <Button onClick={() => void end(s.id)}>
+              <Button
+                aria-label={`Sign it out: a ${s.device}, since ${moment(s.opened_at)}`}
+                onClick={() => void end(s.id)}
+              >
                 Sign it out
-                <span className="sr-only">
-                  : a {s.device}, since {moment(s.opened_at)}
-                </span>
               </Button>
             )}
           </li>
@@ -239,8 +239,8 @@ function Tokens() {
                 made {moment(t.made_at)}, {t.used_at ? `last used ${moment(t.used_at)}` : "not used yet"}
               </span>
             </span>
-            <Button onClick={() => void revoke(t.id)}>
-              Take it back<span className="sr-only">: {t.name}</span>
+            <Button aria-label={`Take it back: ${t.name}`} onClick={() => void revoke(t.id)}>
+              Take it back
             </Button>
           </li>
         ))}

@@ -38,8 +38,8 @@ export function Gone() {
               {who.name} <span className="font-normal text-soft">since {moment(who.since)}</span>
             </p>
             <div className="mt-1 flex flex-wrap gap-3">
-              <Button onClick={() => void bringBack(who.id)}>
-                Bring back<span className="sr-only">: {who.name}</span>
+              <Button aria-label={`Bring back: ${who.name}`} onClick={() => void bringBack(who.id)}>
+                Bring back
               </Button>
               <a href={`/api/archive?trainee=${who.id}`} download className={buttonLook("plain")}>
                 Save everything of theirs

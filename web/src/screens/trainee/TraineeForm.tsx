@@ -41,7 +41,7 @@ export function TraineeForm({ trainee, onClose }: { trainee?: Trainee; onClose: 
   const putAway = async () => {
     try {
       await ask(client.POST("/api/trainees/{id}/put-away", { params: { path: { id } } }));
-      await queries.invalidateQueries({ queryKey: ["today"] });
+      for (const key of ["today", "away"]) await queries.invalidateQueries({ queryKey: [key] });
       sessionStorage.removeItem("perch.trainee");
       go("/account");
     } catch (failure) {
