@@ -248,13 +248,14 @@ def check() -> None:
 
 @app.command()
 def types() -> None:
-    """Generate the browser side's types from the api, and the JSON Schema of a syllabus."""
+    """Generate the browser side's types from the api, and the JSON Schemas of files."""
     from wise_perch.machine import browser_side, checks
 
     with plain_trouble():
         browser_side.ensure_packages()
         checks.generate_types(checks.SCHEMA)
-        checks.generate_schema(checks.SYLLABUS_SCHEMA)
+        for kept, module in checks.SCHEMAS.items():
+            checks.generate_schema(kept, module)
 
 
 @app.command()
@@ -266,7 +267,7 @@ def figures() -> None:
 
     with plain_trouble():
         browser_side.ensure_built()
-    raise typer.Exit(subprocess.run([sys.executable, "-m", "figures"], cwd=ROOT, check=False).returncode)
+    raise typer.Exit(subprocess.run([sys.executable, "-m", "bench"], cwd=ROOT, check=False).returncode)
 
 
 def main() -> None:

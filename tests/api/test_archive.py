@@ -9,12 +9,14 @@ import psycopg
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from jsonschema import Draft202012Validator
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD
 from tests.conftest import SESSION
 from wise_perch.api.auth import COOKIE
 from wise_perch.api.settings import Settings
+from wise_perch.machine.places import ROOT
 from wise_perch.machine.postgres import ADMIN, Cluster, create_database
 
 
@@ -28,6 +30,11 @@ def demo(cluster: Cluster, demo_template: str, application: tuple[FastAPI, Setti
         yield made
     with psycopg.connect(cluster.dsn("postgres", role=ADMIN), autocommit=True) as db:
         db.execute("drop database archived with (force)")
+
+
+@pytest.fixture
+def demo_archive(demo: TestClient) -> bytes:
+    return demo.get("/api/archive").content
 
 
 def put(client: TestClient, text: bytes, *, keep: bool) -> Any:
@@ -74,14 +81,25 @@ def test_a_hall_goes_round_and_comes_back_the_same(
         assert other.get("/api/archive").content == whole.content
 
 
+def test_an_archive_fits_its_schema(demo_archive: bytes) -> None:
+    """The JSON Schema in the docs takes what is written, and refuses a field too many and one too few. JSON
+    Schema 2020-12 (Wright, Andrews, Hutton, Dennis, 2022) by the general-purpose library jsonschema.
+    """
+    schema = json.loads((ROOT / "docs/archive.schema.json").read_text("utf-8"))
+    records = json.loads(demo_archive)
+    kinds = {r["record"]: r for r in records if r["record"] != "trainee" or (r["sessions"] and r["plans"])}
+    few = [kinds["archive"], *(r for kind, r in kinds.items() if kind != "archive")]
+    whole = kinds["trainee"]
+    whole["evidence"] = whole["evidence"][:20]
+    check = Draft202012Validator(schema)
+    assert [e.message for e in check.iter_errors(few)] == []
+    assert not check.is_valid([*few[:-1], {**few[-1], "more": 1}])
+    assert not check.is_valid([few[0], {k: v for k, v in whole.items() if k != "intakes"}])
+
+
 def changed(text: bytes, what: str, into: str) -> bytes:
     assert what.encode() in text
     return text.replace(what.encode(), into.encode(), 1)
-
-
-@pytest.fixture
-def demo_archive(demo: TestClient) -> bytes:
-    return demo.get("/api/archive").content
 
 
 def test_a_bad_archive_keeps_nothing_and_says_why(demo_archive: bytes, client: TestClient) -> None:

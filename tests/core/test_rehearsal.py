@@ -7,8 +7,8 @@ from datetime import timedelta
 from random import Random
 
 import pytest
-
 from figures.rehearsal import KINDS, begin
+
 from tests.core.planning import SYLLABUS, a_case, done
 from tests.core.test_standing import TODAY
 from wise_perch.core.rehearsal.learner import Learner, World, chance, draw_world, learner_like
@@ -30,7 +30,7 @@ def run(name: str, *, seed: int, weeks: int = WEEKS, by_plan: bool = True) -> Re
 @pytest.mark.parametrize("name", ["beginner", "comes back", "presser"])
 def test_whoever_follows_the_plan_gets_better(name: str) -> None:
     """Over eight weeks gates are newly met, no fewer than with a notebook, most sets go as asked, hands are
-    loaded, and the way to the goal is walked about as far or farther; figures/rehearsal.py compares both over
+    loaded, and the way to the goal is walked about as far or farther; bench/rehearsal.py compares both over
     many worlds.
     """
     plan, notebook = run(name, seed=3), run(name, seed=3, by_plan=False)

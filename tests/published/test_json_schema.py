@@ -10,11 +10,11 @@ from typing import Any
 import pytest
 from jsonschema import Draft202012Validator
 
-from wise_perch.machine.checks import SYLLABUS_SCHEMA
+from wise_perch.machine.places import ROOT
 from wise_perch.syllabus import our_text
 from wise_perch.syllabus.reading import parse
 
-SCHEMA: dict[str, Any] = json.loads(SYLLABUS_SCHEMA.read_text("utf-8"))
+SCHEMA: dict[str, Any] = json.loads((ROOT / "docs/syllabus.schema.json").read_text("utf-8"))
 VALIDATOR = Draft202012Validator(SCHEMA)
 
 

@@ -15,7 +15,11 @@ from wise_perch.machine.places import ROOT, WEB
 from wise_perch.machine.progress import say, step
 
 SCHEMA = WEB / "src" / "api" / "schema.d.ts"
-SYLLABUS_SCHEMA = ROOT / "docs" / "syllabus.schema.json"
+SCHEMAS = {
+    ROOT / "docs" / "syllabus.schema.json": "wise_perch.syllabus.reading",
+    ROOT / "docs" / "archive.schema.json": "wise_perch.formats.archive",
+}
+"""Each JSON Schema in the docs, and the module whose json_schema() says it."""
 
 MAY_IMPORT = {
     "core": {"core"},
@@ -100,11 +104,11 @@ def generate_types(target: Path) -> None:
         )
 
 
-def generate_schema(target: Path) -> None:
-    """Write the JSON Schema of a syllabus file."""
+def generate_schema(target: Path, module: str) -> None:
+    """Write the JSON Schema that a module says of its files."""
     code = (
-        "import json; from wise_perch.syllabus.reading import json_schema; print(json.dumps(json_schema(),"
-        " indent=1, ensure_ascii=False))"
+        f"import json; from {module} import json_schema; print(json.dumps(json_schema(), indent=1,"
+        " ensure_ascii=False))"
     )
     target.write_text(
         subprocess.run(
@@ -115,12 +119,15 @@ def generate_schema(target: Path) -> None:
 
 
 def stale_schema() -> list[str]:
-    """Say whether the JSON Schema in the docs differs from what the model would give now."""
-    with tempfile.TemporaryDirectory() as folder:
-        fresh = Path(folder) / "schema.json"
-        generate_schema(fresh)
-        same = SYLLABUS_SCHEMA.exists() and SYLLABUS_SCHEMA.read_text("utf-8") == fresh.read_text("utf-8")
-    return [] if same else ["docs/syllabus.schema.json is stale: run ./perch types"]
+    """Name the JSON Schemas in the docs that differ from what the models would give now."""
+    stale = []
+    for kept, module in SCHEMAS.items():
+        with tempfile.TemporaryDirectory() as folder:
+            fresh = Path(folder) / "schema.json"
+            generate_schema(fresh, module)
+            if not kept.exists() or kept.read_text("utf-8") != fresh.read_text("utf-8"):
+                stale.append(f"docs/{kept.name} is stale: run ./perch types")
+    return stale
 
 
 def stale_types() -> list[str]:
@@ -136,8 +143,8 @@ def run_all() -> bool:
     """Run every check, say what is wrong, and give whether all is well."""
     ensure_packages()
     commands = {
-        "lint": ["ruff", "check", "--no-cache", "wise_perch", "tests", "figures"],
-        "format": ["ruff", "format", "--no-cache", "--check", "--quiet", "wise_perch", "tests", "figures"],
+        "lint": ["ruff", "check", "--no-cache", "wise_perch", "tests", "bench"],
+        "format": ["ruff", "format", "--no-cache", "--check", "--quiet", "wise_perch", "tests", "bench"],
         "types": ["mypy"],
         "browser side: lint": ["npm", "--prefix", "web", "run", "--silent", "lint"],
         "browser side: types": ["npm", "--prefix", "web", "run", "--silent", "types"],

@@ -1,5 +1,5 @@
 """The plan on trial beside a notebook and a fixed programme: ten kinds of simulated trainee in worlds of
-several seeds. Run by `python -m figures.rehearsal [WEEKS] [SEEDS]`, seeds as 6,7,8.
+several seeds. Run by `python -m bench.rehearsal [WEEKS] [SEEDS]`, seeds as 6,7,8.
 
 Rules were tuned on odd seeds; what docs/figures.md reports comes from even ones.
 """

@@ -19,8 +19,8 @@ import psycopg
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
-from figures.first_paint import first_paint
-from figures.planning import PEOPLE, planning
+from bench.first_paint import first_paint
+from bench.planning import PEOPLE, planning
 from wise_perch.api.app import build_app
 from wise_perch.api.cases import load_house
 from wise_perch.api.settings import Settings
