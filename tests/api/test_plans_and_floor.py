@@ -14,6 +14,7 @@ from tests.api.conftest import PASSWORD, Bench, now
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.syllabus import built_in
 
+Fresh = Callable[[], TestClient]
 TODAY = datetime.now(UTC).date()
 NEXT = monday_of(TODAY) + timedelta(weeks=1)
 
@@ -239,10 +240,7 @@ def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(
 
 def test_sets_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
     """Single tries come to one k of n; each of many that arrive at the same moment is in it."""
-    for below in ("wall-side-step", "wall-side-step-down"):
-        waiver = {"id": str(uuid7()), "at": now(), "drill": below, "reason": "did it for years"}
-        answer = planner.client.post(f"/api/trainees/{planner.trainee}/waivers", json=waiver)
-        assert answer.status_code == 201, answer.text
+    waive(planner, "wall-side-step", "wall-side-step-down")
     planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "step-down-30", "sets": 10}])
     sheet = planner.sheet()
     n = next(
@@ -255,6 +253,76 @@ def test_sets_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
     assert {a.status_code for a in answers} == {201}, answers[0].text
     told = [(r["value"], r["n"]) for r in planner.evidence() if r["drill"] == "step-down-30"]
     assert told == [("8", "8")]
+
+
+def test_averages_of_three_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
+    """Floats come to averages of three in the order of their moments; sent at once from several devices they
+    come to the same as one after the other.
+    """
+    waive(planner, "wall-side-step", "wall-side-step-down", "press-and-release")
+    kept = planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "heel-float", "sets": 6}])
+    assert kept.status_code == 201, kept.text
+    sheet = planner.sheet()
+    n = next(
+        k for k, s in enumerate(sheet["slots"]) if sheet["variants"][s["planned"]]["drill"] == "heel-float"
+    )
+    what = {"kind": "set", "slot": n, "key": sheet["slots"][n]["planned"], "form": "clean"}
+    begun = datetime.now(UTC) - timedelta(minutes=5)
+    tries = [
+        {"id": str(uuid7()), "at": (begun + timedelta(seconds=40 * k)).isoformat(), "value": 2.0 + k, **what}
+        for k in range(6)
+    ]
+    found = []
+    for at_once in (False, True):
+        session = planner.begin(sheet)
+        path = f"/api/sessions/{session}/events"
+        own = [{**body, "id": str(uuid7())} for body in tries]
+        if at_once:
+            with ThreadPoolExecutor(6) as devices:
+                answers = list(devices.map(lambda b, p=path: planner.client.post(p, json=b), own))
+        else:
+            answers = [planner.client.post(path, json=body) for body in own]
+        assert {a.status_code for a in answers} == {201}, answers[0].text
+        found.append(sorted((r["value"], r["n"]) for r in planner.evidence() if r["drill"] == "heel-float"))
+    assert found[0]
+    assert found[1] == sorted(found[0] * 2), "as one after the other, and nothing beside"
+
+
+def waive(planner: Planner, *drills: str) -> None:
+    """Let these gates pass."""
+    for drill in drills:
+        waiver = {"id": str(uuid7()), "at": now(), "drill": drill, "reason": "did it for years"}
+        answer = planner.client.post(f"/api/trainees/{planner.trainee}/waivers", json=waiver)
+        assert answer.status_code == 201, answer.text
+
+
+def test_a_day_told_from_three_devices_at_once_is_one_session(planner: Planner, fresh: Fresh) -> None:
+    """The own page open on three phones, told at the same moment: one telling is kept, the others are told
+    so.
+    """
+    planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "forearm-plank", "sets": 2}])
+    made = planner.client.post(
+        f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}
+    ).json()
+    token = made["path"].removeprefix("/shared/")
+    nobody = fresh()
+    blocks = nobody.get(f"/api/shared/{token}").json()["days"][0]["blocks"]
+    number = next(b["number"] for b in blocks if b["title"].startswith("Forearm plank"))
+    told = [
+        {
+            "id": str(uuid7()),
+            "at": now(),
+            "day": TODAY.isoformat(),
+            "blocks": [{"number": number, "values": [40 + k]}],
+        }
+        for k in range(3)
+    ]
+    with ThreadPoolExecutor(3) as phones:
+        answers = list(phones.map(lambda b: nobody.post(f"/api/shared/{token}/done", json=b), told))
+    assert sorted(a.status_code for a in answers) == [201, 409, 409]
+    page = planner.client.get(f"/api/trainees/{planner.trainee}/plan").json()
+    assert [s["source"] for s in page["sessions"]] == ["self"]
+    assert len([r for r in planner.evidence() if r["drill"] == "forearm-plank"]) == 1
 
 
 def test_what_a_set_asked_for_is_kept_beside_what_was_done(planner: Planner) -> None:

@@ -4,6 +4,7 @@ bounds on time, answers that are sent once.
 
 import asyncio
 import io
+import re
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
@@ -17,9 +18,12 @@ from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
 from tests.api.test_syllabus_and_goals import NO
+from wise_perch.api.app import build_app
 from wise_perch.api.auth import COOKIE, DEVICE, LIMITS
 from wise_perch.api.guard import Guard
 from wise_perch.api.settings import Settings
+from wise_perch.machine.places import DIST
+from wise_perch.machine.postgres import Cluster
 
 Fresh = Callable[[], TestClient]
 WHO = {"email": "a@hall.example", "password": PASSWORD}
@@ -388,3 +392,47 @@ def test_heads_are_answered_and_large_answers_compressed(client: TestClient) -> 
     assert page.headers["content-encoding"] == "gzip"
     plain = client.get("/api/syllabus", headers={"accept-encoding": "identity"})
     assert ("content-encoding" in plain.headers, plain.json()) == (False, page.json())
+
+
+@pytest.fixture(scope="module")
+def with_pages(cluster: Cluster) -> TestClient:
+    """A server that serves the built browser side too."""
+    return TestClient(
+        build_app(Settings(database=cluster.dsn("none"), web=DIST)), base_url="http://127.0.0.1"
+    )
+
+
+def test_built_files_are_fetched_once_and_come_compressed(with_pages: TestClient) -> None:
+    """What bears its content's hash in its name is immutable, and was compressed when it was built; the page
+    that names it is asked for every time.
+    """
+    page = with_pages.get("/")
+    assert page.headers["cache-control"] == "no-cache"
+    script = re.findall(r"/assets/[^\"]+\.js", page.text)[0]
+    packed = with_pages.get(script, headers={"accept-encoding": "gzip"})
+    plain = with_pages.get(script, headers={"accept-encoding": "identity"})
+    assert (packed.headers["content-encoding"], packed.content) == ("gzip", plain.content)
+    assert int(packed.headers["content-length"]) < len(plain.content) / 2
+    for answer in (packed, plain):
+        assert "immutable" in answer.headers["cache-control"]
+        assert answer.headers["content-type"].startswith("text/javascript")
+    again = with_pages.get(script, headers={"if-none-match": packed.headers["etag"]})
+    assert again.status_code == 304
+
+
+@pytest.mark.parametrize(
+    ("path", "status", "kind"),
+    [
+        ("/robots.txt", 200, "text/plain"),
+        ("/favicon.ico", 200, "image/svg+xml"),
+        ("/icon.svg", 200, "image/svg+xml"),
+        ("/apple-touch-icon.png", 404, "application/problem+json"),
+        ("/wp-login.php", 404, "application/problem+json"),
+        ("/assets/none.js", 404, "application/problem+json"),
+        ("/trainees/x/plan", 200, "text/html"),
+    ],
+)
+def test_files_are_answered_as_files(with_pages: TestClient, path: str, status: int, kind: str) -> None:
+    """Robots and icons are what they are, a file that is not there is not a page, and a screen is one."""
+    answer = with_pages.get(path)
+    assert (answer.status_code, answer.headers["content-type"].partition(";")[0]) == (status, kind)

@@ -138,7 +138,7 @@ def test_a_clock_that_is_off_is_said(browser: Browser, hall: Server) -> None:
         page.clock.set_system_time(datetime.now(UTC) + timedelta(hours=hours))
         arrive(page, hall)
         expect(page.get_by_role("heading", level=1)).to_contain_text("to decide")
-        expect(page.get_by_text("This device's clock is 2 hours ahead")).to_have_count(int(said))
+        expect(page.get_by_text("This device's clock is 2 hours fast")).to_have_count(int(said))
         page.close()
 
 

@@ -6,6 +6,7 @@ import socket
 import subprocess
 import tempfile
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from uuid import UUID
 
@@ -13,9 +14,10 @@ import psycopg
 import pytest
 from psycopg import sql
 
+from wise_perch import commands
 from wise_perch.api.app import from_environment
 from wise_perch.cli import app
-from wise_perch.machine import hall_data, places
+from wise_perch.machine import backups, hall_data, places
 from wise_perch.machine.places import ROOT
 from wise_perch.machine.postgres import (
     ADMIN,
@@ -200,3 +202,46 @@ def test_root_is_kept_out_of_somebodys_folder(tmp_path: Path) -> None:
     done = subprocess.run([tmp_path / "perch", "start"], capture_output=True, text=True, check=False)
     assert (done.returncode, "belongs to nobody" in done.stderr) == (3, True)
     assert [p.name for p in tmp_path.iterdir()] == ["perch"]
+
+
+def test_a_backup_comes_before_a_migration_and_every_day_for_a_while(
+    cluster: Cluster, database: str, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    """Where a migration waits a backup is written first; a day has one, those of more than 14 days go, and
+    what was kept for another reason stays.
+    """
+    monkeypatch.setattr(backups, "FOLDER", tmp_path)
+    monkeypatch.setattr("wise_perch.store.migrate.pending", lambda _: (["0013_to_come"], True))
+    commands._database(cluster, database)
+    (before,) = tmp_path.glob("*-before-migration.dump")
+    day = datetime(2026, 5, 3, 18, tzinfo=UTC)
+    first = backups.daily(cluster, database, moment=day)
+    assert first is not None
+    assert backups.daily(cluster, database, moment=day + timedelta(hours=23)) is None
+    assert backups.daily(cluster, database, moment=day + timedelta(days=13)) is not None
+    assert first.exists()
+    assert backups.daily(cluster, database, moment=day + timedelta(days=15)) is not None
+    assert (first.exists(), before.exists(), len(list(tmp_path.iterdir()))) == (False, True, 3)
+    assert all(path.stat().st_mode & 0o077 == 0 for path in tmp_path.iterdir())
+
+
+def test_without_a_network_the_first_start_says_so(tmp_path: Path) -> None:
+    """Setting up needs the network once; where there is none that is said, and no traceback."""
+    for name in ("perch", "wise_perch/__init__.py"):
+        (tmp_path / name).parent.mkdir(exist_ok=True)
+        shutil.copy(ROOT / name, tmp_path / name)
+    shutil.copytree(ROOT / "requirements", tmp_path / "requirements")
+    nowhere = {
+        "PIP_INDEX_URL": "http://127.0.0.1:9/simple",
+        "PIP_RETRIES": "1",
+        "PIP_CONFIG_FILE": os.devnull,
+    }
+    done = subprocess.run(
+        [tmp_path / "perch", "check"],
+        capture_output=True,
+        text=True,
+        check=False,
+        env={**os.environ, **nowhere, "PIP_NO_CACHE_DIR": "1"},
+    )
+    assert (done.returncode, "The network cannot be reached" in done.stderr) == (1, True), done.stderr
+    assert "Traceback" not in done.stderr

@@ -2,11 +2,12 @@
 
 import hashlib
 import os
+from mimetypes import guess_type
 from pathlib import Path
 
 from fastapi.staticfiles import StaticFiles
 from starlette.datastructures import Headers
-from starlette.responses import FileResponse, Response
+from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 IMMUTABLE = "public, max-age=31536000, immutable"
@@ -27,14 +28,9 @@ class KeptFiles(StaticFiles):
         compressed = Path(f"{full_path}.gz")
         takes = "gzip" in Headers(scope=scope).get("accept-encoding", "")
         if takes and compressed.exists():
-            plain = super().file_response(full_path, stat_result, scope, status_code)
-            answer: Response = (
-                plain
-                if plain.status_code == 304
-                else FileResponse(
-                    compressed, status_code=status_code, media_type=plain.headers["content-type"]
-                )
-            )
+            answer = super().file_response(compressed, compressed.stat(), scope, status_code)
+            if answer.status_code == 200:
+                answer.headers["Content-Type"] = guess_type(full_path)[0] or "application/octet-stream"
             answer.headers["Content-Encoding"] = "gzip"
         else:
             answer = super().file_response(full_path, stat_result, scope, status_code)

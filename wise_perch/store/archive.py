@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, LiteralString
 from uuid import UUID
 
 from psycopg import Connection
@@ -12,19 +12,26 @@ from wise_perch.store.errors import Conflict
 from wise_perch.store.queries import queries
 
 SQL = queries("archive")
-OF_TRAINEE = (
-    "goals",
-    "waivers",
-    "intakes",
-    "settings",
-    "plans",
-    "runs",
-    "sessions",
-    "evidence",
-    "aches",
-    "worked_cues",
-)
-"""In this order: evidence names runs and sessions."""
+OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
+    "goals": (SQL["add_goals"],),
+    "waivers": (SQL["add_waivers"],),
+    "intakes": (SQL["add_intakes"],),
+    "settings": (SQL["add_settings"],),
+    "plans": (SQL["add_plans"],),
+    "runs": (SQL["add_runs"],),
+    "sessions": (SQL["add_sessions"], SQL["add_events"]),
+    "evidence": (SQL["add_evidence"],),
+    "aches": (SQL["add_aches"],),
+    "worked_cues": (SQL["add_worked_cues"],),
+}
+"""What keeps each list of a trainee, in this order: evidence names runs and sessions."""
+COUNTED = {
+    "evidence": "pieces of evidence",
+    "runs": "test runs",
+    "sessions": "sessions",
+    "plans": "plans",
+    "intakes": "intakes",
+}
 
 
 @dataclass(slots=True, kw_only=True)
@@ -56,8 +63,8 @@ def records(db: Connection, *, trainee: UUID | None = None) -> Iterator[dict[str
     row = db.execute(SQL["coach"]).fetchone()
     assert row is not None
     yield {"record": "coach", **row[0]}
-    for kind, name in (("syllabus-version", "syllabus_versions"), ("kit", "kit")):
-        yield from ({"record": kind, **one[0]} for one in db.execute(SQL[name]).fetchall())
+    for kind, statement in (("syllabus-version", SQL["syllabus_versions"]), ("kit", SQL["kit"])):
+        yield from ({"record": kind, **one[0]} for one in db.execute(statement).fetchall())
     for (id,) in db.execute(SQL["trainees"]).fetchall():
         yield _of_trainee(db, id)
     yield from ({"record": "test-day", **one[0]} for one in db.execute(SQL["test_days"]).fetchall())
@@ -83,11 +90,9 @@ def take(db: Connection, kind: str, record: dict[str, Any], plan: ArchivePlan, *
     if kind == "trainee":
         _take_trainee(db, record, plan)
     elif kind in ("kit", "test-day"):
-        name = "add_kit" if kind == "kit" else "add_test_day"
-        plan.count(
-            "pieces of kit" if kind == "kit" else "test days",
-            db.execute(SQL[name], {"row": Jsonb(record)}).rowcount,
-        )
+        statement = SQL["add_kit"] if kind == "kit" else SQL["add_test_day"]
+        words = "pieces of kit" if kind == "kit" else "test days"
+        plan.count(words, db.execute(statement, {"row": Jsonb(record)}).rowcount)
     elif not new:
         said = {
             "coach": "Your own settings stay.",
@@ -117,12 +122,9 @@ def _take_trainee(db: Connection, record: dict[str, Any], plan: ArchivePlan) -> 
                 " first."
             ) from error
         raise
-    for name in OF_TRAINEE:
-        values = {"trainee": record["id"], "rows": Jsonb(record[name])}
-        db.execute(SQL[f"add_{name}"], values)
-        if name == "sessions":
-            db.execute(SQL["add_events"], {"rows": Jsonb(record["sessions"])})
-        if name in ("evidence", "runs", "sessions", "plans", "intakes"):
-            words = {"evidence": "pieces of evidence", "runs": "test runs"}
-            plan.count(words.get(name, name), len(record[name]))
+    for name, statements in OF_TRAINEE.items():
+        for statement in statements:
+            db.execute(statement, {"trainee": record["id"], "rows": Jsonb(record[name])})
+        if name in COUNTED:
+            plan.count(COUNTED[name], len(record[name]))
     plan.new.append(record["name"])
