@@ -52,7 +52,8 @@ def test_the_document_names_everything_once_and_says_who_may_ask() -> None:
         assert operation["summary"], (method, path)
         for status, answer in operation["responses"].items():
             if int(status) >= 400:
-                assert list(answer["content"]) == ["application/problem+json"], (method, path, status)
+                shared = DOCUMENT["components"]["responses"][answer["$ref"].rpartition("/")[2]]
+                assert list(shared["content"]) == ["application/problem+json"], (method, path, status)
         assert set(map(str, SAID)) <= set(operation["responses"])
 
 

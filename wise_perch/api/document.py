@@ -49,12 +49,8 @@ ERRORS: dict[int | str, dict[str, Any]] = {
 
 def _as_problem(answers: dict[str, Any]) -> None:
     for status in SAID:
-        answer = answers.get(str(status))
-        if answer is not None:
-            answers[str(status)] = {
-                "description": SAID[status],
-                "content": {PROBLEM: {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}},
-            }
+        if str(status) in answers:
+            answers[str(status)] = {"$ref": f"#/components/responses/Problem{status}"}
 
 
 def _summary(described: str, name: str) -> str:
@@ -82,6 +78,10 @@ def _whole(app: FastAPI) -> dict[str, Any]:
             for kind, said in operation["responses"].get("200", {}).get("content", {}).items():
                 # a file is text, and a plan as a file an object
                 said.setdefault("schema", {"type": "object" if kind == "application/json" else "string"})
+    problem = {PROBLEM: {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}}
+    made["components"]["responses"] = {
+        f"Problem{status}": {"description": said, "content": problem} for status, said in SAID.items()
+    }
     schemas = made["components"]["schemas"]
     for name in ("HTTPValidationError", "ValidationError"):
         schemas.pop(name, None)

@@ -156,8 +156,8 @@ function ClockOff() {
   if (Math.abs(ahead) < OFF_S) return null;
   return (
     <p role="status" className="border-t border-rule bg-sheet px-7 py-1.5 text-center text-sm max-sm:px-4">
-      This device's clock is {differenceInWords(ahead)} {ahead > 0 ? "fast" : "slow"}. What you enter is
-      kept with its time: set the clock right.
+      This device's clock is {differenceInWords(ahead)} {ahead > 0 ? "fast" : "slow"}. What you enter is kept
+      with its time: set the clock right.
     </p>
   );
 }

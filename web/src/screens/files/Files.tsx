@@ -1,8 +1,8 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useState } from "react";
+import { useState } from "react";
 import { ask, client, type EvidencePlan, Failure, type ImportPlan } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
+import { asForm, useLookedAt } from "./useLookedAt";
 import { WholeHall } from "./WholeHall";
 
 /** What a file would do, whatever it holds. */
@@ -62,41 +62,12 @@ interface ExchangeProps {
 }
 
 function Exchange({ path, title, about, columns }: ExchangeProps) {
-  const queries = useQueryClient();
-  const [file, setFile] = useState<File>();
-  const [plan, setPlan] = useState<Looked>();
-  const [error, setError] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
-
-  const send = async (chosen: File, keep: boolean) => {
-    setBusy(true);
-    setError(undefined);
-    const body = new FormData();
-    body.append("file", chosen);
-    try {
-      const call = client.POST(path, {
-        // keeping new trainees is only offered once the coach has said that their intake follows
-        params: { query: { keep, intake_follows: keep } },
-        // the form is sent as it is; the schema names its field as text
-        body: body as never,
-        bodySerializer: () => body,
-      });
-      setPlan(WORDS[path](await ask<ImportPlan | EvidencePlan>(call)));
-      if (keep) await queries.invalidateQueries();
-    } catch (failure) {
-      setPlan(undefined);
-      setError(failure);
-    } finally {
-      setBusy(false);
-    }
-  };
-  const choose = (event: ChangeEvent<HTMLInputElement>) => {
-    const chosen = event.target.files?.[0];
-    setFile(chosen);
-    setPlan(undefined);
-    setError(undefined);
-    if (chosen) void send(chosen, false);
-  };
+  const { plan, error, busy, choose, keep } = useLookedAt(async (file, kept) => {
+    // keeping new trainees is only offered once the coach has said that their intake follows
+    const query = { keep: kept, intake_follows: kept };
+    const call = client.POST(path, { params: { query }, ...asForm(file) });
+    return WORDS[path](await ask<ImportPlan | EvidencePlan>(call));
+  });
   return (
     <section aria-label={title}>
       <h2 className="border-b border-rule text-xl">{title}</h2>
@@ -130,7 +101,7 @@ function Exchange({ path, title, about, columns }: ExchangeProps) {
           )}
         </>
       )}
-      {plan && file && <Plan plan={plan} busy={busy} onKeep={() => void send(file, true)} />}
+      {plan && <Plan plan={plan} busy={busy} onKeep={keep} />}
     </section>
   );
 }

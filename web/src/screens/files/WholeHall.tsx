@@ -1,45 +1,15 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useState } from "react";
 import { type ArchivePlan, ask, client } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
+import { asForm, useLookedAt } from "./useLookedAt";
 
 const PATH = "/api/archive";
 
 /** The whole hall as one file, out and in: looked at first, then all of it or nothing. */
 export function WholeHall() {
-  const queries = useQueryClient();
-  const [file, setFile] = useState<File>();
-  const [plan, setPlan] = useState<ArchivePlan>();
-  const [error, setError] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
-  const send = async (chosen: File, keep: boolean) => {
-    setBusy(true);
-    setError(undefined);
-    const body = new FormData();
-    body.append("file", chosen);
-    try {
-      const call = client.POST(PATH, {
-        params: { query: { keep } },
-        body: body as never,
-        bodySerializer: () => body,
-      });
-      setPlan(await ask(call));
-      if (keep) await queries.invalidateQueries();
-    } catch (failure) {
-      setPlan(undefined);
-      setError(failure);
-    } finally {
-      setBusy(false);
-    }
-  };
-  const choose = (event: ChangeEvent<HTMLInputElement>) => {
-    const chosen = event.target.files?.[0];
-    setFile(chosen);
-    setPlan(undefined);
-    setError(undefined);
-    if (chosen) void send(chosen, false);
-  };
+  const { plan, error, busy, choose, keep } = useLookedAt((file, kept) =>
+    ask(client.POST(PATH, { params: { query: { keep: kept } }, ...asForm(file) })),
+  );
   return (
     <section aria-label="The whole hall" className="mb-8 border-l-4 border-wood bg-sheet px-5 py-4">
       <h2 className="text-xl">The whole hall</h2>
@@ -64,7 +34,7 @@ export function WholeHall() {
       </div>
       {busy && <p role="status">Reading the archive …</p>}
       {error !== undefined && <Problem error={error} />}
-      {plan && file && <Looked plan={plan} busy={busy} onKeep={() => void send(file, true)} />}
+      {plan && <Looked plan={plan} busy={busy} onKeep={keep} />}
     </section>
   );
 }
