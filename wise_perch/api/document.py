@@ -76,8 +76,8 @@ def _whole(app: FastAPI) -> dict[str, Any]:
             operation["summary"] = _summary(operation.get("description", ""), operation["operationId"])
             _as_problem(operation["responses"])
             for kind, said in operation["responses"].get("200", {}).get("content", {}).items():
-                # a file is text, and a plan as a file an object
-                said.setdefault("schema", {"type": "object" if kind == "application/json" else "string"})
+                # tables and calendars are text, what is JSON or YAML an object
+                said.setdefault("schema", {"type": "string" if kind.startswith("text/") else "object"})
     problem = {PROBLEM: {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}}
     made["components"]["responses"] = {
         f"Problem{status}": {"description": said, "content": problem} for status, said in SAID.items()

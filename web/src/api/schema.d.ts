@@ -9952,7 +9952,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/yaml": string;
+                    "application/yaml": Record<string, never>;
                 };
             };
             401: components["responses"]["Problem401"];
