@@ -202,9 +202,10 @@ def test_files_in_and_out(coach: Page, tmp_path: Path) -> None:
     expect(coach.get_by_text('line 3: outcome is "flew"')).to_be_visible()
     (tmp_path / "mended.csv").write_text("\ufeff" + head + lines.replace("flew", "overshot"), "utf-8")
     tries.get_by_label("CSV file").set_input_files(tmp_path / "mended.csv")
-    expect(coach.get_by_text("The file would add 2 tries in 1 runs.")).to_be_visible()
+    expect(coach.get_by_text("The file would add 2 tries in 1 run.")).to_be_visible()
+    coach.get_by_label("I do their intake before anything upside down").check()
     coach.get_by_role("button", name="Keep all of it").click()
-    expect(coach.get_by_text("Kept: 2 tries in 1 runs.")).to_be_visible()
+    expect(coach.get_by_text("Kept: 2 tries in 1 run.")).to_be_visible()
     with coach.expect_download() as download:
         tries.get_by_role("link", name="Save the CSV").click()
     assert "Siv Ørn,free-tries,2026-05-03T18:00:00+00:00,1,held,3.1,over,," in Path(

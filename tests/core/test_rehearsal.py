@@ -7,8 +7,8 @@ from datetime import timedelta
 from random import Random
 
 import pytest
-from figures.rehearsal import KINDS, begin
 
+from bench.rehearsal import KINDS, begin
 from tests.core.planning import SYLLABUS, a_case, done
 from tests.core.test_standing import TODAY
 from wise_perch.core.rehearsal.learner import Learner, World, chance, draw_world, learner_like

@@ -303,7 +303,7 @@ def test_what_cannot_be_is_an_answer_and_an_own_length_counts() -> None:
         ("pike --stature-cm 170 --hands-to-feet-cm nan", "it lies between 0 and 500"),
         (
             "pike --stature-cm 170 --hands-to-feet-cm wide",
-            "--hands-to-feet-cm': Input should be a valid number",
+            "--hands-to-feet-cm': 'wide' is not a valid float",
         ),
         ("right-angle --stature-cm 170 --fold-deg 3", "right-angle takes no --fold-deg"),
         ("wall --stature-cm 170 --mass-kg 65 --facing up --hands-to-wall-cm 3", '--facing is "up"'),

@@ -191,6 +191,7 @@ function Sessions() {
             </span>
             {!s.here && (
               <Button
+                className="shrink-0"
                 aria-label={`Sign it out: a ${s.device}, since ${moment(s.opened_at)}`}
                 onClick={() => void end(s.id)}
               >
@@ -239,7 +240,11 @@ function Tokens() {
                 made {moment(t.made_at)}, {t.used_at ? `last used ${moment(t.used_at)}` : "not used yet"}
               </span>
             </span>
-            <Button aria-label={`Take it back: ${t.name}`} onClick={() => void revoke(t.id)}>
+            <Button
+              className="shrink-0"
+              aria-label={`Take it back: ${t.name}`}
+              onClick={() => void revoke(t.id)}
+            >
               Take it back
             </Button>
           </li>
