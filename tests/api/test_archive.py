@@ -1,8 +1,7 @@
 """The whole hall out and in again, and the one real deletion."""
 
-import io
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import psycopg
@@ -38,8 +37,7 @@ def demo_archive(demo: TestClient) -> bytes:
 
 
 def put(client: TestClient, text: bytes, *, keep: bool) -> Any:
-    files = {"file": ("hall.json", io.BytesIO(text), "application/json")}
-    return client.post(f"/api/archive?keep={str(keep).lower()}", files=files)
+    return client.post(f"/api/archive?keep={str(keep).lower()}", content=text)
 
 
 def judged(client: TestClient) -> dict[str, Any]:
@@ -131,6 +129,21 @@ def test_a_bad_archive_keeps_nothing_and_says_why(demo_archive: bytes, client: T
     answer = put(client, "\n".join(lines).encode(), keep=True)
     assert (answer.status_code, "contradicts itself" in answer.json()["detail"]) == (422, True)
     assert client.get("/api/trainees").json() == []
+
+
+def test_nobody_sends_a_hall_without_being_known(client: TestClient, fresh: Callable[[], TestClient]) -> None:
+    """An archive may be larger than anything else, so it is read only once it is known whose it is."""
+    read = 0
+
+    def pieces() -> Iterator[bytes]:
+        nonlocal read
+        for _ in range(100):
+            read += 1
+            yield b" " * 1_000_000
+
+    answer = fresh().post("/api/archive?keep=true", content=pieces())
+    assert answer.status_code == 401
+    assert client.post("/api/archive", content=b" " * 70_000_000).status_code == 413
 
 
 def test_one_trainee_goes_alone_away_back_and_for_good(demo: TestClient) -> None:

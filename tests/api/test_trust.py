@@ -8,10 +8,12 @@ import re
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
+from threading import Event
 from typing import Any
 
 import psycopg
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from starlette.types import Message, Receive, Scope, Send
 from uuid_utils.compat import uuid7
@@ -337,6 +339,13 @@ async def _asked(app: Callable[..., Any], *, body: list[Message], answer_s: floa
         "type": "http",
         "method": "POST",
         "path": "/api/x",
+        "raw_path": b"/api/x",
+        "root_path": "",
+        "query_string": b"",
+        "scheme": "http",
+        "http_version": "1.1",
+        "client": ("127.0.0.1", 1),
+        "server": ("127.0.0.1", 80),
         "headers": [(b"host", b"127.0.0.1")],
         "extensions": {},
     }
@@ -367,6 +376,29 @@ def test_an_answer_that_never_comes_is_said() -> None:
     sent = asyncio.run(_asked(never, body=[whole], answer_s=0.05))
     assert sent[0]["status"] == 503
     assert b"sending it again is safe" in sent[1]["body"]
+
+
+def test_a_route_that_takes_too_long_is_answered_all_the_same() -> None:
+    """A plain route works in a thread of its own; who waits for it is answered in time."""
+    app, ends = FastAPI(), Event()
+
+    @app.post("/api/x")
+    def slow() -> None:
+        ends.wait(timeout=120)
+
+    whole: Message = {"type": "http.request", "body": b"", "more_body": False}
+    try:
+        sent = asyncio.run(_until_answered(app, whole, ends))
+    finally:
+        ends.set()
+    assert sent[0]["status"] == 503
+
+
+async def _until_answered(app: FastAPI, whole: Message, ends: Event) -> list[Message]:
+    sent = await _asked(app, body=[whole], answer_s=0.2)
+    assert not ends.is_set(), "it was answered before the route was done"
+    ends.set()
+    return sent
 
 
 def test_what_a_reader_has_is_not_sent_again(bench: Bench) -> None:

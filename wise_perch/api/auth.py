@@ -228,11 +228,10 @@ def check_sign_in(request: Request, app: App, *, email: str, password: str) -> U
         counted = {"device": f"{email}|{device}"}
         _count(app, counted)
     else:
-        counted = {"pair": f"{email}|{address}", "address": address}
-        _count(app, counted)
-        # an address that is refused already counts against nobody's email
-        _count(app, {"email": email})
-        counted = {**counted, "email": email}
+        counted = {"address": address, "pair": f"{email}|{address}", "email": email}
+        # one after the other: an address that is refused already counts against nobody's email
+        for kind, name in counted.items():
+            _count(app, {kind: name})
     with transaction(app.pool) as db:
         found = coaches.for_sign_in(db, email=email)
     # an unknown email costs the same time as a wrong password, and gets the same answer

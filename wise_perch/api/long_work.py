@@ -15,7 +15,7 @@ from wise_perch.core.rehearsal.outlook import Outlook, look_ahead
 from wise_perch.core.trainee.case import judge_case
 from wise_perch.core.week.week_plan import Wish, monday_of
 from wise_perch.store import plans, trainees
-from wise_perch.store.errors import StoreError
+from wise_perch.store.errors import NotFound, StoreError
 from wise_perch.store.jobs import Job, JobKind
 from wise_perch.store.pool import Pool, transaction
 
@@ -42,9 +42,17 @@ def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
                     at=datetime.now(UTC),
                 )
         except (Refused, StoreError) as error:
-            with transaction(pool, coach=coach) as db:
-                wrong = f"{trainees.one(db, trainee).name}: {error}"
+            wrong = f"{_name_of(pool, coach, trainee)}: {error}"
         steps.come_to(n + 1, wrong)
+
+
+def _name_of(pool: Pool, coach: UUID, trainee: UUID) -> str:
+    """A trainee's name, who may have left meanwhile."""
+    try:
+        with transaction(pool, coach=coach) as db:
+            return trainees.anybody(db, trainee).name
+    except NotFound:
+        return "Somebody who was erased"
 
 
 def rehearse_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> Mapping[str, Any]:

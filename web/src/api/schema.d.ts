@@ -2113,11 +2113,6 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** Body_import_archive */
-        Body_import_archive: {
-            /** File */
-            file: string;
-        };
         /** Body_import_evidence_file */
         Body_import_evidence_file: {
             /** File */
@@ -8218,7 +8213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_import_archive"];
+                "application/json": unknown[];
             };
         };
         responses: {

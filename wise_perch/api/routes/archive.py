@@ -2,9 +2,12 @@
 
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from tempfile import SpooledTemporaryFile
+from typing import IO
 from uuid import UUID
 
-from fastapi import APIRouter, UploadFile
+from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from psycopg import DataError, IntegrityError
 from pydantic import BaseModel
@@ -50,18 +53,31 @@ class _LookedAt(Exception):
     """Takes back what was only tried."""
 
 
-@router.post("/archive")
-def import_archive(file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False) -> ArchivePlan:
+IN_MEMORY = 4 * 1024 * 1024
+BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "array"}}}}}
+
+
+@router.post("/archive", openapi_extra=BODY)
+async def import_archive(request: Request, app: TheApp, coach: SignedIn, keep: bool = False) -> ArchivePlan:
     """Take an archive in: without `keep` only say what would happen, with it keep all or nothing.
 
     Looking does all that keeping does, and takes it back: what it says is what will be.
     """
+    # read only now, when it is known whose it is: nobody else fills the disk
+    with SpooledTemporaryFile(max_size=IN_MEMORY) as file:
+        async for piece in request.stream():
+            file.write(piece)
+        file.seek(0)
+        return await run_in_threadpool(_take, file, app, coach, keep=keep)
+
+
+def _take(file: IO[bytes], app: App, coach: UUID, *, keep: bool) -> ArchivePlan:
     plan = ArchivePlan()
     try:
         with transaction(app.pool, coach=coach) as db:
             hold_imports(db)
             new = archive.is_new(db)
-            for kind, record in read_archive(file.file):
+            for kind, record in read_archive(file):
                 archive.take(db, kind, record, plan, new=new)
             # a syllabus that cannot be read would close every page
             load_house(db)

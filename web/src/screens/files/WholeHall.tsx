@@ -1,14 +1,22 @@
 import { type ArchivePlan, ask, client } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem } from "../../parts/Message";
-import { asForm, useLookedAt } from "./useLookedAt";
+import { useLookedAt } from "./useLookedAt";
 
 const PATH = "/api/archive";
 
 /** The whole hall as one file, out and in: looked at first, then all of it or nothing. */
 export function WholeHall() {
   const { plan, error, busy, choose, keep } = useLookedAt((file, kept) =>
-    ask(client.POST(PATH, { params: { query: { keep: kept } }, ...asForm(file) })),
+    // a file may be larger than what is taken as a form, and is read as it comes
+    ask(
+      client.POST(PATH, {
+        params: { query: { keep: kept } },
+        body: file as never,
+        bodySerializer: () => file,
+        headers: { "Content-Type": "application/json" },
+      }),
+    ),
   );
   return (
     <section aria-label="The whole hall" className="mb-8 border-l-4 border-wood bg-sheet px-5 py-4">
