@@ -30,6 +30,7 @@ MIGRATIONS = {
     "0010_what_today_keeps": "d0932061ee5643ed",
     "0011_what_is_gone": "7688b01a1ceeac41",
     "0012_nothing_lost_nobody_in": "af85bfd6af33ba20",
+    "0013_runs_with_what_was_struck_out": "4eb1f530e2008b89",
 }
 
 

@@ -72,8 +72,8 @@ def programs(major: int | None = None) -> Path:
         have = " and ".join(str(n) for n in sorted(found))
         raise Trouble(
             f"This hall's data was written by PostgreSQL {major}, and this machine has only {have}. Nothing"
-            f" was changed. Either install the Debian package postgresql-{major} again, or bring back the newest"
-            " backup into a new database: ./perch restore FILE --new (the files are in .perch/backups)."
+            f" was changed. Either install the Debian package postgresql-{major} again, or bring back the"
+            " newest backup into a new database: ./perch restore FILE --new (files are in .perch/backups)."
         )
     return found[major]
 

@@ -39,7 +39,7 @@ select rest_s from test_run where test = %(test)s and source = 'live' order by s
 -- tries: Every try of these runs, struck-out ones too.
 select test_run_id as run, id, try_number as number, at, outcome, value, coalesce(mode, '') as mode, level, side, fell, form,
     note, early, replaces, struck_at
-from evidence where test_run_id = any(%(runs)s) order by try_number, at
+from evidence where test_run_id = any(%(runs)s) and test_run_id is not null order by try_number, at
 
 -- add_try: Keep a try of an open run; the same id again changes nothing.
 insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, at, outcome, fell, measure, value, unit, mode, window_s, level, side, form, room,
