@@ -1,6 +1,5 @@
 """The OpenAPI document, told as it is: every error a problem, who may ask, plain names and summaries."""
 
-from http import HTTPStatus
 from typing import Any
 
 from fastapi import FastAPI
@@ -8,13 +7,6 @@ from fastapi.openapi.utils import get_openapi
 from pydantic import BaseModel
 
 PROBLEM = "application/problem+json"
-
-
-class WrongField(BaseModel):
-    """What is wrong with one field: `where` it is, `what` it is."""
-
-    where: str
-    what: str
 
 
 class ProblemDetails(BaseModel):
@@ -100,8 +92,3 @@ def install(app: FastAPI) -> None:
         return app.openapi_schema
 
     app.openapi = openapi  # type: ignore[method-assign]
-
-
-def phrase(status: int) -> str:
-    """What a status is called."""
-    return HTTPStatus(status).phrase

@@ -193,11 +193,19 @@ def _make(*, new: bool) -> Cluster:
     return cluster
 
 
+def _owner_of(folder: Path) -> str:
+    """Who owns a folder; empty where that is nobody this machine knows."""
+    try:
+        return folder.owner()
+    except KeyError:
+        return ""
+
+
 def _can_be_entered(folder: Path) -> None:
     """Raise Trouble where PostgreSQL's user cannot reach its data any more; mend who owns a copied folder."""
     if not is_root():
         return
-    if folder.owner() != SERVER_USER:
+    if _owner_of(folder) != SERVER_USER:
         shutil.chown(folder.parent, SERVER_USER, SERVER_USER)
         for path in (folder, *folder.rglob("*")):
             give_to_server(path)
