@@ -231,17 +231,24 @@ def test_without_a_network_the_first_start_says_so(tmp_path: Path) -> None:
         (tmp_path / name).parent.mkdir(exist_ok=True)
         shutil.copy(ROOT / name, tmp_path / name)
     shutil.copytree(ROOT / "requirements", tmp_path / "requirements")
+    index = "http://127.0.0.1:9/simple"
     nowhere = {
-        "PIP_INDEX_URL": "http://127.0.0.1:9/simple",
+        "PIP_INDEX_URL": index,
+        "PIP_EXTRA_INDEX_URL": "",
+        "PIP_FIND_LINKS": "",
         "PIP_RETRIES": "1",
         "PIP_CONFIG_FILE": os.devnull,
+        "PIP_NO_CACHE_DIR": "1",
+        "UV_DEFAULT_INDEX": index,
+        "UV_FIND_LINKS": "",
+        "UV_NO_CACHE": "1",
     }
     done = subprocess.run(
         [tmp_path / "perch", "check"],
         capture_output=True,
         text=True,
         check=False,
-        env={**os.environ, **nowhere, "PIP_NO_CACHE_DIR": "1"},
+        env={**os.environ, **nowhere},
     )
     assert (done.returncode, "The network cannot be reached" in done.stderr) == (1, True), done.stderr
     assert "Traceback" not in done.stderr
