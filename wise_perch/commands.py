@@ -6,12 +6,15 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from wise_perch.machine.postgres import Cluster
 from wise_perch.machine.progress import Trouble, say
+
+if TYPE_CHECKING:
+    # the doors need no database, and loading its client takes as long as many of them do
+    from wise_perch.machine.postgres import Cluster
 
 commands = typer.Typer()
 DEMO, OWN = "perch_demo", "perch_own"
@@ -33,7 +36,7 @@ def _in_use() -> str:
     return DEMO if places.read_state().get("demo", True) else OWN
 
 
-def _database(cluster: Cluster, name: str) -> str:
+def _database(cluster: "Cluster", name: str) -> str:
     """Make sure of the database `name`, up to date, and give the application's address of it."""
     from wise_perch.machine import backups, postgres
     from wise_perch.machine.progress import step

@@ -8,7 +8,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import betaln
 
 from wise_perch.core.scoring.rates import wilson_interval
 from wise_perch.core.scoring.verdict import LimitReading, Share, Values, Verdict, say_interval
@@ -211,6 +210,9 @@ def probability_greater(k1: int, n1: int, k2: int, n2: int) -> float:
     The exact sum for whole-number parameters: over i below the second's a, B(a1 + i, b1 + b2) / ((b2 + i) B(1
     + i, b2) B(a1, b1)).
     """
+    # loaded where it is used: doors and pages that compare nothing do not wait for it
+    from scipy.special import betaln
+
     a1, b1, a2, b2 = 1 + k1, 1 + n1 - k1, 1 + k2, 1 + n2 - k2
     return float(
         sum(

@@ -2,8 +2,6 @@
 
 from functools import lru_cache
 
-from scipy.special import betaincc
-
 
 def _check_counts(k: int, n: int) -> None:
     if not 0 <= k <= n:
@@ -37,6 +35,8 @@ def probability_at_least(k: int, n: int, *, rate: float) -> float:
     k outside 0 to n.
     """
     _check_counts(k, n)
+    from scipy.special import betaincc
+
     return float(betaincc(1 + k, 1 + n - k, rate))
 
 
