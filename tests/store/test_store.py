@@ -148,6 +148,7 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         coaches.add_token(db, id=uuid7(), name="nightly export", token_hash=b"t" * 32)
         jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)
         left = trainees.add(db, id=uuid7(), name="Left Long Ago", stepping_side=None, note="").id
+        trainees.put_away(db, id=left, moment=NOW)
         trainees.erase(db, id=left, receipt=uuid7())
         refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
     return coach, trainee, run

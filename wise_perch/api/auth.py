@@ -247,9 +247,10 @@ def check_sign_in(request: Request, app: App, *, email: str, password: str) -> U
     return found[0]
 
 
-def check_password(app: App, coach: UUID, password: str) -> None:
-    """Ask who is signed in for their password again. Raises Refused 403 if it is wrong, 429 after too
-    many.
+def check_password(app: App, coach: UUID, password: str) -> str:
+    """Ask who is signed in for their password again, and give the hash that it fits.
+
+    Raises Refused 403 if it is wrong, 429 after too many.
     """
     _count(app, {"password": str(coach)})
     with transaction(app.pool, coach=coach) as db:
@@ -258,3 +259,4 @@ def check_password(app: App, coach: UUID, password: str) -> None:
         raise Refused(403, "That is not your present password. Nothing was changed.")
     with transaction(app.pool) as db:
         coaches.uncount_try(db, tried=[_name_of("password", str(coach))])
+    return present

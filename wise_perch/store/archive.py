@@ -6,6 +6,7 @@ from typing import Any, LiteralString
 from uuid import UUID
 
 from psycopg import Connection
+from psycopg.errors import UniqueViolation
 from psycopg.types.json import Jsonb
 
 from wise_perch.store.errors import Conflict
@@ -115,13 +116,12 @@ def _take_trainee(db: Connection, record: dict[str, Any], plan: ArchivePlan) -> 
     try:
         with db.transaction():
             db.execute(SQL["add_trainee"], {"row": Jsonb(record)})
-    except Exception as error:
-        if getattr(getattr(error, "diag", None), "constraint_name", None) == "trainee_name_taken":
-            raise Conflict(
-                f"You have another trainee with the name {record['name']}. Give one of them another name"
-                " first."
-            ) from error
-        raise
+    except UniqueViolation as error:
+        if error.diag.constraint_name != "trainee_name_taken":
+            raise
+        raise Conflict(
+            f"You have another trainee with the name {record['name']}. Give one of them another name first."
+        ) from error
     for name, statements in OF_TRAINEE.items():
         for statement in statements:
             db.execute(statement, {"trainee": record["id"], "rows": Jsonb(record[name])})

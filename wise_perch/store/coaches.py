@@ -176,6 +176,13 @@ def revoke_token(db: Connection, *, id: UUID, moment: datetime) -> None:
         raise NotFound("There is no such token.")
 
 
+def change_password(db: Connection, *, present: str, password_hash: str) -> None:
+    """Keep another password's hash. Raises Conflict where the `present` one was changed meanwhile."""
+    values = {"present": present, "password_hash": password_hash}
+    if db.execute(SQL["change_password"], values).rowcount == 0:
+        raise Conflict("The password was changed elsewhere at this moment. Nothing was changed here.")
+
+
 def change_email(db: Connection, *, email: str) -> None:
     """Change this coach's email. Raises Conflict (at the transaction's edge) if it is taken."""
     db.execute(SQL["change_email"], {"email": email})

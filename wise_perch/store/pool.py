@@ -5,7 +5,7 @@ other.
 import select
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from threading import Event, Lock, Thread
+from threading import Event, Thread
 from time import monotonic
 from uuid import UUID
 
@@ -27,6 +27,8 @@ is gone.
 """
 PROBE_S, PROBE_TIMEOUT_S = 0.25, 2
 """How often a database that is gone is asked for again, and how long an answer may take."""
+LOOK_AGAIN_MS = 1000
+"""How often the watch looks whether the pool was closed meanwhile."""
 
 
 class Pool:
@@ -39,7 +41,6 @@ class Pool:
         self.dsn, self.most, self.statement_s = dsn, most, statement_s
         self.down = Event()
         self._closed = Event()
-        self._swap = Lock()
         self._pool = self._make()
         self._watch = Thread(target=self._keep_watch, name="database-watch", daemon=True)
 
@@ -114,18 +115,19 @@ class Pool:
 
     def _look_until_gone(self, db: psycopg.Connection) -> None:
         """Return or raise when the connection ends; until then nothing is asked of the database."""
+        # poll and not select, which knows no file above the 1,024th
+        ends = select.poll()
+        ends.register(db.fileno(), select.POLLIN)
         while not self._closed.is_set():
-            readable, _, _ = select.select([db.fileno()], [], [], 1.0)
-            if readable:
+            if ends.poll(LOOK_AGAIN_MS):
                 db.execute("select 1")
 
     def _is_back(self) -> None:
         if not self.down.is_set():
             return
         # the old pool asks again at growing pauses: a new one has its connections now
-        with self._swap:
-            old, self._pool = self._pool, self._make()
-            self._pool.open(wait=False)
+        old, self._pool = self._pool, self._make()
+        self._pool.open(wait=False)
         with suppress(PoolTimeout):
             self._pool.wait(timeout=WAIT_S)
         self.down.clear()

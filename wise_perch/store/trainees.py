@@ -116,7 +116,13 @@ def anybody(db: Connection, id: UUID) -> Trainee:
 
 
 def erase(db: Connection, *, id: UUID, receipt: UUID) -> Receipt:
-    """Delete a trainee with everything of theirs for good, and keep a receipt. Raises NotFound."""
+    """Delete a trainee who was put away with everything of theirs for good, and keep a receipt.
+
+    Raises NotFound, and Conflict where they are not put away.
+    """
+    held = db.execute(SQL["hold"], {"id": id}).fetchone()
+    if held is not None and not held[0]:
+        raise Conflict("Only a trainee who was put away can be erased. Nothing was erased.")
     row = db.execute(SQL["erase"], {"id": id}).fetchone()
     if row is None or row[0] is None:
         raise NotFound("There is no such trainee.")

@@ -68,10 +68,10 @@ Here = Annotated[bytes, Depends(_here)]
 @router.post("/password", status_code=204)
 def change_password(wanted: NewPassword, request: Request, here: Here, app: TheApp, coach: InPerson) -> None:
     """Change the password. Every other session ends, and other browsers are no longer known."""
-    check_password(app, coach, wanted.present)
+    present = check_password(app, coach, wanted.present)
     moment, hashed = datetime.now(UTC), hasher().hash(wanted.password)
     with transaction(app.pool, coach=coach) as db:
-        coaches.keep_hash(db, password_hash=hashed)
+        coaches.change_password(db, present=present, password_hash=hashed)
         coaches.end_other_sessions(db, but=here, moment=moment)
         coaches.forget_devices(db, but=token_hash(request.cookies.get(DEVICE, "")), moment=moment)
 

@@ -18,9 +18,9 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, TypedPassword, printable
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.formats.archive import BadArchive, read_archive, write_archive
-from wise_perch.store import archive, trainees
+from wise_perch.store import archive, syllabi, trainees
 from wise_perch.store.archive import ArchivePlan
-from wise_perch.store.errors import Conflict
+from wise_perch.store.errors import NotFound
 from wise_perch.store.imports import hold_imports
 from wise_perch.store.pool import transaction
 from wise_perch.store.trainees import AwayTrainee, Receipt
@@ -76,6 +76,7 @@ def _take(file: IO[bytes], app: App, coach: UUID, *, keep: bool) -> ArchivePlan:
     try:
         with transaction(app.pool, coach=coach) as db:
             hold_imports(db)
+            syllabi.hold(db)
             new = archive.is_new(db)
             for kind, record in read_archive(file):
                 archive.take(db, kind, record, plan, new=new)
@@ -88,6 +89,10 @@ def _take(file: IO[bytes], app: App, coach: UUID, *, keep: bool) -> ArchivePlan:
         return plan
     except BadArchive as error:
         raise Refused(422, f"Nothing was kept: {error}.") from None
+    except NotFound:
+        raise Refused(
+            422, "Nothing was kept: the archive contradicts itself (something in it names what is not in it)."
+        ) from None
     except (IntegrityError, DataError) as error:
         said = (error.diag.message_primary or "").replace('"', "")
         raise Refused(422, f"Nothing was kept: the archive contradicts itself ({said}).") from None
@@ -131,8 +136,6 @@ def erase(id: UUID, said: Erasing, app: TheApp, coach: InPerson) -> Receipt:
         who = trainees.anybody(db, id)
         if who.name.casefold() != printable(said.name).casefold():
             raise Refused(422, f"The name does not fit: it is kept as {who.name}. Nothing was erased.")
-        if not any(one.id == id for one in trainees.away(db)):
-            raise Conflict("Only a trainee who was put away can be erased. Nothing was erased.")
         return trainees.erase(db, id=id, receipt=said.receipt)
 
 

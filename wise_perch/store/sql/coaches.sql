@@ -20,6 +20,9 @@ where id = current_coach()
 -- for_sign_in: The coach with this email and the hash to check the password against.
 select id, password_hash from coach_for_sign_in(%(email)s)
 
+-- change_password: Keep another password's hash, if the one it was checked against is still the present one.
+update coach set password_hash = %(password_hash)s where id = current_coach() and password_hash = %(present)s
+
 -- keep_hash: Keep a password hash made again with present settings.
 update coach set password_hash = %(password_hash)s where id = current_coach()
 

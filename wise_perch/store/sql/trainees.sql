@@ -29,6 +29,9 @@ select id, name, struck_at as since from trainee where struck_at is not null ord
 -- anybody: One trainee, put away or not.
 select id, name, stepping_side, note from trainee where id = %(id)s
 
+-- hold: Keep everybody else from changing a trainee until this transaction ends, and say whether they are put away.
+select struck_at is not null from trainee where id = %(id)s for update
+
 -- erase: Delete a trainee with everything of theirs for good, and count what it was; null where there is none.
 select erase_trainee(%(id)s)
 
