@@ -19,38 +19,40 @@ export function Beam({ coach }: { coach: Coach }) {
   }, [here]);
   const trainee = here ?? sessionStorage.getItem(LAST);
   return (
-    <header className="sticky top-0 z-10 border-b-[6px] border-wood bg-paper shadow-[0_2px_0_var(--darkwood)] print:hidden">
-      <a
-        href="#main"
-        className="sr-only focus:not-sr-only focus:absolute focus:left-2 focus:top-2 focus:z-20 focus:bg-paper focus:p-2"
-      >
-        Skip to the page
-      </a>
-      <div className="mx-auto flex max-w-[82rem] flex-wrap items-center gap-x-6 px-7 max-sm:px-4">
-        <NavLink to="/" className="flex items-center gap-2 py-2 font-head text-xl font-bold">
-          <Mark />
-          <span className="max-sm:sr-only">Wise Perch</span>
-        </NavLink>
-        {here && <Who id={here} />}
-        <nav
-          aria-label="Screens"
-          className="ml-auto flex gap-5 max-sm:order-last max-sm:ml-0 max-sm:w-full max-sm:flex-wrap max-sm:gap-x-4 max-sm:gap-y-0 max-sm:text-[0.9375rem]"
+    <>
+      <header className="sticky top-0 z-10 border-b-[6px] border-wood bg-paper shadow-[0_2px_0_var(--darkwood)] print:hidden">
+        <a
+          href="#main"
+          className="sr-only focus:not-sr-only focus:absolute focus:left-2 focus:top-2 focus:z-20 focus:bg-paper focus:p-2"
         >
-          <Tab to="/" words="Today" end />
-          {trainee && <Tab to={`/trainees/${trainee}`} words="Trainee" end />}
-          {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
-          <Tab to={trainee ? `/trainees/${trainee}/plan` : "/weeks"} words="Plan" />
-          <Tab to="/floor" words="Floor" />
-          {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}
-          <Tab to="/kit" words="Kit" />
-          <Tab to="/syllabus" words="Syllabus" />
-          <Tab to="/files" words="Files" />
-        </nav>
-        <Account coach={coach} />
-      </div>
+          Skip to the page
+        </a>
+        <div className="mx-auto flex max-w-[82rem] flex-wrap items-center gap-x-6 px-7 max-sm:px-4">
+          <NavLink to="/" className="flex items-center gap-2 py-2 font-head text-xl font-bold">
+            <Mark />
+            <span className="max-sm:sr-only">Wise Perch</span>
+          </NavLink>
+          {here && <Who id={here} />}
+          <nav
+            aria-label="Screens"
+            className="ml-auto flex gap-5 max-sm:order-last max-sm:ml-0 max-sm:w-full max-sm:flex-wrap max-sm:gap-x-4 max-sm:gap-y-0 max-sm:text-[0.9375rem]"
+          >
+            <Tab to="/" words="Today" end />
+            {trainee && <Tab to={`/trainees/${trainee}`} words="Trainee" end />}
+            {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
+            <Tab to={trainee ? `/trainees/${trainee}/plan` : "/weeks"} words="Plan" />
+            <Tab to="/floor" words="Floor" />
+            {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}
+            <Tab to="/kit" words="Kit" />
+            <Tab to="/syllabus" words="Syllabus" />
+            <Tab to="/files" words="Files" />
+          </nav>
+          <Account coach={coach} />
+        </div>
+        <Unsent />
+      </header>
       <ClockOff />
-      <Unsent />
-    </header>
+    </>
   );
 }
 
@@ -155,7 +157,10 @@ function ClockOff() {
   const ahead = useSyncExternalStore(onClock, clockAhead);
   if (Math.abs(ahead) < OFF_S) return null;
   return (
-    <p role="status" className="border-t border-rule bg-sheet px-7 py-1.5 text-center text-sm max-sm:px-4">
+    <p
+      role="status"
+      className="border-b border-rule bg-sheet px-7 py-1.5 text-center text-sm print:hidden max-sm:px-4"
+    >
       This device's clock is {differenceInWords(ahead)} {ahead > 0 ? "fast" : "slow"}. What you enter is kept
       with its time: set the clock right.
     </p>
