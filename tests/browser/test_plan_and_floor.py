@@ -207,6 +207,8 @@ def test_everybody_is_planned_with_progress_and_a_plan_is_copied(
     assert both[0][0] == both[1][0]
     assert both[0][1] != both[1][1]
     coach.get_by_role("link", name="Everybody's weeks").click()
+    # The page that is left has a "Week after" of its own.
+    expect(coach.get_by_role("heading", name=re.compile("Everybody's week"))).to_be_visible()
     coach.get_by_role("button", name="Week after").click()
     coach.get_by_role("button", name=re.compile("without a plan$")).click()
     expect(coach.get_by_role("progressbar", name="Planning")).to_be_visible()
