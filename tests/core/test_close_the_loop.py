@@ -167,8 +167,8 @@ def test_what_is_kept_for_today_knows_what_went_not_once() -> None:
     unread = Case(
         on=TODAY, syllabus=SYLLABUS, arrangement=whole.arrangement, kit=KIT, rest_s=45, float_switch_s=5
     )
-    marks = mark_evidence(whole.evidence, SYLLABUS, stature_cm=170)
-    kept = judge_marks(unread, marks, know_the_past(unread, whole.evidence))
+    marks = mark_evidence(whole.history.every(), SYLLABUS, stature_cm=170)
+    kept = judge_marks(unread, marks, know_the_past(unread, whole.history.every()))
     assert kept.must_wait(SYLLABUS.drills["wall-walk"])
     assert make_brief(kept, open_run=None) == make_brief(
         replace(whole, past=replace(whole.past, last=None)), open_run=None

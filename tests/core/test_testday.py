@@ -13,6 +13,7 @@ from wise_perch.core.bench.test_day import in_order, minutes_of_days, over_two_d
 from wise_perch.core.body.body_units import in_rulers, rulers_of
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.history import History
 from wise_perch.core.trainee.stored import Turn
 from wise_perch.syllabus import built_in
 
@@ -113,11 +114,13 @@ def limit(drill: str, value: float, ago: int, dial: str = "pad-height") -> Evide
 def test_the_newest_limit_is_remembered_with_its_day() -> None:
     """Of several readings the newest counts; one beyond the syllabus's staleness is called old."""
     found = remember_limits(
-        [
-            limit("partial-wall-hspu", 20, 90),
-            limit("partial-wall-hspu", 12.5, 10),
-            limit("lowering-to-floor", 0, 60),
-        ],
+        History(
+            [
+                limit("partial-wall-hspu", 20, 90),
+                limit("partial-wall-hspu", 12.5, 10),
+                limit("lowering-to-floor", 0, 60),
+            ]
+        ),
         SYLLABUS,
         on=TODAY,
     )
@@ -141,7 +144,9 @@ def test_a_remembered_limit_is_begun_a_step_easier() -> None:
     in.
     """
     found = remember_limits(
-        [limit("partial-wall-hspu", 10, 5), limit("pike-push-up", 90, 5, "hands-to-feet")], SYLLABUS, on=TODAY
+        History([limit("partial-wall-hspu", 10, 5), limit("pike-push-up", 90, 5, "hands-to-feet")]),
+        SYLLABUS,
+        on=TODAY,
     )
     assert begin_at(TESTS["push-floor"], found, drill="", confidence=1, shy_up_to=2)["pressing"] == 15
     assert begin_at(TESTS["feet-in-pike"], found, drill="", confidence=None, shy_up_to=2) == {"feet-in": 100}

@@ -185,4 +185,4 @@ def test_the_newest_free_tries_lead_only_while_they_are_the_newest() -> None:
     assert one.free_tries == other.free_tries
     assert one.free_tries is not None
     assert judge_case(replace(unjudged(one), on=TODAY - timedelta(days=5))).free_tries != one.free_tries
-    assert done("free-hold-5", 3) in a_case(done("free-hold-5", 3)).evidence
+    assert done("free-hold-5", 3) in a_case(done("free-hold-5", 3)).history.every()

@@ -46,8 +46,9 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
     id, day = uuid7(), date(2026, 5, 31)
     with transaction(pool, coach=coach) as db:
         arrangements.waive(db, id=id, trainee=trainee, drill="roll-out", reason="seen", at=NOW)
-        refresh_briefs(db, load_house(db), on=day)
-        assert refresh_briefs(db, load_house(db), on=day) == 0
+    assert _made(pool, coach, day) == 1
+    assert _made(pool, coach, day) == 0
+    with transaction(pool, coach=coach) as db:
         match what:
             case "goals":
                 arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW)
@@ -70,8 +71,14 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
             case _:
                 text = our_text().replace("title: Pike hold", "title: Pike")
                 syllabi.add(db, id=uuid7(), at=NOW + timedelta(days=1), text=text, note="")
-        assert refresh_briefs(db, load_house(db), on=day) == 1
-        assert refresh_briefs(db, load_house(db), on=day) == 0
+    assert _made(pool, coach, day) == 1
+    assert _made(pool, coach, day) == 0
+
+
+def _made(pool: Pool, coach: UUID, day: date) -> int:
+    with transaction(pool, coach=coach) as db:
+        house = load_house(db)
+    return refresh_briefs(pool, house, on=day)
 
 
 # --- arrangements -------------------------------------------------------------------------------------------

@@ -14,7 +14,7 @@ from uuid_utils.compat import uuid7
 from tests.conftest import add_coach, add_trainee
 from tests.store.conftest import NO_WEEK, a_sheet, a_wish
 from wise_perch.api.cases import load_house
-from wise_perch.api.today import refresh_briefs
+from wise_perch.api.today import ready_briefs, refresh_briefs
 from wise_perch.core.floor.walk import FloorEvent, Pain
 from wise_perch.core.trade.evidence import Fell, Outcome
 from wise_perch.core.trade.file_lines import TriesFile
@@ -24,7 +24,6 @@ from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import ADMIN, QUICK, Cluster, create_database, make_cluster
 from wise_perch.store import (
     arrangements,
-    briefs,
     chosen_settings,
     coaches,
     evidence,
@@ -53,6 +52,7 @@ PROTECTED = (
     "worked_cue",
     "job",
     "trainee_brief",
+    "trainee_known",
     "trainee_goal",
     "waiver",
     "intake",
@@ -150,7 +150,8 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         left = trainees.add(db, id=uuid7(), name="Left Long Ago", stepping_side=None, note="").id
         trainees.put_away(db, id=left, moment=NOW)
         trainees.erase(db, id=left, receipt=uuid7())
-        refresh_briefs(db, load_house(db), on=date(2026, 5, 31))
+        house = load_house(db)
+    refresh_briefs(pool, house, on=date(2026, 5, 31))
     return coach, trainee, run
 
 
@@ -358,7 +359,12 @@ def test_a_brief_is_made_again_only_when_something_changed(
 
     def refresh(on: date) -> int:
         with transaction(pool, coach=coach) as db:
-            return refresh_briefs(db, load_house(db), on=on)
+            house = load_house(db)
+        return refresh_briefs(pool, house, on=on)
+
+    def shown(on: date) -> str:
+        with transaction(pool, coach=coach) as db:
+            return ready_briefs(db, load_house(db), on=on)[0]
 
     assert refresh(day) == 0
     keep(pool, coach, run, a_try(3))
@@ -367,10 +373,10 @@ def test_a_brief_is_made_again_only_when_something_changed(
     with transaction(pool, coach=coach) as db:
         coaches.change_settings(db, rest_s=60, time_zone=None)
     assert refresh(day + timedelta(days=1)) == 1
+    assert "3 tries kept" in shown(day + timedelta(days=1))
     with transaction(pool, coach=coach) as db:
-        assert "3 tries kept" in briefs.today(db)
         trainees.change(db, id=trainee, name="New Name", stepping_side=None, note="")
-        assert "New Name" in briefs.today(db)
+    assert "New Name" in shown(day + timedelta(days=1))
 
 
 def test_the_plan_that_came_last_is_the_newest_whatever_its_clock_said(pool: Pool) -> None:

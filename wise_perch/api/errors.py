@@ -15,6 +15,15 @@ from wise_perch.core.bench.ready import NotRun
 from wise_perch.core.bench.runs import OutOfUse
 from wise_perch.store.errors import Conflict, NotFound, StoreError, Unavailable
 
+structlog.configure(
+    processors=[
+        structlog.contextvars.merge_contextvars,
+        structlog.processors.add_log_level,
+        structlog.processors.TimeStamper(fmt="iso", utc=True),
+        # plain: a traceback with every value in it takes half a minute, and says of people what no log should
+        structlog.dev.ConsoleRenderer(colors=False, exception_formatter=structlog.dev.plain_traceback),
+    ]
+)
 log = structlog.get_logger()
 STATUS: dict[type[StoreError], int] = {NotFound: 404, Conflict: 409, Unavailable: 503}
 

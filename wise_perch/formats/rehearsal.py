@@ -34,7 +34,7 @@ def rehearse_file(
     case = judge_case(read.case)
     own = sorted({(d.day - monday_of(d.day)).days for d in read.profile.days})
     days = own or list(case.syllabus.sessions.usual_days)
-    begin = begin_from(read.case, case.evidence)
+    begin = begin_from(read.case, case.history.every())
     found = [
         rehearse(
             learner_like(case, Random(f"rehearsal {seed}")), train_by_plan, begin, days=days, weeks=weeks

@@ -1,13 +1,12 @@
 """What Today shows, kept ready for each trainee so that reading it grows with trainees, not with history."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import date
-from typing import Any
 from uuid import UUID
 
 from psycopg import Connection
+from psycopg.errors import LockNotAvailable
 from psycopg.rows import class_row
-from psycopg.types.json import Jsonb
 
 from wise_perch.store.queries import queries
 
@@ -16,22 +15,15 @@ SQL = queries("briefs")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OldBrief:
-    """A trainee whose brief has to be made again. `marks` and `tests` are given where they are still true."""
+    """A trainee whose brief has to be made again, and the version of the evidence that there is."""
 
     trainee: UUID
-    name: str
     evidence_version: int
-    marks: dict[str, Any] | None
-    tests: dict[str, Any] | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Brief:
-    """A brief to keep: what never depends on the day (`marks`, `tests`), and the judgement of `day`
-    (`today`).
-
-    `marks` and `tests` are None where those kept are still true.
-    """
+    """A brief to keep: the judgement of `day` as JSON (`today`), and what it was made from."""
 
     trainee: UUID
     evidence_version: int
@@ -39,37 +31,39 @@ class Brief:
     day: date
     rest_s: int
     urgency: int
-    marks: Any
-    tests: Any
-    today: Any
+    today: str
 
 
-def old(db: Connection, *, syllabus: str, day: date, rest_s: int) -> list[OldBrief]:
-    """Give the trainees whose brief is missing or no longer true."""
+def old(db: Connection, *, syllabus: str, day: date, rest_s: int, most: int) -> list[OldBrief]:
+    """Give the trainees whose brief is missing or no longer true, at most so many, by name."""
+    values = {"syllabus": syllabus, "day": day, "rest_s": rest_s, "most": most}
     with db.cursor(row_factory=class_row(OldBrief)) as cursor:
-        return cursor.execute(SQL["old"], {"syllabus": syllabus, "day": day, "rest_s": rest_s}).fetchall()
+        return cursor.execute(SQL["old"], values).fetchall()
+
+
+def hold(db: Connection, *, within_s: float | None) -> bool:
+    """Let one maker of briefs work for this coach after the other, until the transaction ends; False where
+    that is somebody else for longer than `within_s`.
+    """
+    if within_s is not None:
+        db.execute(SQL["wait_most"], {"ms": str(int(within_s * 1000))})
+    try:
+        with db.transaction():
+            db.execute(SQL["hold"])
+    except LockNotAvailable:
+        return False
+    return True
 
 
 def keep(db: Connection, briefs: list[Brief]) -> None:
     """Keep briefs; one made from newer evidence is never overwritten by an older one."""
     with db.cursor() as cursor:
-        cursor.executemany(
-            SQL["keep"],
-            [
-                {**_day_of(b), "marks": Jsonb(b.marks), "tests": Jsonb(b.tests)}
-                for b in briefs
-                if b.marks is not None
-            ],
-        )
-        cursor.executemany(SQL["keep_day"], [_day_of(b) for b in briefs if b.marks is None])
+        cursor.executemany(SQL["keep"], [asdict(b) for b in briefs])
 
 
-def _day_of(b: Brief) -> dict[str, Any]:
-    names = ("trainee", "evidence_version", "syllabus", "day", "rest_s", "urgency")
-    return {**{name: getattr(b, name) for name in names}, "today": Jsonb(b.today)}
-
-
-def today(db: Connection) -> str:
-    """Give every trainee's brief as one JSON text, the most pressing first."""
-    row = db.execute(SQL["today"]).fetchone()
-    return str(row[0]) if row else "[]"
+def today(db: Connection, *, syllabus: str, day: date, rest_s: int) -> tuple[str, int]:
+    """Give every trainee as one JSON text, the most pressing first, with their brief where it is true, else
+    null; and how many those are, who stand last.
+    """
+    row = db.execute(SQL["today"], {"syllabus": syllabus, "day": day, "rest_s": rest_s}).fetchone()
+    return (str(row[0]), int(row[1])) if row else ("[]", 0)

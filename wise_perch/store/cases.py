@@ -1,9 +1,11 @@
 """All that judgement reads: the house a coach keeps, and of each trainee what was arranged, done and told."""
 
+import json
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -95,12 +97,48 @@ def _profile_of(raw: dict[str, Any]) -> Profile:
     )
 
 
-def sets(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[Evidence]]:
-    """Give every set that counts, of each of these trainees."""
+def sets(
+    db: Connection,
+    trainees: Sequence[UUID],
+    *,
+    time_zone: str,
+    since: date | None = None,
+    before: date | None = None,
+    drills: Collection[str] | None = None,
+) -> dict[UUID, list[Evidence]]:
+    """Give every set that counts, of each of these trainees: from the day `since` on, from `before` a day, of
+    these `drills`, as far as those are given.
+    """
     found: dict[UUID, list[Evidence]] = defaultdict(list)
-    for trainee, *columns in db.execute(SQL["sets"], {"trainees": list(trainees), "time_zone": time_zone}):
+    values: dict[str, Any] = {
+        **{"trainees": list(trainees), "time_zone": time_zone},
+        **{"since": since, "before": before, "drills": None if drills is None else list(drills)},
+    }
+    if drills is not None:
+        statement = SQL["sets_of_drills"]
+    else:
+        statement = SQL["sets_of_days"] if since or before else SQL["sets"]
+    rows = db.execute(statement, values).fetchall()
+    for trainee, *columns in rows:
         found[trainee].append(evidence_of_row(*columns))
     return found
+
+
+MEASURES, FORMS = {m.value: m for m in Measure}, {f.value: f for f in Form}
+SIDES, REASONS = {s.value: s for s in Side}, {r.value: r for r in Reason}
+"""Words of the database as the core's types: looked up, since a whole history passes here."""
+
+
+@lru_cache(maxsize=4096)
+def read_dial(text: str) -> Mapping[str, float]:
+    """A setting from its JSON. Few different ones come again and again, and are shared: nobody changes
+    them.
+    """
+    found: Mapping[str, float] = json.loads(text)
+    return found
+
+
+NO_DIAL: Mapping[str, float] = {}
 
 
 def evidence_of_row(
@@ -115,33 +153,38 @@ def evidence_of_row(
     mode: str | None,
     window_s: float | None,
     confidence: int | None,
-    dial: dict[str, float] | None,
+    dial: str | None,
     reason: str | None,
 ) -> Evidence:
     """A piece of evidence from the columns of `sets`; most have no dial, and an empty one is not sent."""
     return Evidence(
         drill=drill,
         day=day,
-        measure=Measure(measure),
+        measure=MEASURES[measure],
         value=value,
         asked=asked,
         n=n,
-        form=Form(form),
-        side=Side(side) if side else None,
+        form=FORMS[form],
+        side=SIDES[side] if side else None,
         mode=mode,
         window_s=window_s,
         confidence=confidence,
-        dial=dial or {},
-        reason=Reason(reason) if reason else None,
+        dial=read_dial(dial) if dial else NO_DIAL,
+        reason=REASONS[reason] if reason else None,
     )
 
 
-def ended_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, list[EndedRun]]:
-    """Give every ended run with at least one try, oldest first, of each of these trainees."""
+def ended_runs(
+    db: Connection, trainees: Sequence[UUID], *, time_zone: str, since: date | None = None
+) -> dict[UUID, list[EndedRun]]:
+    """Give every ended run with at least one try, oldest first, of each of these trainees, from the day
+    `since` on where it is given.
+    """
     tries: dict[UUID, list[Try]] = defaultdict(list)
     first: dict[UUID, dict[str, Any]] = {}
+    values = {"trainees": list(trainees), "time_zone": time_zone, "since": since}
     with db.cursor(row_factory=dict_row) as cursor:
-        for row in cursor.execute(SQL["ended_tries"], {"trainees": list(trainees), "time_zone": time_zone}):
+        for row in cursor.execute(SQL["ended_tries"], values):
             first.setdefault(row["run"], row)
             figures = {name: row[name] for name in ("number", "outcome", "value", "mode", "level")}
             tries[row["run"]].append(Try(**figures, **type_try(row)))

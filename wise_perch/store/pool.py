@@ -8,6 +8,7 @@ from contextlib import contextmanager, suppress
 from threading import Event, Thread
 from time import monotonic
 from uuid import UUID
+from weakref import WeakKeyDictionary
 
 import psycopg
 from psycopg.errors import CheckViolation, ForeignKeyViolation, QueryCanceled, UniqueViolation
@@ -158,6 +159,14 @@ def translate(error: psycopg.Error) -> StoreError | None:
     return None
 
 
+_uses: WeakKeyDictionary[psycopg.Connection, int] = WeakKeyDictionary()
+
+
+def use_of(db: psycopg.Connection) -> int:
+    """A number for the present use of a connection: another one once it has gone on to somebody else."""
+    return _uses.get(db, 0)
+
+
 @contextmanager
 def transaction(
     pool: Pool, *, coach: UUID | None = None, one_moment: bool = False
@@ -171,7 +180,10 @@ def transaction(
         with pool.connection(one_moment=one_moment) as connection:
             if coach is not None:
                 connection.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
-            yield connection
+            try:
+                yield connection
+            finally:
+                _uses[connection] = use_of(connection) + 1
     except (PoolTimeout, PoolClosed) as error:
         raise Unavailable(UNREACHABLE) from error
     except psycopg.Error as error:

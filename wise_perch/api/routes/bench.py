@@ -137,12 +137,12 @@ def list_tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_LOOKED_AT)
-    return TestsPage(
-        trainee=who,
-        uncleared=case.uncleared,
-        tests=tuple(_to_pick(test, case, house, runs) for test in case.syllabus.tests.values()),
-        limits=remember_limits(case.evidence, case.syllabus, on=case.on),
-    )
+        return TestsPage(
+            trainee=who,
+            uncleared=case.uncleared,
+            tests=tuple(_to_pick(test, case, house, runs) for test in case.syllabus.tests.values()),
+            limits=remember_limits(case.history, case.syllabus, on=case.on),
+        )
 
 
 def _to_pick(test: Test, case: JudgedCase, house: House, runs: list[Run]) -> TestToPick:
@@ -179,42 +179,42 @@ def bench_page(
         ready = make_ready(case, test=test, subject=subject, begin=begin)
         runs = evidence.runs_of_test(db, id, test=test, subject=ready.subject_name, most=EARLIER)
         last_rest = evidence.last_rest(db, test)
-    the_test, syllabus = ready.test, case.syllabus
-    subjects = subjects_of(the_test, syllabus)
-    mine = next((s for s in subjects if s.drill == ready.subject_name), None)
-    first = ready.sheet.steps[ready.sheet.first]
-    done = score_runs([r for r in runs if r.ended_at], syllabus, day_of=house.day_of)
-    least, most = round(the_test.rest_least_s.value), round(the_test.rest_most_s.value)
-    drill = drill_set_up(ready, syllabus)
-    stands = set_dial(drill, case) if drill else None
-    dial = {mine.dial.name: stands.setting} if mine and mine.dial and stands else {}
-    chosen = case.chosen.get(drill.drill) if drill else None
-    begins = settings_at_begin(ready, dial, chosen.settings if chosen else {})
-    return BenchPage(
-        trainee=who,
-        test=the_test,
-        subject=mine,
-        subjects=subjects,
-        title=title_of(the_test, ready.subject),
-        sheet=ready.sheet,
-        begins=settings_to_begin_at(the_test),
-        begin=first.levels[0] if first.levels else None,
-        in_body=say_levels_in_body(ready.sheet, dial, case.rulers),
-        lines=lines_of(the_test, ready.subject, syllabus),
-        dial=dial,
-        setting=stands,
-        rest_s=min(most, max(least, usual_rest(the_test, case, last_rest))),
-        minutes={rest: the_test.minutes(rest_s=rest) for rest in range(least, most + 1, 5)},
-        exits=case.standing.drill(the_test.exits_drill) if the_test.exits_drill else None,
-        uncleared=case.uncleared,
-        held=why_held_back(
-            the_test, case, upright=bool(mine and mine.upright), subject=mine.drill if mine else ""
-        ),
-        pain=PainRule.of(syllabus),
-        limits=tuple(r for r in ready.limits if r.test == test),
-        open_run=next((r.id for r in runs if r.ended_at is None), None),
-        last=newest_comparable(done, ""),
-        runs=done,
-        for_you=set_up_lines(drill, begins, case),
-        for_you_at=say_settings(drill, begins, case),
-    )
+        the_test, syllabus = ready.test, case.syllabus
+        subjects = subjects_of(the_test, syllabus)
+        mine = next((s for s in subjects if s.drill == ready.subject_name), None)
+        first = ready.sheet.steps[ready.sheet.first]
+        done = score_runs([r for r in runs if r.ended_at], syllabus, day_of=house.day_of)
+        least, most = round(the_test.rest_least_s.value), round(the_test.rest_most_s.value)
+        drill = drill_set_up(ready, syllabus)
+        stands = set_dial(drill, case) if drill else None
+        dial = {mine.dial.name: stands.setting} if mine and mine.dial and stands else {}
+        chosen = case.chosen.get(drill.drill) if drill else None
+        begins = settings_at_begin(ready, dial, chosen.settings if chosen else {})
+        return BenchPage(
+            trainee=who,
+            test=the_test,
+            subject=mine,
+            subjects=subjects,
+            title=title_of(the_test, ready.subject),
+            sheet=ready.sheet,
+            begins=settings_to_begin_at(the_test),
+            begin=first.levels[0] if first.levels else None,
+            in_body=say_levels_in_body(ready.sheet, dial, case.rulers),
+            lines=lines_of(the_test, ready.subject, syllabus),
+            dial=dial,
+            setting=stands,
+            rest_s=min(most, max(least, usual_rest(the_test, case, last_rest))),
+            minutes={rest: the_test.minutes(rest_s=rest) for rest in range(least, most + 1, 5)},
+            exits=case.standing.drill(the_test.exits_drill) if the_test.exits_drill else None,
+            uncleared=case.uncleared,
+            held=why_held_back(
+                the_test, case, upright=bool(mine and mine.upright), subject=mine.drill if mine else ""
+            ),
+            pain=PainRule.of(syllabus),
+            limits=tuple(r for r in ready.limits if r.test == test),
+            open_run=next((r.id for r in runs if r.ended_at is None), None),
+            last=newest_comparable(done, ""),
+            runs=done,
+            for_you=set_up_lines(drill, begins, case),
+            for_you_at=say_settings(drill, begins, case),
+        )

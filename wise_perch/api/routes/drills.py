@@ -143,39 +143,41 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         _, case = judge_trainee(db, id, load_house(db))
         wanted = drill_of(case.syllabus, drill)
         kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
-    stands, reckoner = case.standing.drill(drill), LoadReckoner(case.syllabus, case.body)
-    lever = case.syllabus.mechanics.of_drill(wanted.drill, wanted.family)
-    loads = {
-        s.id: reckoner.load(wanted, measure=s.measure, value=s.value, n=s.n, window_s=s.window_s, dial=s.dial)
-        for s in kept
-    }
-    titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
-    faults = {f.fault: f for f in case.syllabus.content.faults}
-    return DrillPage(
-        standing=stands,
-        why_not=why_not(stands, case.wall),
-        drill=wanted,
-        words=say_drill(wanted, case.syllabus.content),
-        line=stands.line,
-        kit=tuple(case.syllabus.content.kit[item] for item in wanted.kit),
-        faults=tuple(
-            FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills))
-            for f in (faults[name] for name in wanted.faults)
-        ),
-        opens=tuple(titles[n] for n in stands.opens),
-        waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
-        ways=case.syllabus.ways(drill),
-        way_words=tuple(say_way(way) for way in case.syllabus.ways(drill)),
-        history=_history_points(case.evidence, wanted),
-        sets=kept,
-        set_words={s.id: _say_set(s, wanted) for s in kept},
-        hand_loads={id: load for id, load in loads.items() if load},
-        best_known=_say_best(wanted, case),
-        setting=set_dial(wanted, case),
-        for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
-        lever=lever.lever if lever else "",
-        reasons=fail_reasons(case.syllabus.sessions),
-    )
+        stands, reckoner = case.standing.drill(drill), LoadReckoner(case.syllabus, case.body)
+        lever = case.syllabus.mechanics.of_drill(wanted.drill, wanted.family)
+        loads = {
+            s.id: reckoner.load(
+                wanted, measure=s.measure, value=s.value, n=s.n, window_s=s.window_s, dial=s.dial
+            )
+            for s in kept
+        }
+        titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
+        faults = {f.fault: f for f in case.syllabus.content.faults}
+        return DrillPage(
+            standing=stands,
+            why_not=why_not(stands, case.wall),
+            drill=wanted,
+            words=say_drill(wanted, case.syllabus.content),
+            line=stands.line,
+            kit=tuple(case.syllabus.content.kit[item] for item in wanted.kit),
+            faults=tuple(
+                FaultToMend(title=f.title, cue=f.cue, drills=tuple(titles[n] for n in f.drills))
+                for f in (faults[name] for name in wanted.faults)
+            ),
+            opens=tuple(titles[n] for n in stands.opens),
+            waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
+            ways=case.syllabus.ways(drill),
+            way_words=tuple(say_way(way) for way in case.syllabus.ways(drill)),
+            history=_history_points(case.history.of(wanted.drill), wanted),
+            sets=kept,
+            set_words={s.id: _say_set(s, wanted) for s in kept},
+            hand_loads={id: load for id, load in loads.items() if load},
+            best_known=_say_best(wanted, case),
+            setting=set_dial(wanted, case),
+            for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
+            lever=lever.lever if lever else "",
+            reasons=fail_reasons(case.syllabus.sessions),
+        )
 
 
 def _say_best(drill: Drill, case: JudgedCase) -> str:
@@ -208,7 +210,7 @@ def _say_set(s: KeptSet, drill: Drill) -> str:
 
 
 def _history_points(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
-    own = sorted((p for p in pieces if p.drill == d.drill and compares_with(p, d.gate)), key=lambda p: p.day)
+    own = [p for p in pieces if compares_with(p, d.gate)]
     return tuple(
         Point(day=p.day, value=p.value, n=p.n, form=p.form, fill=fill_of_gate(p.value, p.n, d.gate))
         for p in own[-POINTS_SHOWN:]

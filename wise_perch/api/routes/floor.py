@@ -138,25 +138,25 @@ def floor_page(
     """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        who, case = judge_trainee(db, id, house)
-        on = day or case.on
+        on = day or house.today
+        who, case = judge_trainee(db, id, house, week=monday_of(on))
         kept = plans.newest(db, id, monday_of(on))
         begun = [
             s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"
         ]
-    made = make_session_ready(case, kept.planned if kept else None, day=on)
-    rules = case.syllabus.rules
-    return FloorPage(
-        trainee=who,
-        on=on,
-        sheet=made.sheet,
-        because=made.because,
-        from_plan=made.from_plan,
-        session=begun[-1].id if begun else None,
-        aches=case.aches,
-        pain_some=rules.pain_some,
-        pain_much=rules.pain_much,
-    )
+        made = make_session_ready(case, kept.planned if kept else None, day=on)
+        rules = case.syllabus.rules
+        return FloorPage(
+            trainee=who,
+            on=on,
+            sheet=made.sheet,
+            because=made.because,
+            from_plan=made.from_plan,
+            session=begun[-1].id if begun else None,
+            aches=case.aches,
+            pain_some=rules.pain_some,
+            pain_much=rules.pain_much,
+        )
 
 
 @router.get("/floor")

@@ -75,49 +75,49 @@ def ladder(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedI
     """The ladder of settings of a drill's dial, the other knobs as asked. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
         _, case = judge_trainee(db, id, load_house(db))
-    syllabus, body = case.syllabus, case.body
-    if body is None:
-        raise Refused(409, "Enter stature first: everything here is worked out from it.")
-    found, drill = (
-        lever_or_refuse(syllabus, lever, asked.settings),
-        _drill_of_lever(syllabus, asked.drill, lever),
-    )
-    if drill.dial is None or found.knob(drill.dial.name) is None or found.currency is None:
-        raise Refused(422, f"{drill.title} has no dial here.")
-    settings = settings_for(found, body, asked.settings)
-    stands = set_dial(drill, case)
-    tested = find_tested(drill, case)
-    made = lay_out_ladder(
-        found,
-        body,
-        dial=drill.dial,
-        settings=settings,
-        kit=case.kit,
-        tested=tested,
-        stands=stands.setting if stands else None,
-    )
-    unit = "°" if drill.dial.unit == "deg" else " cm"
-    note = syllabus.mechanics.figures[found.currency.figure]
-    words = tuple(
-        StepWords(
-            setting=f"{s.setting:g}{unit}",
-            value=value_said(note, s.value, mass_known=bool(case.profile and case.profile.mass_kg)),
-            in_body="" if drill.dial.unit == "deg" else in_rulers(s.setting, case.rulers),
+        syllabus, body = case.syllabus, case.body
+        if body is None:
+            raise Refused(409, "Enter stature first: everything here is worked out from it.")
+        found, drill = (
+            lever_or_refuse(syllabus, lever, asked.settings),
+            _drill_of_lever(syllabus, asked.drill, lever),
         )
-        for s in made.steps
-    )
-    return LadderPage(
-        drill=drill.drill,
-        settings=settings,
-        title=found.currency.title,
-        ladder=made,
-        words=words,
-        tested="" if made.tested is None else f"{made.tested.setting:g}{unit}: {made.tested.words}",
-        full=found.currency.full.value if found.currency.full else None,
-        full_title=found.currency.full_title,
-        next_step=_next_step(made, words),
-        because=stands.because[0].text if stands and stands.because else "",
-    )
+        if drill.dial is None or found.knob(drill.dial.name) is None or found.currency is None:
+            raise Refused(422, f"{drill.title} has no dial here.")
+        settings = settings_for(found, body, asked.settings)
+        stands = set_dial(drill, case)
+        tested = find_tested(drill, case)
+        made = lay_out_ladder(
+            found,
+            body,
+            dial=drill.dial,
+            settings=settings,
+            kit=case.kit,
+            tested=tested,
+            stands=stands.setting if stands else None,
+        )
+        unit = "°" if drill.dial.unit == "deg" else " cm"
+        note = syllabus.mechanics.figures[found.currency.figure]
+        words = tuple(
+            StepWords(
+                setting=f"{s.setting:g}{unit}",
+                value=value_said(note, s.value, mass_known=bool(case.profile and case.profile.mass_kg)),
+                in_body="" if drill.dial.unit == "deg" else in_rulers(s.setting, case.rulers),
+            )
+            for s in made.steps
+        )
+        return LadderPage(
+            drill=drill.drill,
+            settings=settings,
+            title=found.currency.title,
+            ladder=made,
+            words=words,
+            tested="" if made.tested is None else f"{made.tested.setting:g}{unit}: {made.tested.words}",
+            full=found.currency.full.value if found.currency.full else None,
+            full_title=found.currency.full_title,
+            next_step=_next_step(made, words),
+            because=stands.because[0].text if stands and stands.because else "",
+        )
 
 
 def _next_step(made: SettingsLadder, words: tuple[StepWords, ...]) -> str:

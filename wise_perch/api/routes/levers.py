@@ -170,29 +170,29 @@ def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
     with transaction(app.pool, coach=coach) as db:
         who, case = judge_trainee(db, id, load_house(db))
         others = tuple(Other(id=t.id, name=t.name) for t in trainees.every(db) if t.id != id)
-    syllabus, profile = case.syllabus, case.profile
-    stature = profile.stature_cm if profile else None
-    return LeversPage(
-        trainee=who,
-        on=case.on,
-        size=Size(
-            stature_cm=stature,
-            mass_kg=profile.mass_kg if profile else None,
-            lengths=(
-                lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm)
-                if profile and stature
-                else ()
+        syllabus, profile = case.syllabus, case.profile
+        stature = profile.stature_cm if profile else None
+        return LeversPage(
+            trainee=who,
+            on=case.on,
+            size=Size(
+                stature_cm=stature,
+                mass_kg=profile.mass_kg if profile else None,
+                lengths=(
+                    lengths_of(syllabus.intake, stature_cm=stature, measured_cm=profile.lengths_cm)
+                    if profile and stature
+                    else ()
+                ),
+                problem=_size_problem(profile),
             ),
-            problem=_size_problem(profile),
-        ),
-        levers=syllabus.mechanics.levers,
-        first_drill=syllabus.mechanics.first_drill,
-        drills=set_up_drills(case),
-        figures=dict(syllabus.mechanics.figures),
-        outlooks=first_reps(case),
-        jumps=jumps_in_share(case),
-        others=others,
-    )
+            levers=syllabus.mechanics.levers,
+            first_drill=syllabus.mechanics.first_drill,
+            drills=set_up_drills(case),
+            figures=dict(syllabus.mechanics.figures),
+            outlooks=first_reps(case),
+            jumps=jumps_in_share(case),
+            others=others,
+        )
 
 
 def _size_problem(profile: Profile | None) -> str:

@@ -1,5 +1,6 @@
 """Planned weeks: looked at, kept version by version, copied to others, and taken along as files."""
 
+import dataclasses
 import hashlib
 from collections.abc import Mapping
 from dataclasses import replace
@@ -187,7 +188,7 @@ def _session_done(session: FloorSession) -> SessionDone:
     )
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclasses.dataclass(frozen=True, kw_only=True)
 class _Looked:
     """One trainee's week as it is asked about: who, how they stand, and the version it is held against."""
 
@@ -197,7 +198,7 @@ class _Looked:
 
 
 def _load_plan(db: Connection, id: UUID, week: date, house: House, *, against: UUID | None = None) -> _Looked:
-    who, case = judge_trainee(db, id, house)
+    who, case = judge_trainee(db, id, house, week=week)
     kept = plans.one(db, against) if against else plans.newest(db, id, week)
     if kept and (kept.trainee, kept.week) != (id, week):
         raise Refused(422, "That version is of another week or trainee.")

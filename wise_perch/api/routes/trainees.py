@@ -10,7 +10,7 @@ from pydantic.dataclasses import dataclass
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.today import refresh_briefs
+from wise_perch.api.today import MAKE_S, ready_briefs, refresh_briefs
 from wise_perch.core.bench.runs import ScoredRun, score_runs
 from wise_perch.core.dose.levers import ShareShown, push_shares
 from wise_perch.core.trade.evidence import Side
@@ -21,7 +21,7 @@ from wise_perch.core.trainee.standing import Standing
 from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.trainee.work_on import NextStep, what_to_work_on
-from wise_perch.store import briefs, evidence, trainees
+from wise_perch.store import evidence, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -30,11 +30,11 @@ RUNS_SHOWN = 6
 
 @dataclass(frozen=True, kw_only=True)
 class TodayTrainee:
-    """One row of Today."""
+    """One row of Today. `brief` is null while it is being worked out: ask again for it."""
 
     id: UUID
     name: str
-    brief: TodayBrief
+    brief: TodayBrief | None
 
 
 class TraineeDetails(BaseModel):
@@ -85,12 +85,18 @@ class TraineePage:
 
 @router.get("/today", response_model=list[TodayTrainee])
 def today(app: TheApp, coach: SignedIn) -> Response:
-    """Every trainee with what there is to decide, most pressing first."""
+    """Every trainee with what there is to decide, most pressing first. Where much has to be worked out first
+    those not ready stand last, without a brief; asking again goes on with them.
+    """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        refresh_briefs(db, house, on=house.today)
         # the database has the finished text; reading and writing it again would only cost time
-        return Response(briefs.today(db), media_type="application/json")
+        found, waiting = ready_briefs(db, house, on=house.today)
+    if waiting:
+        refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_S)
+        with transaction(app.pool, coach=coach) as db:
+            found, _ = ready_briefs(db, house, on=house.today)
+    return Response(found, media_type="application/json")
 
 
 @router.get("/trainees")
@@ -123,18 +129,20 @@ def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_SHOWN)
-    return TraineePage(
-        trainee=who,
-        on=case.on,
-        standing=case.standing,
-        next_steps=what_to_work_on(case),
-        runs=score_runs(runs, case.syllabus, day_of=house.day_of),
-        goals=case.goals,
-        goals_to_choose=tuple(GoalToChoose(goal=g.goal, title=g.title) for g in case.syllabus.content.goals),
-        schools=case.arrangement.schools,
-        first_lines=case.syllabus.rules.first_lines,
-        intake_done=bool(case.profile and case.profile.cautions),
-        uncleared=case.uncleared,
-        shares=push_shares(case),
-        standing_still=find_standstills(case),
-    )
+        return TraineePage(
+            trainee=who,
+            on=case.on,
+            standing=case.standing,
+            next_steps=what_to_work_on(case),
+            runs=score_runs(runs, case.syllabus, day_of=house.day_of),
+            goals=case.goals,
+            goals_to_choose=tuple(
+                GoalToChoose(goal=g.goal, title=g.title) for g in case.syllabus.content.goals
+            ),
+            schools=case.arrangement.schools,
+            first_lines=case.syllabus.rules.first_lines,
+            intake_done=bool(case.profile and case.profile.cautions),
+            uncleared=case.uncleared,
+            shares=push_shares(case),
+            standing_still=find_standstills(case),
+        )

@@ -56,7 +56,7 @@ def make_ready(case: JudgedCase, *, test: str, subject: str = "", begin: float |
     Raises: NotRun for a test or drill that is not there.
     """
     the_test, drill = find_test(case.syllabus, test, subject)
-    kept = remember_limits(case.evidence, case.syllabus, on=case.on)
+    kept = remember_limits(case.history, case.syllabus, on=case.on)
     starts = begin_at(
         the_test,
         kept,

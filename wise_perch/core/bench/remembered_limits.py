@@ -7,6 +7,7 @@ from datetime import date
 from wise_perch.core.trade.evidence import REMEMBERED, Evidence
 from wise_perch.core.trade.protocol import Ladder, Test
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.history import BY_DAY, History
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,23 +25,22 @@ class RememberedLimit:
     old: bool
 
 
-def remember_limits(
-    pieces: Sequence[Evidence], syllabus: Syllabus, *, on: date
-) -> tuple[RememberedLimit, ...]:
+def remember_limits(history: History, syllabus: Syllabus, *, on: date) -> tuple[RememberedLimit, ...]:
     """Give the newest limit of every drill that a ladder tests, in the order of the tests."""
+    asked = [
+        (test, mode, mode.ladder, drill)
+        for test in syllabus.tests.values()
+        for mode in test.modes
+        if mode.ladder
+        for drill in ([test.drills[mode.mode]] if mode.mode in test.drills else test.subjects)
+        if drill in syllabus.drills
+    ]
+    history.fetch([drill for _, _, _, drill in asked])
     found = []
-    for test in syllabus.tests.values():
-        for mode in test.modes:
-            if mode.ladder is None:
-                continue
-            for drill in [test.drills[mode.mode]] if mode.mode in test.drills else list(test.subjects):
-                newest = max(
-                    (p for p in pieces if p.drill == drill and p.mode == REMEMBERED and p.day <= on),
-                    key=lambda p: p.day,
-                    default=None,
-                )
-                if newest and drill in syllabus.drills:
-                    found.append(_limit_of(newest, test, mode.mode, mode.title, mode.ladder, syllabus, on))
+    for test, mode, ladder, drill in asked:
+        limits = (p for p in history.of(drill) if p.mode == REMEMBERED and p.day <= on)
+        if newest := max(limits, key=BY_DAY, default=None):
+            found.append(_limit_of(newest, test, mode.mode, mode.title, ladder, syllabus, on))
     return tuple(found)
 
 

@@ -2,7 +2,7 @@
 shown to be within reach.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
@@ -12,6 +12,7 @@ from wise_perch.core.trade.evidence import SAME_FIGURE, Evidence, Form, Side
 from wise_perch.core.trade.gates import FALLING, Gate, say_amount
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.history import BY_DAY
 from wise_perch.core.trainee.marks import compares_with
 
 BestKind = Literal["open", "as asked"]
@@ -35,13 +36,14 @@ def pieces_of(drill: Drill, case: JudgedCase) -> list[Evidence]:
     """Everything that was ever done of a drill, or of those that differ only in their gate, measured as its
     gate is; oldest first.
     """
-    found = [
-        p
-        for name in case.syllabus.kin_of(drill)
-        for p in case.by_drill.get(name, ())
-        if compares_with(p, drill.gate)
-    ]
-    return sorted(found, key=lambda p: p.day)
+    kin = case.syllabus.kin_of(drill)
+    case.history.fetch(kin)
+    return _comparable((case.history.of(name) for name in kin), drill)
+
+
+def _comparable(kin: Iterable[Sequence[Evidence]], drill: Drill) -> list[Evidence]:
+    found = [p for pieces in kin for p in pieces if compares_with(p, drill.gate)]
+    return sorted(found, key=BY_DAY)
 
 
 def find_best_known(drill: Drill, case: JudgedCase, *, at: float | None = None) -> BestKnown | None:
@@ -53,14 +55,19 @@ def find_best_known(drill: Drill, case: JudgedCase, *, at: float | None = None) 
     Of the days that still tell something (`recent_days`); where the drill was left for longer than a gap, of
     as many days before it was left.
     """
-    pieces = pieces_of(drill, case)
-    there = [p for p in pieces if at is None or _as_hard(p, drill, at)]
-    clean = [p for p in there if p.form is Form.CLEAN and not p.fell_short and p.value > 0]
+    rules = case.syllabus.sessions
+    gap_days = rules.growth.gap_after_days.value
+    since = case.on - timedelta(days=int(rules.recent_days.value))
+    pieces = _comparable((case.history.of_since(n, since) for n in case.syllabus.kin_of(drill)), drill)
+    clean = _went(pieces, drill, at)
+    # what is recent tells it all, unless the drill was left or nothing of it went of late
+    if not clean or (case.on - pieces[-1].day).days > gap_days:
+        pieces = pieces_of(drill, case)
+        clean = _went(pieces, drill, at)
     if not clean:
         return None
-    rules = case.syllabus.sessions
     left = (case.on - pieces[-1].day).days
-    gap = left if left > rules.growth.gap_after_days.value else None
+    gap = left if left > gap_days else None
     end = clean[-1].day if gap is not None else case.on
     fresh = [p for p in clean if p.day >= end - timedelta(days=int(rules.recent_days.value))]
     best = _best_of_sides(fresh or clean[-1:], drill.gate)
@@ -68,6 +75,17 @@ def find_best_known(drill: Drill, case: JudgedCase, *, at: float | None = None) 
     return BestKnown(
         value=best.value, day=best.day, kind=kind, gap_days=gap, words=_say_best(best, kind, drill.gate, case)
     )
+
+
+def _went(pieces: Sequence[Evidence], drill: Drill, at: float | None) -> list[Evidence]:
+    return [
+        p
+        for p in pieces
+        if p.form is Form.CLEAN
+        and not p.fell_short
+        and p.value > 0
+        and (at is None or _as_hard(p, drill, at))
+    ]
 
 
 def _as_hard(piece: Evidence, drill: Drill, at: float) -> bool:

@@ -4,6 +4,7 @@ first reps are.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import timedelta
 
 from wise_perch.core.body.jumps import Jump, find_jumps
 from wise_perch.core.body.ladders import Tested, hardest_clean
@@ -55,7 +56,9 @@ def find_tested(drill: Drill, case: JudgedCase) -> Tested | None:
         return None
     stale = case.syllabus.rules.stale_after_days.value
     kin = case.syllabus.kin_of(drill)
-    return hardest_clean(case.evidence, drills=kin, dial=drill.dial, on=case.on, stale_after_days=stale)
+    case.history.fetch(kin)
+    pieces = [p for name in kin for p in case.history.of(name)]
+    return hardest_clean(pieces, drills=kin, dial=drill.dial, on=case.on, stale_after_days=stale)
 
 
 def set_up_drills(case: JudgedCase) -> tuple[SetUpDrill, ...]:
@@ -171,12 +174,11 @@ def _last_chosen(case: JudgedCase, knob: str, usual: float) -> float:
 def _reps_done(case: JudgedCase, body: Body) -> list[Reps]:
     """Clean sets of push-line reps at a share that is known, that are not stale."""
     syllabus, done = case.syllabus, []
-    for piece in case.evidence:
+    fresh = case.on - timedelta(days=int(syllabus.rules.stale_after_days.value))
+    for piece in case.history.all_since(fresh):
         drill = syllabus.drills.get(piece.drill)
-        fresh = 0 <= (case.on - piece.day).days <= syllabus.rules.stale_after_days.value
         if (
             drill is None
-            or not fresh
             or piece.measure is not Measure.REPS
             or piece.form is not Form.CLEAN
             or piece.value < 1

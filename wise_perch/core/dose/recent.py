@@ -38,9 +38,9 @@ def dose_rule(drill: Drill, case: JudgedCase) -> DoseRule:
         if rule.then and rule.each and rule.then in case.syllabus.drills:
             ready = best_value(case.recent(drill), drill.gate) >= rule.each.least
             gate = case.syllabus.drills[rule.then].gate
-            held = any(
-                is_enough(p.value, p.n, gate) for p in clean_pieces(case.by_drill.get(rule.then, ()), gate)
+            held = ready and any(
+                is_enough(p.value, p.n, gate) for p in clean_pieces(case.history.of(rule.then), gate)
             )
-            if ready and held:
+            if held:
                 return rule
     return next((r for r in rules if not r.then), rules[0])

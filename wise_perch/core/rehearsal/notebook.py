@@ -55,9 +55,7 @@ def train_named(
         drill = case.syllabus.drills[name]
         usual = choose_dose(drill, case)
         setting = usual.dial.setting if usual.dial else None
-        best = max(
-            (p.value for p in case.by_drill.get(name, ()) if p.measure is drill.gate.measure), default=0.0
-        )
+        best = max((p.value for p in case.history.of(name) if p.measure is drill.gate.measure), default=0.0)
         shares = []
         for also in drill.gate.also:
             able = learner.capacity(drill, setting=setting, step=step_of(usual), set_number=1)

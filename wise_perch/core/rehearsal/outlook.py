@@ -83,7 +83,7 @@ def look_ahead(
     arrangement = replace(
         case.arrangement, goals=(goal.goal, *(g for g in case.arrangement.goals if g != goal.goal))
     )
-    begin = begin_from(replace(case, arrangement=arrangement), judged.evidence)
+    begin = begin_from(replace(case, arrangement=arrangement), judged.history.every())
     found = []
     for life in range(lives):
         told = None if each_week is None else _count_through(each_week, life * weeks)

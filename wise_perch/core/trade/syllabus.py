@@ -144,6 +144,34 @@ class Syllabus:
         return {name: tuple(_read_gates(d, asked[name])) for name, d in self.drills.items()}
 
     @cached_property
+    def gate_readings(self) -> Mapping[str, tuple[Reading, ...]]:
+        """For every drill, the readings that make its gate."""
+        return {
+            name: tuple(r for r in readings if r.key.startswith("gate"))
+            for name, readings in self.readings.items()
+        }
+
+    @cached_property
+    def need_readings(self) -> Mapping[tuple[str, float], tuple[Reading, ...]]:
+        """For every drill and value that another drill asks of it, the readings that tell."""
+        found: dict[tuple[str, float], tuple[Reading, ...]] = {}
+        for needs in self.needs.values():
+            for need in needs:
+                if need.value is None:
+                    continue
+                key = need_key(need)
+                for w in need.any_of:
+                    found[w, need.value.value] = tuple(
+                        r for r in self.readings[w] if r.key == key or r.key.startswith(f"{key} ")
+                    )
+        return found
+
+    @cached_property
+    def needed_for(self) -> Mapping[str, frozenset[str]]:
+        """For every drill, all it needs by any way, itself left out."""
+        return {name: self.all_needed((name,)) - {name} for name in self.drills}
+
+    @cached_property
     def below(self) -> Mapping[str, frozenset[str]]:
         """For every goal, all that it may lead through: its drills, what leads to them, all they need by any
         way, and what supports it.
@@ -169,8 +197,15 @@ class Syllabus:
 
     def kin_of(self, drill: Drill) -> tuple[str, ...]:
         """A drill and those that differ from it only in their gate, by name."""
-        kin = {d.drill for d in self.drills.values() if drill.family and d.family == drill.family}
-        return tuple(sorted({drill.drill} | kin))
+        return self._kin.get(drill.drill, (drill.drill,))
+
+    @cached_property
+    def _kin(self) -> Mapping[str, tuple[str, ...]]:
+        families: dict[str, list[str]] = {}
+        for d in self.drills.values():
+            if d.family:
+                families.setdefault(d.family, []).append(d.drill)
+        return {name: tuple(sorted(kin)) for kin in families.values() for name in kin}
 
     def placed(self) -> Iterator[tuple[Line, int, Drill]]:
         """Give every drill in use with its line and the height of its rung, from the lowest up."""

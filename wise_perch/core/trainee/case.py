@@ -1,9 +1,9 @@
 """A case: one trainee on one day, and the one judgement of it that every room and door shares."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date
+from datetime import date, timedelta
 from functools import cached_property
 
 from wise_perch.core.body.body_units import rulers_of
@@ -19,6 +19,7 @@ from wise_perch.core.trade.session_lookup import always_done, joints_of
 from wise_perch.core.trade.session_rules import FailedFor
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_tries_lead
+from wise_perch.core.trainee.history import BY_DAY, History
 from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
 from wise_perch.core.trainee.pain import Ache, lighter_drill, present_aches, worst_ache
 from wise_perch.core.trainee.standing import DrillStanding, Standing, shut_by_cautions, standing_of
@@ -91,15 +92,15 @@ class JudgedCase:
     """A case with all that follows from it: evidence of sets and runs up to the day, the wall bars, standing,
     goals, aches.
 
-    `goals` as chosen, each with its open drills in the order they are worked on. `shy`: the intake told of
-    low confidence, `low_today`: so it was told this day. `free_tries`: what the newest free tries say by what
-    is known today.
+    `sets` and `runs` are those of the days that the `history` has at hand. `goals` as chosen, each with its
+    open drills in the order they are worked on. `shy`: the intake told of low confidence, `low_today`: so it
+    was told this day. `free_tries`: what the newest free tries say by what is known today.
     """
 
     on: date
     syllabus: Syllabus
     arrangement: Arrangement
-    evidence: Sequence[Evidence]
+    history: History
     sets: Sequence[Evidence]
     runs: Sequence[EndedRun]
     wall: Wall
@@ -131,14 +132,6 @@ class JudgedCase:
         return self.profile.stature_cm if self.profile else None
 
     @cached_property
-    def by_drill(self) -> Mapping[str, Sequence[Evidence]]:
-        """Evidence sorted by drill, oldest first."""
-        found: dict[str, list[Evidence]] = defaultdict(list)
-        for piece in sorted(self.evidence, key=lambda p: p.day):
-            found[piece.drill].append(piece)
-        return found
-
-    @cached_property
     def drills(self) -> Mapping[str, DrillStanding]:
         """How every drill stands, by its name."""
         return self.standing.every()
@@ -147,14 +140,10 @@ class JudgedCase:
         """What was done of a drill, or of those that differ only in their gate, and still tells something;
         oldest first.
         """
-        most = self.syllabus.sessions.recent_days.value
-        found = [
-            p
-            for name in self.syllabus.kin_of(drill)
-            for p in self.by_drill.get(name, ())
-            if (self.on - p.day).days <= most
-        ]
-        return sorted(found, key=lambda p: p.day)
+        since = self.on - timedelta(days=int(self.syllabus.sessions.recent_days.value))
+        kin = self.syllabus.kin_of(drill)
+        found = [p for name in kin for p in self.history.of_since(name, since)]
+        return sorted(found, key=BY_DAY) if len(kin) > 1 else found
 
     def is_shy_of(self, drill: Drill) -> bool:
         """Whether confidence is low: as it was told with this drill the last time, until it is told higher on
@@ -189,9 +178,9 @@ class JudgedCase:
     def failed_for(self, drill: Drill) -> FailedOn | None:
         """Why a drill failed the last time that somebody said so, until it has gone since."""
         rules = self.syllabus.sessions.failed
-        pieces = self.by_drill.get(drill.drill, ())
+        pieces = self.history.of_since(drill.drill, self.on - timedelta(days=int(rules.days.value)))
         last = next((p for p in reversed(pieces) if p.reason), None)
-        if last is None or (self.on - last.day).days > rules.days.value:
+        if last is None:
             return None
         wanted = last.asked if last.asked is not None else last.value / (last.n or 1)
         for p in pieces:
@@ -259,9 +248,28 @@ def gather_evidence(case: Case) -> list[Evidence]:
 
 def know_the_past(case: Case, evidence: Sequence[Evidence]) -> Past:
     """Boil past runs and sets down to what the days to come ask of them."""
-    syllabus, runs = case.syllabus, [r for r in case.runs or () if r.day <= case.on]
-    newest = {r.test: r for r in sorted(runs, key=lambda r: r.day) if r.test in syllabus.tests}
-    last = {name: LastTest(day=day) for name, day in (case.tested or {}).items() if day <= case.on}
+    runs = [r for r in case.runs or () if r.day <= case.on]
+    tested = {name: day for name, day in (case.tested or {}).items() if day <= case.on}
+    past = recall_past(newest_runs(runs, case.syllabus), evidence, case.syllabus, tested=tested)
+    return replace(past, last=None) if case.runs is None and case.tested is None else past
+
+
+def newest_runs(runs: Iterable[EndedRun], syllabus: Syllabus) -> dict[str, EndedRun]:
+    """The newest of ended runs by their test, of equals the later in order; of tests that are still there."""
+    return {r.test: r for r in sorted(runs, key=lambda r: r.day) if r.test in syllabus.tests}
+
+
+def recall_past(
+    newest: Mapping[str, EndedRun],
+    evidence: Sequence[Evidence],
+    syllabus: Syllabus,
+    *,
+    tested: Mapping[str, date] | None = None,
+) -> Past:
+    """What the days to come ask of the past, by the newest run of each test and by evidence. `tested`: days
+    of tests known beside runs.
+    """
+    last = {name: LastTest(day=day) for name, day in (tested or {}).items()}
     for name, run in newest.items():
         test = syllabus.tests[name]
         if (test.due_after_days or test.drills) and (name not in last or last[name].day <= run.day):
@@ -271,7 +279,7 @@ def know_the_past(case: Case, evidence: Sequence[Evidence]) -> Past:
     drill = syllabus.free_tries.landings_drill
     landed = max((p for p in evidence if p.drill == drill and p.n), key=lambda p: p.day, default=None)
     return Past(
-        last=None if case.runs is None and case.tested is None else last,
+        last=last,
         free_tries=newest.get(syllabus.free_tries.test),
         landings=(int(landed.value), landed.n) if landed and landed.n else None,
         not_once=_not_once(evidence, syllabus),
@@ -315,8 +323,12 @@ def _outdone(run: EndedRun, evidence: Sequence[Evidence], syllabus: Syllabus) ->
 
 def stature_of(case: Case) -> float | None:
     """The stature of a case's trainee, cm, where the intake knows it."""
-    profile = case.arrangement.profile
-    return profile.stature_cm if profile else None
+    return stature_in(case.arrangement)
+
+
+def stature_in(arrangement: Arrangement) -> float | None:
+    """The stature, cm, where the newest intake knows it."""
+    return arrangement.profile.stature_cm if arrangement.profile else None
 
 
 def judge_case(case: Case) -> JudgedCase:
@@ -336,8 +348,10 @@ def without_aches(case: JudgedCase) -> JudgedCase:
     return replace(well, goals=_judge_goals(well))
 
 
-def judge_marks(case: Case, marks: TraineeMarks, past: Past, evidence: Sequence[Evidence] = ()) -> JudgedCase:
-    """Judge a trainee by marks made before; without `evidence` no dose can be worked out."""
+def judge_marks(
+    case: Case, marks: TraineeMarks, past: Past, history: History | Sequence[Evidence] = ()
+) -> JudgedCase:
+    """Judge a trainee by marks made before; without a `history` no dose can be worked out."""
     syllabus, arrangement, on = case.syllabus, case.arrangement, case.on
     profile = arrangement.profile
     waivers: dict[str, Waiver] = {w.drill: w for w in arrangement.waivers if w.day <= on}
@@ -349,7 +363,7 @@ def judge_marks(case: Case, marks: TraineeMarks, past: Past, evidence: Sequence[
         on=on,
         syllabus=syllabus,
         arrangement=arrangement,
-        evidence=evidence,
+        history=history if isinstance(history, History) else History(history),
         sets=[p for p in case.sets if p.day <= on],
         runs=[r for r in case.runs or () if r.day <= on],
         wall=wall,

@@ -48,6 +48,8 @@ class LoadReckoner:
 
 def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
     """Body-weight seconds carried on each day from `since` on, by recorded sets and by the tries of tests."""
+    if since < case.history.since:
+        raise ValueError("The work of days before those at hand is not known here.")
     reckoner, found = LoadReckoner(case.syllabus, case.body), defaultdict[date, float](float)
     for piece in case.sets:
         drill = case.syllabus.drills.get(piece.drill)

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from itertools import pairwise
+from operator import attrgetter
 from typing import NamedTuple
 
 from wise_perch.core.trade.content import Rules
@@ -128,10 +129,7 @@ def mark_evidence(
         d = syllabus.drills.get(name)
         if d is None:
             continue
-        # within a day by figures, so that not even what is shown depends on the order of reading
-        pieces.sort(
-            key=lambda p: (p.day, p.value, p.n or 0, p.form, tuple(p.dial.values()) if p.dial else ())
-        )
+        _sort(pieces)
         of_drill: dict[str, Marks] = {}
         # most drills are measured in one way only, and their pieces need no sorting out
         kinds = {(p.measure, p.mode, p.window_s) for p in pieces}
@@ -149,6 +147,21 @@ def mark_evidence(
         if of_drill:
             found[name] = of_drill
     return found
+
+
+def _sort(pieces: list[Evidence]) -> None:
+    """Sort by day, and within a day by figures, so that not even what is shown depends on the order of
+    reading.
+    """
+    pieces.sort(key=BY_DAY_AND_VALUE)
+    # few are alike in both, and only they need the rest to be told apart
+    if any(a.day == b.day and a.value == b.value for a, b in pairwise(pieces)):
+        pieces.sort(
+            key=lambda p: (p.day, p.value, p.n or 0, p.form, tuple(p.dial.values()) if p.dial else ())
+        )
+
+
+BY_DAY_AND_VALUE = attrgetter("day", "value")
 
 
 def _marks_of(

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from itertools import groupby
 
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import SAME_FIGURE, Evidence, Form
+from wise_perch.core.trade.evidence import SAME_FIGURE, Form
 from wise_perch.core.trade.session_rules import Because, StandingStill
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
@@ -50,11 +50,15 @@ def find_standstills(case: JudgedCase) -> tuple[Standstill, ...]:
     something that leads there still moves, nothing is to be changed, and nothing is said.
     """
     found: dict[str, Standstill] = {}
+    # what was left for a gap is no standstill: only what is practised is looked at over months
+    gap = timedelta(days=int(case.syllabus.sessions.growth.gap_after_days.value))
+    practised = {p.drill for p in case.history.all_since(case.on - gap)}
+    case.history.fetch({s.drill for g in case.goals for s in g.path} & practised)
     for goal in case.goals:
         if goal.reached or goal.stay_the_course:
             continue
         for step in goal.path:
-            if step.drill in found or step.kind == "closed":
+            if step.drill in found or step.kind == "closed" or step.drill not in practised:
                 continue
             if still := _find_standstill(case, goal, case.syllabus.drills[step.drill]):
                 found[step.drill] = still
@@ -63,7 +67,7 @@ def find_standstills(case: JudgedCase) -> tuple[Standstill, ...]:
 
 def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Standstill | None:
     rules = case.syllabus.sessions.standing_still
-    values = _days_of_practice(case.by_drill.get(drill.drill, ()), drill, case, rules)
+    values = _days_of_practice(drill, case, rules)
     if len(values) < rules.least_days.value:
         return None
     first, last = values[0], values[-1]
@@ -94,17 +98,15 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
     )
 
 
-def _days_of_practice(
-    pieces: Sequence[Evidence], drill: Drill, case: JudgedCase, rules: StandingStill
-) -> list[_DayValue]:
+def _days_of_practice(drill: Drill, case: JudgedCase, rules: StandingStill) -> list[_DayValue]:
     """The best clean figure of each day within the window, from the last break on; none where its dial
     moved, which is a change of its own.
     """
     begin = case.on - timedelta(days=int(rules.window_weeks.value) * WEEK_DAYS)
     mine = [
         p
-        for p in pieces
-        if p.day >= begin and compares_with(p, drill.gate) and p.form is not Form.LOST and p.value > 0
+        for p in case.history.of_since(drill.drill, begin)
+        if compares_with(p, drill.gate) and p.form is not Form.LOST and p.value > 0
     ]
     if drill.dial:
         settings = [s for p in mine if (s := p.dial.get(drill.dial.name)) is not None]
@@ -176,7 +178,7 @@ def _options(
 
 def _last_open_set(case: JudgedCase, drill: Drill) -> float:
     """For how many days no set of it was left open."""
-    days = [p.day for p in case.by_drill.get(drill.drill, ()) if p.open_set]
+    days = [p.day for p in case.history.of(drill.drill) if p.open_set]
     return (case.on - max(days)).days if days else float("inf")
 
 

@@ -5,14 +5,14 @@ What standing and goals reason over. It says nothing in sentences but what is sa
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from enum import StrEnum
 from functools import cached_property, lru_cache
 
 from wise_perch.core.trade.content import Need, Rules
 from wise_perch.core.trade.gates import stage_gate
-from wise_perch.core.trade.syllabus import Reading, Syllabus, need_key
+from wise_perch.core.trade.syllabus import Reading, Syllabus
 from wise_perch.core.trainee.marks import Marks, TraineeMarks, fill_of_gate
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wording import wait_sentence
@@ -122,15 +122,24 @@ class Wall:
     syllabus: Syllabus
     on: date
     texts: Texts
+    _of_value: dict[tuple[str, float], GateReading] = field(default_factory=dict)
+    _told: dict[int, tuple[Need, bool]] = field(default_factory=dict)
+    _asked: dict[str, tuple[Need, ...]] = field(default_factory=dict)
 
     def needs_of(self, name: str) -> tuple[Need, ...]:
         """What a drill asks for. One that was passed itself has shown what lies below it: of that only exits
         are asked for. Away from the wall or near the floor with the head it has so while it is not stale.
         """
-        needs, pillar_of = self.syllabus.needs[name], self.syllabus.pillar_of
-        if not self._shows_below(name):
-            return needs
-        return tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
+        found = self._asked.get(name)
+        if found is None:
+            needs, pillar_of = self.syllabus.needs[name], self.syllabus.pillar_of
+            found = (
+                tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
+                if self._shows_below(name)
+                else needs
+            )
+            self._asked[name] = found
+        return found
 
     def _shows_below(self, name: str) -> bool:
         gate = self.gates[name]
@@ -158,7 +167,7 @@ class Wall:
         return state is State.NOT_YET or (state is State.STALE and name not in self.shown_with)
 
     def _under(self, names: Iterable[str]) -> frozenset[str]:
-        under = frozenset().union(*(self.syllabus.all_needed((n,)) - {n} for n in names))
+        under = frozenset[str]().union(*(self.syllabus.needed_for[n] for n in names))
         return frozenset(n for n in under if self.syllabus.pillar_of[n] != "exits")
 
     def of_need(self, need: Need, name: str) -> GateReading:
@@ -166,11 +175,13 @@ class Wall:
         gate = self.gates[name]
         if need.value is None or gate.waived:
             return gate
-        key = need_key(need)
-        readings = tuple(
-            r for r in self.syllabus.readings[name] if r.key == key or r.key.startswith(f"{key} ")
-        )
-        return _weakest_part(self.marks.get(name, {}), readings, self.syllabus.rules, self.on)
+        asked = (name, need.value.value)
+        if asked not in self._of_value:
+            readings = self.syllabus.need_readings[asked]
+            self._of_value[asked] = _weakest_part(
+                self.marks.get(name, {}), readings, self.syllabus.rules, self.on
+            )
+        return self._of_value[asked]
 
     def share(self, name: str) -> float:
         """How much of its gate a drill fills toward "enough of these": over one where it exceeds it, but not
@@ -185,10 +196,21 @@ class Wall:
 
     def satisfied(self, need: Need) -> bool:
         """Say whether a need is met on this day."""
+        # by identity, which takes no time; the need is kept, so that nothing else can take its place
+        told = self._told.get(id(need))
+        if told is None:
+            told = self._told[id(need)] = (need, self._is_satisfied(need))
+        return told[1]
+
+    def _is_satisfied(self, need: Need) -> bool:
         if need.enough is not None:
             return self.gathered(need) >= need.enough.value - 1e-9
-        readings = (self.of_need(need, w) for w in need.any_of)
-        return any(r.proven if need.state == "proven" else r.met for r in readings)
+        proven = need.state == "proven"
+        for w in need.any_of:
+            reading = self.of_need(need, w)
+            if reading.proven if proven else reading.met:
+                return True
+        return False
 
     def only_stale(self, need: Need) -> bool:
         """Say whether a need is met by nothing but what is stale: it holds, and is to be shown again."""
@@ -205,8 +227,7 @@ def read_wall(
     gates: dict[str, GateReading] = {}
     waived = waivers or {}
     for name in syllabus.drills:
-        parts = tuple(r for r in syllabus.readings[name] if r.key.startswith("gate"))
-        gate = _weakest_part(trainee_marks.get(name, {}), parts, syllabus.rules, on)
+        gate = _weakest_part(trainee_marks.get(name, {}), syllabus.gate_readings[name], syllabus.rules, on)
         if name in waived:
             state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
             gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)

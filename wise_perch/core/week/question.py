@@ -43,14 +43,20 @@ class WeekQuestion:
     heavy: tuple[tuple[date, str], ...] = ()
 
 
+def weeks_before(week: date, syllabus: Syllabus) -> date:
+    """The first day of the weeks whose load a week is held against."""
+    return week - timedelta(weeks=int(syllabus.sessions.ramp_weeks.value))
+
+
 def ask_for_week(case: JudgedCase, *, week: date) -> WeekQuestion:
     """What a plan of the week beginning on Monday `week` is made from."""
-    weeks = int(case.syllabus.sessions.ramp_weeks.value)
+    weeks, since = int(case.syllabus.sessions.ramp_weeks.value), week - timedelta(days=1)
+    before = weeks_before(week, case.syllabus)
     return WeekQuestion(
         case=case,
         tests=due_tests(case),
-        loading=sum_loading(loads_by_day(case, since=week - timedelta(weeks=weeks)), week=week, weeks=weeks),
-        heavy=heavy_days(case.evidence, case.syllabus, since=week - timedelta(days=1)),
+        loading=sum_loading(loads_by_day(case, since=before), week=week, weeks=weeks),
+        heavy=heavy_days(case.history.all_since(since), case.syllabus, since=since),
     )
 
 

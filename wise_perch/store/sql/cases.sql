@@ -36,9 +36,26 @@ from trainee where trainee.id = any(%(trainees)s) and trainee.struck_at is null
 
 -- sets: Every set of these trainees that counts, on the coach's own calendar.
 select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial, '{}'), reason
+    confidence, nullif(dial::text, '{}'), reason
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
+
+-- sets_of_days: Those from one day on, or from before another.
+select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
+    confidence, nullif(dial::text, '{}'), reason
+from evidence
+where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
+    and at >= coalesce(%(since)s::date::timestamp at time zone %(time_zone)s, '-infinity')
+    and at < coalesce(%(before)s::date::timestamp at time zone %(time_zone)s, 'infinity')
+
+-- sets_of_drills: Those of some drills, from one day on, or from before another.
+select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
+    confidence, nullif(dial::text, '{}'), reason
+from evidence
+where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
+    and drill = any(%(drills)s)
+    and at >= coalesce(%(since)s::date::timestamp at time zone %(time_zone)s, '-infinity')
+    and at < coalesce(%(before)s::date::timestamp at time zone %(time_zone)s, 'infinity')
 
 -- ended_tries: Every try that counts in the ended runs of these trainees, with its run's day on the coach's own calendar.
 select run.trainee_id as trainee, run.id as run, run.test, run.subject, run.dial, run.confidence,
@@ -46,6 +63,7 @@ select run.trainee_id as trainee, run.id as run, run.test, run.subject, run.dial
     made.level, made.side, made.fell, made.form
 from test_run as run join evidence as made on made.coach_id = run.coach_id and made.test_run_id = run.id
 where run.trainee_id = any(%(trainees)s) and run.ended_at is not null and made.struck_at is null
+    and run.started_at >= coalesce(%(since)s::date::timestamp at time zone %(time_zone)s, '-infinity')
 order by run.started_at, run.id, made.try_number
 
 -- open_runs: The newest open run of each of these trainees, with how many tries it has.
