@@ -2,6 +2,7 @@
 sends to the database, sent bare; in halls of 20, 200 and 1,000 trainees with two years behind each.
 """
 
+import gzip
 import http.client
 import json
 import statistics
@@ -155,13 +156,28 @@ class Caller:
             "Origin": f"http://127.0.0.1:{port}",
         }
 
-    def ask(self, method: str, path: str, body: Any = None) -> int:
-        """Ask, and say how many bytes the answer had."""
-        self.connection.request(method, path, json.dumps(body) if body is not None else None, self.headers)
+    def fetch(self, method: str, path: str, body: Any = None) -> bytes:
+        """Ask, and give the answer as it was sent."""
+        sent = json.dumps(body) if body is not None else None
+        self.connection.request(method, path, sent, self.headers)
         answer = self.connection.getresponse()
         got = answer.read()
         assert answer.status < 300, (answer.status, path, got[:300])
-        return len(got)
+        return got
+
+    def ask(self, method: str, path: str, body: Any = None) -> int:
+        """Ask, and say how many bytes the answer had."""
+        return len(self.fetch(method, path, body))
+
+    def today(self) -> list[dict[str, Any]]:
+        """Today as it is ready."""
+        got = self.fetch("GET", "/api/today")
+        found: list[dict[str, Any]] = json.loads(gzip.decompress(got) if got[:2] == b"\x1f\x8b" else got)
+        return found
+
+    def renew(self) -> None:
+        """Begin a new connection: the server closes one that nothing was asked over for a while."""
+        self.connection.close()
 
 
 @contextmanager
@@ -202,7 +218,10 @@ def measure(cluster: Cluster, hall: Hall, *, times: int = TIMES) -> dict[str, To
         client.cookies.set(COOKIE, hall.signed_in)
         caller = Caller(stack.enter_context(served(dsn)), hall)
         bare = stack.enter_context(psycopg.connect(dsn))
+        while any(row["brief"] is None for row in caller.today()):
+            pass
         for asked in routes_of(hall, client):
+            caller.renew()
             caller.ask(*asked.make()), caller.ask(*asked.make())
             method, path, body = asked.make()
             client.request(method, path, json=body)

@@ -21,7 +21,7 @@ from wise_perch.core.dose.best_known import find_best_known
 from wise_perch.core.dose.levers import find_tested, first_reps, push_shares
 from wise_perch.core.dose.recent import dose_rule
 from wise_perch.core.trade.evidence import Evidence, Side
-from wise_perch.core.trainee.case import JudgedCase, stature_of
+from wise_perch.core.trainee.case import JudgedCase, stature_in, stature_of
 from wise_perch.core.trainee.known import know
 from wise_perch.core.trainee.standing_still import find_standstills
 from wise_perch.core.trainee.work_on import what_to_work_on
@@ -141,7 +141,7 @@ def test_what_is_kept_says_what_the_whole_history_says(pool: Pool, monkeypatch: 
     """After sets of late and of long ago, sets and tries taken back, tests, waivers and a new stature, every
     figure is the same, and everything was read again only for the stature.
     """
-    coach, wholly = add_coach(pool), []
+    coach, wholly, grew = add_coach(pool), [], 0
     real = loading.know
     monkeypatch.setattr(loading, "know", lambda **asked: wholly.append(1) or real(**asked))
     with transaction(pool, coach=coach) as db:
@@ -161,17 +161,21 @@ def test_what_is_kept_says_what_the_whole_history_says(pool: Pool, monkeypatch: 
                 )
                 if n == CHANGES - 1 and number % 3 == 0:
                     what = life.grow
-                before = len(wholly)
+                before = len(wholly), stature_now(db, trainee)
                 what()
                 kept, whole = kept_and_whole(db, trainee, house)
                 for name, said in whole.items():
                     assert kept[name] == said, (number, n, what.__name__, name)
-                has_size = db.execute(
-                    "select count(*) from intake where trainee_id = %s", [trainee]
-                ).fetchone() != (0,)
-                assert len(wholly) - before == (what == life.grow and has_size), (number, what.__name__)
+                grown = stature_now(db, trainee) != before[1]
+                assert len(wholly) - before[0] == grown, (number, what.__name__)
+                grew += grown
                 assert db.execute("select changed from trainee where id = %s", [trainee]).fetchone() == ([],)
                 _same_from_scratch(db, trainee, house)
+    assert grew
+
+
+def stature_now(db: Connection, trainee: UUID) -> float | None:
+    return stature_in(cases.arrangements(db, [trainee], time_zone="UTC")[trainee].arrangement)
 
 
 def _same_from_scratch(db: Connection, trainee: UUID, house: House) -> None:

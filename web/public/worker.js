@@ -6,7 +6,7 @@ const SHELL = "shell-1";
 async function keepShell() {
   const cache = await caches.open(SHELL);
   const page = await fetch("/");
-  const assets = (await page.clone().text()).match(/\/assets\/[^"]+/g) ?? [];
+  const assets = (await page.clone().text()).match(/\/assets\/[^" ]+/g) ?? [];
   await cache.put("/", page);
   for (const asset of assets) {
     const answer = await kept(new Request(asset));

@@ -3,21 +3,23 @@ import { Navigate, Route, Routes, useLocation, useMatch } from "react-router";
 import { type Coach, Failure } from "./api/client";
 import { useMe } from "./api/hooks";
 import { openOutbox } from "./live/outbox";
+import { whenItStands } from "./live/whenItStands";
 import { Beam } from "./parts/Beam";
 import { Boundary } from "./parts/Boundary";
 import { Message, Problem, Waiting } from "./parts/Message";
-import { BenchIndex } from "./screens/bench/BenchIndex";
-import { BenchRun } from "./screens/bench/BenchRun";
-import { BenchSetup } from "./screens/bench/BenchSetup";
 import { Door } from "./screens/door/Door";
-import { Floor } from "./screens/floor/Floor";
-import { Plan } from "./screens/plan/Plan";
-import { PlanDay } from "./screens/test-day/PlanDay";
-import { TestDay } from "./screens/test-day/TestDay";
 import { Today } from "./screens/today/Today";
-import { TraineeScreen } from "./screens/trainee/TraineeScreen";
 
-// what runs live is at hand from the start, so that it goes on without a server; the rest is fetched when it is first opened
+// Today stands first; what runs live is fetched as one right after it, so that it goes on without a server; the rest when it is first opened
+const live = () => import("./screens/live");
+const BenchIndex = lazy(() => live().then((m) => ({ default: m.BenchIndex })));
+const BenchRun = lazy(() => live().then((m) => ({ default: m.BenchRun })));
+const BenchSetup = lazy(() => live().then((m) => ({ default: m.BenchSetup })));
+const Floor = lazy(() => live().then((m) => ({ default: m.Floor })));
+const Plan = lazy(() => live().then((m) => ({ default: m.Plan })));
+const PlanDay = lazy(() => live().then((m) => ({ default: m.PlanDay })));
+const TestDay = lazy(() => live().then((m) => ({ default: m.TestDay })));
+const TraineeScreen = lazy(() => live().then((m) => ({ default: m.TraineeScreen })));
 const AccountScreen = lazy(() =>
   import("./screens/account/AccountScreen").then((m) => ({ default: m.AccountScreen })),
 );
@@ -74,6 +76,8 @@ function Coached() {
     if (me.data) localStorage.setItem(COACH, JSON.stringify(me.data));
     if (coach) openOutbox(coach.id);
   }, [me.data, coach]);
+  // a page that cannot be fetched says so when it is opened
+  useEffect(() => (coach ? whenItStands(() => void live().catch(() => undefined)) : undefined), [coach]);
   const { pathname } = useLocation();
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new screen starts at its top
   useEffect(() => {

@@ -14,16 +14,22 @@ from wise_perch.store import briefs, cases
 from wise_perch.store.pool import Pool, transaction
 
 BRIEF = TypeAdapter(TodayBrief)
-AT_ONCE = 20
+AT_ONCE = 10
 """So many briefs are made in one transaction: what is made stays made."""
-MAKE_S = 0.5
+MAKE_S = 0.4
 """So long a request makes briefs before it answers with those that are ready; the page asks again."""
 
 
-def ready_briefs(db: Connection, house: House, *, on: date) -> tuple[str, int]:
-    """Today as it is ready, as JSON, and of how many the brief has to be made first."""
+def ready_briefs(db: Connection, house: House, *, on: date) -> str:
+    """Today as it is ready, as JSON; who has no brief yet stands last."""
     version, rest_s = house.syllabus.version, house.coach.rest_s
     return briefs.today(db, syllabus=version, day=on, rest_s=rest_s)
+
+
+def is_ready(db: Connection, house: House, *, on: date) -> bool:
+    """Whether everybody's brief is true as it is kept."""
+    version, rest_s = house.syllabus.version, house.coach.rest_s
+    return not briefs.old(db, syllabus=version, day=on, rest_s=rest_s, most=1)
 
 
 def refresh_briefs(pool: Pool, house: House, *, on: date, within_s: float | None = None) -> int:

@@ -61,9 +61,9 @@ def keep(db: Connection, briefs: list[Brief]) -> None:
         cursor.executemany(SQL["keep"], [asdict(b) for b in briefs])
 
 
-def today(db: Connection, *, syllabus: str, day: date, rest_s: int) -> tuple[str, int]:
+def today(db: Connection, *, syllabus: str, day: date, rest_s: int) -> str:
     """Give every trainee as one JSON text, the most pressing first, with their brief where it is true, else
-    null; and how many those are, who stand last.
+    null; those stand last.
     """
     row = db.execute(SQL["today"], {"syllabus": syllabus, "day": day, "rest_s": rest_s}).fetchone()
-    return (str(row[0]), int(row[1])) if row else ("[]", 0)
+    return str(row[0]) if row else "[]"

@@ -24,8 +24,14 @@ export const useMe = () =>
 /** What the sign-in page needs. */
 export const useDoor = () => useQuery({ queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) });
 
-/** Every trainee with what there is to decide. */
-export const useToday = () => useQuery({ queryKey: ["today"], queryFn: () => ask(client.GET("/api/today")) });
+/** Every trainee with what there is to decide. While somebody has still to be looked at it is asked for again at once, which goes on with it. */
+export const useToday = () =>
+  useQuery({
+    queryKey: ["today"],
+    queryFn: () => ask(client.GET("/api/today")),
+    refetchInterval: (query) => (query.state.data?.some((row) => !row.brief) ? GO_ON_MS : false),
+  });
+const GO_ON_MS = 50;
 
 const at = (id: string) => ({ params: { path: { id } } });
 

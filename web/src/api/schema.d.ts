@@ -1157,7 +1157,8 @@ export interface paths {
         };
         /**
          * Every trainee with what there is to decide, most pressing first
-         * @description Every trainee with what there is to decide, most pressing first.
+         * @description Every trainee with what there is to decide, most pressing first. Where much has to be worked out first
+         *     those not ready stand last, without a brief; asking again goes on with them.
          */
         get: operations["today"];
         put?: never;
@@ -6977,7 +6978,7 @@ export interface components {
         };
         /**
          * Standing
-         * @description The whole of the wall bars on one day.
+         * @description The whole of the wall bars on one day, said in full.
          */
         Standing: {
             /** Lines */
@@ -7489,10 +7490,10 @@ export interface components {
         };
         /**
          * TodayTrainee
-         * @description One row of Today.
+         * @description One row of Today. `brief` is null while it is being worked out: ask again for it.
          */
         TodayTrainee: {
-            brief: components["schemas"]["TodayBrief"];
+            brief: components["schemas"]["TodayBrief"] | null;
             /**
              * Id
              * Format: uuid

@@ -10,7 +10,7 @@ from pydantic.dataclasses import dataclass
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.today import MAKE_S, ready_briefs, refresh_briefs
+from wise_perch.api.today import MAKE_S, is_ready, ready_briefs, refresh_briefs
 from wise_perch.core.bench.runs import ScoredRun, score_runs
 from wise_perch.core.dose.levers import ShareShown, push_shares
 from wise_perch.core.trade.evidence import Side
@@ -91,12 +91,11 @@ def today(app: TheApp, coach: SignedIn) -> Response:
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         # the database has the finished text; reading and writing it again would only cost time
-        found, waiting = ready_briefs(db, house, on=house.today)
-    if waiting:
-        refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_S)
-        with transaction(app.pool, coach=coach) as db:
-            found, _ = ready_briefs(db, house, on=house.today)
-    return Response(found, media_type="application/json")
+        if is_ready(db, house, on=house.today):
+            return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
+    refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_S)
+    with transaction(app.pool, coach=coach) as db:
+        return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
 
 
 @router.get("/trainees")
@@ -132,7 +131,7 @@ def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         return TraineePage(
             trainee=who,
             on=case.on,
-            standing=case.standing,
+            standing=case.standing.say(),
             next_steps=what_to_work_on(case),
             runs=score_runs(runs, case.syllabus, day_of=house.day_of),
             goals=case.goals,

@@ -14,7 +14,7 @@ from wise_perch.core.trade.protocol import DecisionText, Mode, Test, line_of
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
 from wise_perch.core.trainee.changes import WallChange, find_changes
-from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.standing import DrillStanding, WallBars
 from wise_perch.core.trainee.stored import Run
 from wise_perch.core.trainee.to_decide import pain_advice
 from wise_perch.core.trainee.wall import State
@@ -193,7 +193,7 @@ def say_levels_in_body(sheet: Sheet, dial: Mapping[str, float], own: Mapping[str
 
 
 def _outcome_of(
-    result: ScoredRun, test: Test, subject: Drill | None, before: Standing, after: JudgedCase
+    result: ScoredRun, test: Test, subject: Drill | None, before: WallBars, after: JudgedCase
 ) -> RunOutcome:
     if not result.verdict.n:
         return RunOutcome(

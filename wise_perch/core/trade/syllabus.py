@@ -207,6 +207,26 @@ class Syllabus:
                 families.setdefault(d.family, []).append(d.drill)
         return {name: tuple(sorted(kin)) for kin in families.values() for name in kin}
 
+    @cached_property
+    def place_of(self) -> Mapping[str, tuple[Line, int]]:
+        """The line of every drill and the height of its rung."""
+        return {d.drill: (line, height) for line, height, d in self.placed()}
+
+    @cached_property
+    def exit_needs(self) -> Mapping[str, tuple[Need, ...]]:
+        """Of every drill's needs those that an exit can meet."""
+        pillar_of = self.pillar_of
+        return {
+            name: tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
+            for name, needs in self.needs.items()
+        }
+
+    @cached_property
+    def awaited(self) -> frozenset[str]:
+        """The drills that some drill asks to be proven."""
+        every = (n for needs in self.needs.values() for n in needs if n.state == "proven")
+        return frozenset(w for n in every for w in n.any_of)
+
     def placed(self) -> Iterator[tuple[Line, int, Drill]]:
         """Give every drill in use with its line and the height of its rung, from the lowest up."""
         for line in self.lines:

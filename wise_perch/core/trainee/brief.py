@@ -3,10 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wise_perch.core.trade.content import Rules
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.standing import WallBars
 from wise_perch.core.trainee.to_decide import Matter, OpenRun, find_matters
 from wise_perch.core.trainee.wall import RANK, State
 
@@ -40,19 +39,20 @@ def make_brief(case: JudgedCase, *, open_run: OpenRun | None) -> TodayBrief:
     return TodayBrief(
         to_decide=matters[0].kind not in ("next", "nothing"),
         matters=tuple(matters),
-        bays=small_bays(case.standing, case.goals, case.syllabus.rules),
+        bays=small_bays(case.standing, case.goals),
     )
 
 
-def small_bays(standing: Standing, goals: Sequence[GoalStanding], rules: Rules) -> tuple[SmallBay, ...]:
+def small_bays(bars: WallBars, goals: Sequence[GoalStanding]) -> tuple[SmallBay, ...]:
     """Shrink the wall bars to one state a rung: the lines the leading goal runs through, or those that begin
     every way.
     """
+    syllabus, gates = bars.wall.syllabus, bars.wall.gates
     leading = next((g.lines for g in goals if not g.reached), ())
     near = (
         leading
         if len(leading) >= SMALL_BAYS
-        else dict.fromkeys([*leading, *rules.first_lines, *(line.line for line in standing.lines)])
+        else dict.fromkeys([*leading, *syllabus.rules.first_lines, *(line.line for line in syllabus.lines)])
     )
     shown = set(list(near)[:SMALL_BAYS])
     return tuple(
@@ -60,14 +60,14 @@ def small_bays(standing: Standing, goals: Sequence[GoalStanding], rules: Rules) 
             title=line.title,
             rungs=tuple(
                 min(
-                    (d.state for d in rung if not d.optional or len(rung) == 1),
+                    (gates[d.drill].state for d in rung if not d.optional or len(rung) == 1),
                     key=RANK.__getitem__,
-                    default=rung[0].state,
+                    default=gates[rung[0].drill].state,
                 )
                 for rung in line.rungs
             ),
-            perch_rung=line.perch_rung,
+            perch_rung=bars.perch_rung(line),
         )
-        for line in standing.lines
+        for line in syllabus.lines
         if line.line in shown
     )

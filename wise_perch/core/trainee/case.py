@@ -22,7 +22,7 @@ from wise_perch.core.trainee.goals import GoalStanding, goal_standings, let_trie
 from wise_perch.core.trainee.history import BY_DAY, History
 from wise_perch.core.trainee.marks import TraineeMarks, mark_evidence
 from wise_perch.core.trainee.pain import Ache, lighter_drill, present_aches, worst_ache
-from wise_perch.core.trainee.standing import DrillStanding, Standing, shut_by_cautions, standing_of
+from wise_perch.core.trainee.standing import DrillStanding, WallBars, shut_by_cautions, standing_of
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, EndedRun, Waiver
 from wise_perch.core.trainee.wall import State, Wall, read_wall
 
@@ -104,7 +104,7 @@ class JudgedCase:
     sets: Sequence[Evidence]
     runs: Sequence[EndedRun]
     wall: Wall
-    standing: Standing
+    standing: WallBars
     goals: tuple[GoalStanding, ...]
     uncleared: tuple[CautionQuestion, ...]
     past: Past
@@ -386,7 +386,7 @@ def judge_marks(
     return replace(judged, goals=_judge_goals(judged))
 
 
-def _judge_free_tries(past: Past, syllabus: Syllabus, standing: Standing) -> Verdict | None:
+def _judge_free_tries(past: Past, syllabus: Syllabus, standing: WallBars) -> Verdict | None:
     """The newest free tries by what is known today: whether exits are proven by now, and how the landings
     are.
     """

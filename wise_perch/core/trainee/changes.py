@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.standing import DrillStanding, WallBars
 from wise_perch.core.trainee.wall import RANK
 
 ChangeKind = Literal["state", "closer", "opened", "perch", "closed", "new", "gone"]
@@ -18,7 +18,7 @@ class WallChange:
     sentence: str
 
 
-def find_changes(before: Standing, after: Standing) -> list[WallChange]:
+def find_changes(before: WallBars, after: WallBars) -> list[WallChange]:
     """List what rose between two standings of one trainee: gates, openings, perches, and figures that came
     closer.
     """
@@ -39,7 +39,7 @@ def find_changes(before: Standing, after: Standing) -> list[WallChange]:
     return sorted(found, key=lambda c: order[c.kind])
 
 
-def _lower_title(stands: Standing, drill: str) -> str:
+def _lower_title(stands: WallBars, drill: str) -> str:
     return stands.drill(drill).title.lower()
 
 
@@ -66,7 +66,7 @@ def _drill_changes(was: DrillStanding, now: DrillStanding) -> list[WallChange]:
     return found
 
 
-def find_effects(before: Standing, after: Standing) -> list[WallChange]:
+def find_effects(before: WallBars, after: WallBars) -> list[WallChange]:
     """List what another syllabus makes of the same evidence, up and down: drills new and gone, states,
     openings, perches.
     """

@@ -13,7 +13,7 @@ from wise_perch.core.trade.gates import say_amount
 from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.course import stay_the_course
 from wise_perch.core.trainee.pillars import PillarShortfall, weigh_pillars
-from wise_perch.core.trainee.standing import DrillStanding, Standing
+from wise_perch.core.trainee.standing import DrillStanding, WallBars
 from wise_perch.core.trainee.wall import State, Wall
 from wise_perch.core.trainee.wording import need_text
 
@@ -61,7 +61,7 @@ class GoalStanding:
 
 
 def goal_standings(
-    wall: Wall, stands: Standing, goals: Iterable[str] | None = None
+    wall: Wall, stands: WallBars, goals: Iterable[str] | None = None
 ) -> tuple[GoalStanding, ...]:
     """Say of each goal named (or of every goal of the syllabus) where the trainee stands toward it."""
     wanted = None if goals is None else set(goals)
@@ -210,7 +210,7 @@ def _goal_standing(goal: Goal, finder: Pathfinder, every: Mapping[str, DrillStan
     asked = finder.path(goal)
     path = tuple(_make_step(every[name], need, wall) for name, need in asked.items())
     reached = not path
-    helping = [] if reached else _helping_drills(goal, wall, every, set(asked))
+    helping = [] if reached else _helping_drills(goal, wall, set(asked))
     weighed = _weigh_goal(goal, finder, asked, helping, every, wall) if path else ()
     open_steps = tuple(s for s in path if s.kind != "closed")
     workable = {s.drill for s in open_steps} | {n for n in helping if every[n].open}
@@ -330,19 +330,20 @@ def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: P
     return [sentence for d in own if (sentence := f"{d.title}: {d.shortfall}.") not in holding.because]
 
 
-def _helping_drills(goal: Goal, wall: Wall, every: Mapping[str, DrillStanding], asked: set[str]) -> list[str]:
+def _helping_drills(goal: Goal, wall: Wall, asked: set[str]) -> list[str]:
     """What helps without being needed and is seen to fall short: supports, and rungs below that were passed
     over.
 
     One that was never looked at may be well: it holds nothing back until it is. Nor does one that is stale
     and shown with what stands on it.
     """
-    passed_over = [n for n in wall.syllabus.below[goal.goal] if not every[n].optional]
+    drills, gates = wall.syllabus.drills, wall.gates
+    passed_over = [n for n in wall.syllabus.below[goal.goal] if not drills[n].optional]
     named = dict.fromkeys([*goal.supports, *sorted(passed_over)])
     return [
         n
         for n in named
-        if n not in asked and (d := every.get(n)) and d.last_day is not None and wall.unshown(n)
+        if n not in asked and (g := gates.get(n)) and g.found.last_day is not None and wall.unshown(n)
     ]
 
 
@@ -387,11 +388,13 @@ def _weigh_goal(
         )
         for n in helping
     }
-    unseen = {n for n in goal.supports if n not in asked and n in every and every[n].last_day is None}
+    syllabus, gates = wall.syllabus, wall.gates
+    unseen = {n for n in goal.supports if n not in asked and n in gates and gates[n].found.last_day is None}
     rungs: dict[Pillar, int] = {}
-    for name in wall.syllabus.below[goal.goal] - unseen:
-        if name in asked or not every[name].optional:
-            rungs[every[name].pillar] = rungs.get(every[name].pillar, 0) + 1
+    for name in syllabus.below[goal.goal] - unseen:
+        if name in asked or not syllabus.drills[name].optional:
+            pillar = syllabus.pillar_of[name]
+            rungs[pillar] = rungs.get(pillar, 0) + 1
     return weigh_pillars(lacking=lacking, helping=helps, rungs=rungs, every=every, wall=wall)
 
 

@@ -1,4 +1,4 @@
-"""What a trainee did, drill by drill: what is recent at hand, what is older fetched where a room asks for it."""
+"""What a trainee did, drill by drill: what is recent at hand, what is older fetched where it is asked for."""
 
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Sequence

@@ -13,7 +13,7 @@ from wise_perch.core.trade.content import Drill, Rules
 from wise_perch.core.trade.session_lookup import joint_kind
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day, say_share
-from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.standing import WallBars
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,7 +50,7 @@ def say_ache(ache: Ache, *, on: date) -> str:
 
 
 def lighter_drill(
-    drill: Drill, *, syllabus: Syllabus, standing: Standing, body: Body | None
+    drill: Drill, *, syllabus: Syllabus, standing: WallBars, body: Body | None
 ) -> tuple[Drill, str] | None:
     """The nearest open drill, lower on the same line or on the one that is lighter, that puts less on the
     hands.

@@ -5,11 +5,12 @@ Two steps, so that a day's change costs nothing: `marks` (a module of its own) b
 never depends on today's date, and `standing` reads those marks on a given day.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import cached_property
 
-from wise_perch.core.trade.content import Drill, Need, Pillar, Rules
+from wise_perch.core.trade.content import Drill, Line, Need, Pillar, Rules
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import stage_gate
 from wise_perch.core.trade.intake import Profile, awaits_clearance
@@ -102,23 +103,101 @@ class LineStanding:
 
 @dataclass(frozen=True, kw_only=True)
 class Standing:
-    """The whole of the wall bars on one day."""
+    """The whole of the wall bars on one day, said in full."""
 
     on: date
     lines: tuple[LineStanding, ...]
 
-    def every(self) -> Mapping[str, DrillStanding]:
-        """Every drill by its name."""
-        return {d.drill: d for line in self.lines for rung in line.rungs for d in rung}
+
+class WallBars:
+    """The wall bars on one day. A drill is put into words when it is first asked for: most questions ask for
+    few of them.
+    """
+
+    def __init__(self, wall: Wall, *, waivers: Mapping[str, Waiver], shut: Mapping[str, Wait]) -> None:
+        """Stand before a wall already read. `shut`: drills that the intake keeps closed."""
+        self.wall, self.on = wall, wall.on
+        self._waivers, self._shut = waivers, shut
+        self._said: dict[str, DrillStanding] = {}
+        self._perches: dict[str, int] = {}
+
+    def __eq__(self, other: object) -> bool:
+        """Whether two say the same."""
+        return isinstance(other, WallBars) and (self.on, self.lines) == (other.on, other.lines)
+
+    __hash__ = None  # type: ignore[assignment]
 
     def drill(self, name: str) -> DrillStanding:
-        """Find one drill. Raises KeyError for a name that is not on any line."""
-        for line in self.lines:
-            for rung in line.rungs:
-                for d in rung:
-                    if d.drill == name:
-                        return d
-        raise KeyError(name)
+        """How one drill stands. Raises KeyError for a name that is not on any line."""
+        found = self._said.get(name)
+        if found is None:
+            line, height = self.wall.syllabus.place_of[name]
+            found = self._said[name] = _drill_standing(
+                self.wall.syllabus.drills[name],
+                self.wall,
+                line.line,
+                self._waivers.get(name),
+                shut=self._shut.get(name),
+                above_perch=height > self.perch_rung(line) + 1,
+            )
+        return found
+
+    def every(self) -> Mapping[str, DrillStanding]:
+        """Every drill by its name."""
+        return _Every(self)
+
+    def perch_rung(self, line: Line) -> int:
+        """The height of a line's perch; -1 where not even the lowest rung is met."""
+        if line.line not in self._perches:
+            self._perches[line.line] = _perch_rung(line.rungs, self.wall.gates)
+        return self._perches[line.line]
+
+    def ahead(self, line: Line) -> tuple[str, ...]:
+        """The drills of a line that are to be met next."""
+        return _drills_ahead(line.rungs, self.wall.gates, self.perch_rung(line))
+
+    @cached_property
+    def lines(self) -> tuple[LineStanding, ...]:
+        """Every line in full."""
+        return tuple(self._say_line(line) for line in self.wall.syllabus.lines)
+
+    def _say_line(self, line: Line) -> LineStanding:
+        rungs = tuple(tuple(self.drill(d.drill) for d in rung) for rung in line.rungs)
+        perch_rung = self.perch_rung(line)
+        here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
+        return LineStanding(
+            line=line.line,
+            title=line.title,
+            about=line.about,
+            rungs=rungs,
+            perch=here[0] if here else None,
+            perch_rung=perch_rung,
+            ahead=self.ahead(line),
+            behind=tuple(d.drill for d in line.rungs[perch_rung - 1]) if perch_rung >= 1 else (),
+        )
+
+    def say(self) -> Standing:
+        """All of it in full."""
+        return Standing(on=self.on, lines=self.lines)
+
+
+class _Every(Mapping[str, DrillStanding]):
+    """Every drill by its name, each put into words when it is asked for."""
+
+    def __init__(self, bars: WallBars) -> None:
+        self._bars, self._drills = bars, bars.wall.syllabus.drills
+
+    def __getitem__(self, name: str) -> DrillStanding:
+        return self._bars.drill(name)
+
+    def __contains__(self, name: object) -> bool:
+        return name in self._drills
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._drills)
+
+    def __len__(self) -> int:
+        return len(self._drills)
 
 
 NOT_CLEARED = Wait(
@@ -138,7 +217,7 @@ def standing(
     on: date,
     waivers: Mapping[str, Waiver] | None = None,
     shut: Mapping[str, Wait] | None = None,
-) -> Standing:
+) -> WallBars:
     """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
 
     `waivers` by drill; `shut`: drills that the intake keeps closed.
@@ -170,39 +249,9 @@ def shut_by_cautions(syllabus: Syllabus, profile: Profile | None) -> dict[str, W
 
 def standing_of(
     wall: Wall, *, waivers: Mapping[str, Waiver] | None = None, shut: Mapping[str, Wait] | None = None
-) -> Standing:
-    """Say in full what a wall already read comes to. `shut`: drills that the intake keeps closed."""
-    gates, lines = wall.gates, []
-    for line in wall.syllabus.lines:
-        perch_rung = _perch_rung(line.rungs, gates)
-        rungs = tuple(
-            tuple(
-                _drill_standing(
-                    d,
-                    wall,
-                    line.line,
-                    (waivers or {}).get(d.drill),
-                    shut=(shut or {}).get(d.drill),
-                    above_perch=i > perch_rung + 1,
-                )
-                for d in rung
-            )
-            for i, rung in enumerate(line.rungs)
-        )
-        here = [d.drill for d in rungs[perch_rung] if d.state is not State.NOT_YET] if perch_rung >= 0 else []
-        lines.append(
-            LineStanding(
-                line=line.line,
-                title=line.title,
-                about=line.about,
-                rungs=rungs,
-                perch=here[0] if here else None,
-                perch_rung=perch_rung,
-                ahead=_drills_ahead(line.rungs, gates, perch_rung),
-                behind=tuple(d.drill for d in line.rungs[perch_rung - 1]) if perch_rung >= 1 else (),
-            )
-        )
-    return Standing(on=wall.on, lines=tuple(lines))
+) -> WallBars:
+    """Say what a wall already read comes to. `shut`: drills that the intake keeps closed."""
+    return WallBars(wall, waivers=waivers or {}, shut=shut or {})
 
 
 def _drills_ahead(

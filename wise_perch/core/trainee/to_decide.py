@@ -13,7 +13,7 @@ from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase, LastTest
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.pain import say_ache
-from wise_perch.core.trainee.standing import Standing
+from wise_perch.core.trainee.standing import WallBars
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import leading_goal, what_to_work_on
 
@@ -82,7 +82,7 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
             f"{exits.title} was last shown {(on - exits.last_pass).days} days ago. Show it before open floor."
         )
         found.append(Matter(kind="recheck", sentence=sentence, action="Recheck", drill=exits.drill))
-    found += _one_pass(standing, syllabus, case.goals)
+    found += _one_pass(standing, case.goals)
     found += find_due_tests(case)
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_step(case)]
 
@@ -98,13 +98,13 @@ def _open_run(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:
     )
 
 
-def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding]) -> list[Matter]:
+def _one_pass(stands: WallBars, goals: Sequence[GoalStanding]) -> list[Matter]:
     """Gates met on one day only, while a second day can still prove them.
 
     Those come first that a drill away from the wall waits for, then the soonest to run out.
     """
-    on = stands.on
-    awaited = {w for needs in syllabus.needs.values() for n in needs if n.state == "proven" for w in n.any_of}
+    on, gates = stands.on, stands.wall.gates
+    syllabus, awaited = stands.wall.syllabus, stands.wall.syllabus.awaited
     wanted = (
         {s.drill for g in goals for s in g.path}
         | {n for g in goals for n in syllabus.below[g.goal] & awaited}
@@ -112,9 +112,10 @@ def _one_pass(stands: Standing, syllabus: Syllabus, goals: Sequence[GoalStanding
         else None
     )
     near = [
-        (d.prove_by, d)
-        for d in stands.every().values()
-        if d.prove_by and d.last_pass and stands.on <= d.prove_by and (wanted is None or d.drill in wanted)
+        (d.prove_by or on, d)
+        for name, gate in gates.items()
+        if gate.state is State.MET and (wanted is None or name in wanted)
+        if (d := stands.drill(name)).prove_by and d.last_pass and on <= d.prove_by
     ]
     return [
         Matter(

@@ -124,22 +124,13 @@ class Wall:
     texts: Texts
     _of_value: dict[tuple[str, float], GateReading] = field(default_factory=dict)
     _told: dict[int, tuple[Need, bool]] = field(default_factory=dict)
-    _asked: dict[str, tuple[Need, ...]] = field(default_factory=dict)
 
     def needs_of(self, name: str) -> tuple[Need, ...]:
         """What a drill asks for. One that was passed itself has shown what lies below it: of that only exits
         are asked for. Away from the wall or near the floor with the head it has so while it is not stale.
         """
-        found = self._asked.get(name)
-        if found is None:
-            needs, pillar_of = self.syllabus.needs[name], self.syllabus.pillar_of
-            found = (
-                tuple(n for n in needs if any(pillar_of[w] == "exits" for w in n.any_of))
-                if self._shows_below(name)
-                else needs
-            )
-            self._asked[name] = found
-        return found
+        own = self.syllabus
+        return own.exit_needs[name] if self._shows_below(name) else own.needs[name]
 
     def _shows_below(self, name: str) -> bool:
         gate = self.gates[name]

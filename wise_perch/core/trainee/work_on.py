@@ -44,9 +44,14 @@ def what_to_work_on(case: JudgedCase) -> tuple[NextStep, ...]:
     return (*_rungs_ahead(case), *_rungs_to_open(case))
 
 
+def _drills_ahead(case: JudgedCase) -> list[DrillStanding]:
+    bars = case.standing
+    return [case.drills[name] for line in case.syllabus.lines for name in bars.ahead(line)]
+
+
 def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
     always = always_done(case.syllabus)
-    ahead = [d for d in (case.drills[name] for line in case.standing.lines for name in line.ahead) if d.open]
+    ahead = [d for d in _drills_ahead(case) if d.open]
 
     def place(d: DrillStanding) -> tuple[bool, bool, float, str]:
         return case.must_wait(case.syllabus.drills[d.drill]), d.drill in always, -d.fill, d.drill
@@ -59,7 +64,7 @@ def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
 
 def _rungs_to_open(case: JudgedCase) -> list[NextStep]:
     """What closed rungs wait for, where it is within reach."""
-    ahead = [case.drills[name] for line in case.standing.lines for name in line.ahead]
+    ahead = _drills_ahead(case)
     named, steps = {d.drill for d in ahead}, []
     for closed in sorted((d for d in ahead if not d.open), key=lambda d: d.optional):
         for wait in (w for w in closed.waits if w.any_of):

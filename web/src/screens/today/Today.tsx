@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import type { Matter, TodayTrainee } from "../../api/client";
 import { useToday } from "../../api/hooks";
@@ -48,8 +48,10 @@ export function Today() {
 }
 
 function headline(rows: TodayTrainee[]) {
-  const decide = rows.filter((row) => row.brief.to_decide).length;
+  const ready = rows.filter((row) => row.brief).length;
+  const decide = rows.filter((row) => row.brief?.to_decide).length;
   const trainees = `${capital(count(rows.length))} ${rows.length === 1 ? "trainee" : "trainees"}`;
+  if (ready < rows.length) return `${trainees}, ${ready ? count(ready) : "none"} looked at so far.`;
   return `${trainees}, ${decide === 1 ? "one thing" : `${count(decide)} things`} to decide.`;
 }
 
@@ -70,18 +72,17 @@ function target(id: string, matter: Matter) {
   return matter.drill ? `/trainees/${id}?drill=${matter.drill}` : `/trainees/${id}`;
 }
 
-function Row({ row }: { row: TodayTrainee }) {
-  const [first, ...others] = row.brief.matters;
+/** One trainee. Of a thousand only those in sight are laid out, and only those that changed are drawn again. */
+const Row = memo(function Row({ row }: { row: TodayTrainee }) {
+  const [first, ...others] = row.brief?.matters ?? [];
   return (
-    <li className="grid grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
+    <li className="today-row grid grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
       <Link to={`/trainees/${row.id}`} className="truncate font-head text-lg font-bold hover:underline">
         {row.name}
       </Link>
-      <span className="max-md:justify-self-end">
-        <SmallBars bays={row.brief.bays} />
-      </span>
+      <span className="max-md:justify-self-end">{row.brief && <SmallBars bays={row.brief.bays} />}</span>
       <p className="text-[1.0625rem] max-md:col-span-2">
-        {first?.sentence}
+        {row.brief ? first?.sentence : <span className="text-soft">Not looked at yet today.</span>}
         {others.length > 0 && <span className="text-soft"> And {count(others.length)} more.</span>}
       </p>
       {first && (
@@ -95,4 +96,4 @@ function Row({ row }: { row: TodayTrainee }) {
       )}
     </li>
   );
-}
+});
