@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from itertools import count
 from math import log
+from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
@@ -181,13 +182,13 @@ class Caller:
 
 
 @contextmanager
-def served(database: str, *, long_work: bool = False, words: Sequence[str] = ()) -> Iterator[int]:
+def served(database: str, *, long_work: bool = False, web: Path = DIST) -> Iterator[int]:
     """A real server process for a database; its port."""
     port = free_port()
     process = subprocess.Popen(
-        [*server.command(port), *words],
+        server.command(port),
         cwd=ROOT,
-        env=server.environment(database=database, web=DIST, demo="") | {"PERCH_LONG_WORK": str(long_work)},
+        env=server.environment(database=database, web=web, demo="") | {"PERCH_LONG_WORK": str(long_work)},
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
     )

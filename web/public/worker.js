@@ -26,7 +26,8 @@ async function fresh(request, key) {
   const cache = await caches.open(SHELL);
   try {
     const answer = await fetch(request);
-    if (answer.ok) await cache.put(key, answer.clone());
+    // the sign-in's page is for nobody who is signed in
+    if (answer.ok && answer.headers.get("cache-control") !== "no-store") await cache.put(key, answer.clone());
     return answer;
   } catch (error) {
     const kept = await cache.match(key);

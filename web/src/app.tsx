@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useRef } from "react";
 import { Navigate, Route, Routes, useLocation, useMatch } from "react-router";
 import { type Coach, Failure } from "./api/client";
-import { useMe } from "./api/hooks";
+import { doorQuery, queryClient, useMe } from "./api/hooks";
 import { openOutbox } from "./live/outbox";
 import { whenItStands } from "./live/whenItStands";
 import { Beam } from "./parts/Beam";
@@ -65,6 +65,10 @@ export function App() {
 
 function Coached() {
   const me = useMe();
+  // where nobody is known the sign-in is what comes: what it needs is asked for beside the question who this is
+  useEffect(() => {
+    if (localStorage.getItem(COACH) === null) void queryClient.prefetchQuery(doorQuery);
+  }, []);
   const signedOut = me.error instanceof Failure && me.error.status === 401;
   // whoever was known a moment ago still is while the question is asked again
   const known = useRef<Coach>(undefined);

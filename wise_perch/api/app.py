@@ -2,19 +2,20 @@
 
 import gc
 import os
+import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 import psycopg
-from fastapi import APIRouter, Depends, FastAPI
-from fastapi.responses import FileResponse, PlainTextResponse, Response
+from fastapi import APIRouter, Depends, FastAPI, Request
+from fastapi.responses import FileResponse, HTMLResponse, PlainTextResponse, Response
 from pydantic import ValidationError
 from starlette.middleware.gzip import GZipMiddleware
 
 from wise_perch import __version__
 from wise_perch.api import document, errors
-from wise_perch.api.auth import App, check_origin
+from wise_perch.api.auth import COOKIE, App, check_origin
 from wise_perch.api.guard import Guard
 from wise_perch.api.kept_files import KeptFiles, Tagged
 from wise_perch.api.long_work import WORK
@@ -134,8 +135,10 @@ def _serve_web(app: FastAPI, folder: Path) -> None:
     def robots() -> Response:
         return PlainTextResponse(ROBOTS)
 
+    front_door = _front_door(folder) if (folder / "door.html").exists() else ""
+
     @app.get("/{path:path}", include_in_schema=False)
-    def screen(path: str) -> Response:
+    def screen(path: str, request: Request) -> Response:
         if path in ("icon.svg", "worker.js", "manifest.webmanifest"):
             return FileResponse(folder / path, headers={"Cache-Control": "no-cache"})
         if path == "favicon.ico":
@@ -143,7 +146,21 @@ def _serve_web(app: FastAPI, folder: Path) -> None:
         if "." in path.rpartition("/")[2]:
             # asked for as a file: a page in its place would be taken for one
             return errors.problem(404, f"There is no file {path[:200]}.")
+        if front_door and not path and COOKIE not in request.cookies:
+            # nobody is signed in here: the heading stands before any script has come. Not for keeping: the page
+            # that a browser has at hand without a server is the other one
+            return HTMLResponse(front_door, headers={"Cache-Control": "no-store"})
         return FileResponse(folder / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+PLACEHOLDER = re.compile(r"<p role=.status.*?</p>", re.DOTALL)
+"""What the built page shows until its script has loaded."""
+
+
+def _front_door(folder: Path) -> str:
+    """The page with the sign-in's heading in place of the placeholder, as `web/src/screens/door` draws it."""
+    page, heading = (folder / "index.html").read_text("utf-8"), (folder / "door.html").read_text("utf-8")
+    return PLACEHOLDER.sub(lambda _: heading, page, count=1)
 
 
 def from_environment() -> FastAPI:

@@ -22,7 +22,8 @@ export const useMe = () =>
   useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/me")), staleTime: 60_000 });
 
 /** What the sign-in page needs. */
-export const useDoor = () => useQuery({ queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) });
+export const doorQuery = { queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) };
+export const useDoor = () => useQuery(doorQuery);
 
 /** Every trainee with what there is to decide. While somebody has still to be looked at it is asked for again at once, which goes on with it. */
 export const useToday = () =>
