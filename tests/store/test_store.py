@@ -396,7 +396,7 @@ def test_the_plan_that_came_last_is_the_newest_whatever_its_clock_said(pool: Poo
         assert last is not None
         assert (newest.id, last.id) == (ids[1], ids[1])
         assert [p.id for p in plans.from_week(db, trainee, week)] == [ids[1]]
-        assert [p.id for p in plans.of_week(db, week)] == [ids[1]]
+        assert [p.id for p in plans.days_of_week(db, week).values()] == [ids[1]]
         assert [v.id for v in plans.versions(db, trainee, week)] == ids[::-1]
         assert plans.how_many(db, trainee, week) == {week: 2}
 

@@ -147,8 +147,8 @@ def _serve_web(app: FastAPI, folder: Path) -> None:
             # asked for as a file: a page in its place would be taken for one
             return errors.problem(404, f"There is no file {path[:200]}.")
         if front_door and not path and COOKIE not in request.cookies:
-            # nobody is signed in here: the heading stands before any script has come. Not for keeping: the page
-            # that a browser has at hand without a server is the other one
+            # nobody is signed in here: the heading stands before any script has come. Not for keeping: the
+            # page that a browser has at hand without a server is the other one
             return HTMLResponse(front_door, headers={"Cache-Control": "no-store"})
         return FileResponse(folder / "index.html", headers={"Cache-Control": "no-cache"})
 

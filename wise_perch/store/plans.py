@@ -1,6 +1,7 @@
 """Kept plans of weeks, version by version, and secret addresses of a calendar or a trainee's own page."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal, LiteralString
 from uuid import UUID
@@ -87,9 +88,19 @@ def from_week(db: Connection, trainee: UUID, week: date) -> list[KeptPlan]:
     return [_plan_of(row) for row in _fetch_rows(db, SQL["from_week"], {"trainee": trainee, "week": week})]
 
 
-def of_week(db: Connection, week: date) -> list[KeptPlan]:
-    """Give everybody's newest plan of a week."""
-    return [_plan_of(row) for row in _fetch_rows(db, SQL["of_week"], {"week": week})]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlannedDays:
+    """The days that a trainee's newest plan of a week has, and which plan that is."""
+
+    trainee: UUID
+    id: UUID
+    days: list[date]
+
+
+def days_of_week(db: Connection, week: date) -> dict[UUID, PlannedDays]:
+    """Give for which days of a week everybody is planned, by trainee."""
+    with db.cursor(row_factory=class_row(PlannedDays)) as cursor:
+        return {p.trainee: p for p in cursor.execute(SQL["days_of_week"], {"week": week}).fetchall()}
 
 
 def versions(db: Connection, trainee: UUID, week: date) -> Sequence[PlanVersion]:

@@ -1,6 +1,6 @@
 """Trainees."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -61,6 +61,12 @@ def every(db: Connection) -> list[Trainee]:
     """Give every trainee, by name."""
     with db.cursor(row_factory=a_trainee) as cursor:
         return cursor.execute(SQL["every"]).fetchall()
+
+
+def some(db: Connection, ids: Collection[UUID]) -> list[Trainee]:
+    """Give these trainees, by name; those that are not there are left out."""
+    with db.cursor(row_factory=a_trainee) as cursor:
+        return cursor.execute(SQL["some"], {"ids": list(ids)}).fetchall()
 
 
 def by_names(db: Connection, names: Sequence[str]) -> dict[str, Trainee]:

@@ -34,6 +34,10 @@ export const useToday = () =>
   });
 const GO_ON_MS = 50;
 
+/** Every trainee by name. */
+export const useTrainees = () =>
+  useQuery({ queryKey: ["trainees"], queryFn: () => ask(client.GET("/api/trainees")) });
+
 const at = (id: string) => ({ params: { path: { id } } });
 
 /** A trainee's page: standing, next steps, tests. */

@@ -4533,8 +4533,6 @@ export interface components {
              * Format: date
              */
             on: string;
-            /** Others */
-            others: components["schemas"]["Other"][];
             /** Outlooks */
             outlooks: components["schemas"]["FirstRep"][];
             size: components["schemas"]["Size"];
@@ -5477,19 +5475,6 @@ export interface components {
             every_days: components["schemas"]["Figure"];
             /** Words */
             words: string;
-        };
-        /**
-         * Other
-         * @description Another trainee to compare with.
-         */
-        Other: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
         };
         /**
          * Outlook

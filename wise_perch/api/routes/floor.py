@@ -165,19 +165,12 @@ def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
     with transaction(app.pool, coach=coach) as db:
         on = load_house(db).today
         going = {s.trainee: s.id for s in reversed(floor.open_sessions(db))}
-        planned = {
-            p.trainee for p in plans.of_week(db, monday_of(on)) if any(d.day == on for d in p.planned.days)
-        }
+        planned = {p.trainee for p in plans.days_of_week(db, monday_of(on)).values() if on in p.days}
         found = [
             OnTheFloor(trainee=t, planned=t.id in planned, session=going.get(t.id))
-            for t in trainees.every(db)
+            for t in trainees.some(db, planned | set(going))
         ]
-    return tuple(
-        sorted(
-            (x for x in found if x.planned or x.session),
-            key=lambda x: (x.session is None, x.trainee.name.lower()),
-        )
-    )
+    return tuple(sorted(found, key=lambda x: (x.session is None, x.trainee.name.lower())))
 
 
 def _refuse_unprintable(sheet: FloorSheet) -> None:

@@ -41,7 +41,6 @@ from wise_perch.core.trade.intake import Length, Profile, lengths_of
 from wise_perch.core.trade.mechanics import FigureNote, Lever
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
@@ -75,14 +74,6 @@ class Size:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Other:
-    """Another trainee to compare with."""
-
-    id: UUID
-    name: str
-
-
-@dataclass(frozen=True, kw_only=True)
 class LeversPage:
     """All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and
     jumps in share.
@@ -97,7 +88,6 @@ class LeversPage:
     figures: dict[str, FigureNote]
     outlooks: tuple[FirstRep, ...]
     jumps: tuple[Jump, ...]
-    others: tuple[Other, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,7 +159,6 @@ def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
     """Every lever for one trainee."""
     with transaction(app.pool, coach=coach) as db:
         who, case = judge_trainee(db, id, load_house(db))
-        others = tuple(Other(id=t.id, name=t.name) for t in trainees.every(db) if t.id != id)
         syllabus, profile = case.syllabus, case.profile
         stature = profile.stature_cm if profile else None
         return LeversPage(
@@ -191,7 +180,6 @@ def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
             figures=dict(syllabus.mechanics.figures),
             outlooks=first_reps(case),
             jumps=jumps_in_share(case),
-            others=others,
         )
 
 

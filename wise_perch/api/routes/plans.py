@@ -2,7 +2,6 @@
 
 import dataclasses
 import hashlib
-from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date, datetime, timedelta
 from typing import Annotated
@@ -373,12 +372,12 @@ def week_of_everybody(
     """Everybody's week in a glance: who is planned for which days."""
     with transaction(app.pool, coach=coach) as db:
         begun = monday_of(week or load_house(db).today)
-        kept: Mapping[UUID, KeptPlan] = {p.trainee: p for p in plans.of_week(db, begun)}
+        kept = plans.days_of_week(db, begun)
         return tuple(
             WeekOfTrainee(
                 trainee=t,
                 kept=kept[t.id].id if t.id in kept else None,
-                days=tuple(d.day for d in kept[t.id].planned.days) if t.id in kept else (),
+                days=tuple(kept[t.id].days) if t.id in kept else (),
             )
             for t in trainees.every(db)
         )

@@ -1,6 +1,7 @@
 """A lever: a drill or position set up by its dials, as data, and the model that works it out for one body."""
 
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -98,8 +99,13 @@ def solve_model(model: str, body: Body, settings: Settings) -> Answers:
 
 
 def solve_one(model: str, body: Body, settings: Mapping[str, float]) -> Answer | Infeasible:
-    """Work a model out for one setting."""
-    return solve_model(model, body, settings).at(0)
+    """Work a model out for one setting. What was worked out before is given again: nobody changes it."""
+    return _solved(model, body, tuple(sorted(settings.items())))
+
+
+@lru_cache(maxsize=4096)
+def _solved(model: str, body: Body, settings: tuple[tuple[str, float], ...]) -> Answer | Infeasible:
+    return solve_model(model, body, dict(settings)).at(0)
 
 
 def settings_for(lever: Lever, body: Body, given: Mapping[str, float]) -> dict[str, float]:

@@ -66,3 +66,13 @@ create trigger test_run_ended after update on test_run
 
 -- one drill's history is asked for by itself
 create index evidence_by_drill on evidence (trainee_id, coach_id, drill, at desc) where drill is not null;
+
+-- the rest that was chosen last is asked for among live runs alone
+create index test_run_live_by_test on test_run (coach_id, test, started_at desc) where source = 'live';
+
+-- who is planned for which days is asked of everybody at once, and needs no plan read
+create function days_of_plan(planned jsonb) returns date[] language sql immutable
+    as $$ select coalesce(array_agg((day ->> 'day')::date order by day ->> 'day'), '{}') from jsonb_array_elements(planned -> 'days') as day $$;
+alter table plan add column days date[] not null generated always as (days_of_plan(planned)) stored;
+create index plan_by_week on plan (coach_id, week, trainee_id, arrived desc);
+create index floor_session_open on floor_session (coach_id) where ended_at is null;

@@ -27,9 +27,8 @@ select week, count(*) from plan where trainee_id = %(trainee)s and week >= %(wee
 -- versions: Every version of a week's plan, the newest first, without the plans.
 select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s order by arrived desc
 
--- of_week: The newest plan of everybody in a week.
-select distinct on (trainee_id) id, trainee_id as trainee, week, at, wish, planned, note from plan
-where week = %(week)s order by trainee_id, arrived desc
+-- days_of_week: Of everybody's newest plan of a week the days.
+select distinct on (trainee_id) trainee_id as trainee, id, days from plan where week = %(week)s order by trainee_id, arrived desc
 
 -- add_link: Keep the hash of a secret address; the same id again changes nothing.
 insert into share_link (coach_id, id, trainee_id, kind, token_hash) values (current_coach(), %(id)s, %(trainee)s, %(kind)s, %(token_hash)s)

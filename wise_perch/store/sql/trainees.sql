@@ -13,6 +13,9 @@ select id, name, stepping_side, note from trainee where id = %(id)s and struck_a
 -- every: Every trainee, by name.
 select id, name, stepping_side, note from trainee where struck_at is null order by lower(name)
 
+-- some: These trainees, by name.
+select id, name, stepping_side, note from trainee where id = any(%(ids)s) and struck_at is null order by lower(name)
+
 -- by_names: The trainees with these names, however they are cased.
 select id, name, stepping_side, note from trainee
 where lower(name) = any(select lower(wanted) from unnest(%(names)s::text[]) as wanted) and struck_at is null

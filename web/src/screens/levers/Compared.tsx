@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { LeversPage, Position } from "../../api/client";
-import { type Settings, usePosition } from "../../api/hooks";
+import { type Settings, usePosition, useTrainees } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 
 interface Props {
@@ -17,7 +17,8 @@ export function Compared({ page, lever, settings, held, onBeside }: Props) {
   const [other, setOther] = useState("");
   const [fixed, setFixed] = useState(false);
   const theirs = usePosition(other, lever, settings, other !== "");
-  const name = page.others.find((o) => o.id === other)?.name ?? "";
+  const others = useTrainees().data?.filter((o) => o.id !== page.trainee.id) ?? [];
+  const name = others.find((o) => o.id === other)?.name ?? "";
   const { data, error } = theirs;
   useEffect(() => {
     if (!other) return;
@@ -49,7 +50,7 @@ export function Compared({ page, lever, settings, held, onBeside }: Props) {
           }}
         >
           <option value="">or with …</option>
-          {page.others.map((o) => (
+          {others.map((o) => (
             <option key={o.id} value={o.id}>
               {o.name}
             </option>
