@@ -86,6 +86,10 @@ def start(
     name: Annotated[
         list[str] | None, typer.Option(help="a name browsers call this machine by; may be given twice; kept")
     ] = None,
+    processes: Annotated[
+        int | None,
+        typer.Option(min=1, max=32, help="how many processes answer; one does for a hall of its own; kept"),
+    ] = None,
     data: Annotated[Path | None, typer.Option(help="use the data in this folder from now on")] = None,
     new: Annotated[
         bool, typer.Option("--new", help="begin with an empty database though an unused one lies about")
@@ -113,6 +117,7 @@ def start(
             host=host or address.host,
             port=port or address.port,
             names=address.names if name is None else tuple(name),
+            processes=processes or address.processes,
         )
         sign_in = f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else ""
         server.ensure_running(database=database, web=web, demo=sign_in, address=address)

@@ -20,7 +20,7 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.queue import Queue
 from wise_perch.api.settings import Settings
 from wise_perch.store import coaches
-from wise_perch.store.pool import Pool, transaction
+from wise_perch.store.pool import Pool, one_statement, transaction
 
 COOKIE = "perch_session"
 DEVICE = "perch_device"
@@ -64,15 +64,15 @@ class App:
     queue: Queue
 
 
-def app_of(request: Request) -> App:
-    """Give the app's shared parts."""
+async def app_of(request: Request) -> App:
+    """Give the app's shared parts. Not in a thread: it only looks."""
     return request.app.state.perch  # type: ignore[no-any-return]
 
 
 def _of_cookie(token: str | None, app: App) -> UUID | None:
     if not token:
         return None
-    with transaction(app.pool) as db:
+    with one_statement(app.pool) as db:
         return coaches.of_session(db, token_hash=token_hash(token), moment=datetime.now(UTC))
 
 
@@ -87,7 +87,7 @@ def coach_of(
     if coach := _of_cookie(cookie, app):
         return coach
     if bearer is not None:
-        with transaction(app.pool) as db:
+        with one_statement(app.pool) as db:
             found = coaches.of_token(db, token_hash=token_hash(bearer.credentials), moment=datetime.now(UTC))
         if found:
             return found
@@ -112,7 +112,7 @@ SignedIn = Annotated[UUID, Depends(coach_of)]
 InPerson = Annotated[UUID, Depends(coach_in_person)]
 
 
-def check_origin(request: Request) -> None:
+async def check_origin(request: Request) -> None:
     """Refuse a write that another site's page sends with this coach's cookie. Raises Refused 403.
 
     Browsers always name the origin of a write; a client that names none is no browser and carries no one's

@@ -1,5 +1,6 @@
-"""Keeps a server running: starts it again when it ends by itself, starts PostgreSQL again, and writes the
-day's backup. Run as `python -m wise_perch.machine.keeper HOST PORT` with the server's PERCH_ variables.
+"""Keeps a server running: starts each of its processes again when it ends by itself, starts PostgreSQL again,
+and writes the day's backup. Run as `python -m wise_perch.machine.keeper HOST PORT [PROCESSES]` with the
+server's PERCH_ variables.
 """
 
 import ctypes
@@ -30,44 +31,60 @@ def _die_with_keeper() -> None:
 
 
 class Keeper:
-    """One server process, and what it stands on."""
+    """The processes of a server, and what they stand on."""
 
-    def __init__(self, words: list[str]) -> None:
-        """Keep the process that `words` start."""
+    def __init__(self, words: list[str], *, processes: int = 1) -> None:
+        """Keep so many processes that `words` start."""
         self.words = words
         self.over = threading.Event()
-        self.child: subprocess.Popen[bytes] | None = None
+        self.status = 0
+        self.children: dict[int, subprocess.Popen[bytes]] = {}
+        self.processes = processes
 
     def stop(self, _signum: int, _frame: FrameType | None) -> None:
         """Stop for good; what a signal does."""
+        self._end()
+
+    def _end(self) -> None:
         self.over.set()
-        if self.child is not None:
-            self.child.terminate()
+        for child in list(self.children.values()):
+            child.terminate()
 
     def run(self) -> int:
         """Run until told to stop. Gives the exit status: a server that cannot even start is not tried
         again.
         """
         threading.Thread(target=self._look_after_data, daemon=True).start()
+        # a thread for each: a process ends with the thread that started it
+        threads = [threading.Thread(target=self._keep, args=(n,)) for n in range(self.processes)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        return self.status
+
+    def _keep(self, number: int) -> None:
         falls, first = 0, True
         while not self.over.is_set():
             begun = monotonic()
             # S603: the words are this module's own
-            self.child = subprocess.Popen(self.words, preexec_fn=_die_with_keeper)
+            child = subprocess.Popen(self.words, preexec_fn=_die_with_keeper)
+            self.children[number] = child
             if self.over.is_set():
-                self.child.terminate()
-            status = self.child.wait()
+                child.terminate()
+            status = child.wait()
             lived = monotonic() - begun
             if self.over.is_set():
                 break
             if first and status > 0 and lived < LOOK_S:
-                return status
+                self.status = status
+                self._end()
+                break
             first = False
             falls = 0 if lived > WELL_S else falls + 1
             how = f"signal {-status}" if status < 0 else f"status {status}"
             say(f"The server ended by itself ({how}) after {lived:.0f} s; it is started again.")
             self.over.wait(PAUSES_S[min(falls, len(PAUSES_S) - 1)])
-        return 0
 
     def _look_after_data(self) -> None:
         cluster = hall_data.known_cluster()
@@ -91,9 +108,9 @@ class Keeper:
 
 
 def main() -> int:
-    """Keep the server of HOST and PORT."""
-    host, port = sys.argv[1], int(sys.argv[2])
-    keeper = Keeper(server.command(port, host=host))
+    """Keep the server of HOST and PORT, with so many PROCESSES."""
+    host, port, processes = sys.argv[1], int(sys.argv[2]), int((*sys.argv[3:], "1")[0])
+    keeper = Keeper(server.command(port, host=host, shared=processes > 1), processes=processes)
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, keeper.stop)
     return keeper.run()

@@ -9,7 +9,7 @@ import time
 import urllib.error
 import urllib.request
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 
 from wise_perch.machine.places import HOME, ROOT, digest, read_state, write_state
@@ -23,11 +23,14 @@ LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 
 @dataclass(frozen=True, kw_only=True)
 class Address:
-    """Where the server listens, and the names besides this machine's own that browsers call it by."""
+    """Where the server listens, the names besides this machine's own that browsers call it by, and how many
+    processes answer there.
+    """
 
     host: str = "127.0.0.1"
     port: int = USUAL_PORT
     names: tuple[str, ...] = ()
+    processes: int = 1
 
     @property
     def called(self) -> str:
@@ -40,7 +43,12 @@ def remembered() -> Address:
     state = read_state().get("address") or {}
     # a version before this one kept the port with the server
     port = state.get("port") or (read_state().get("server") or {}).get("port") or USUAL_PORT
-    return Address(host=state.get("host", "127.0.0.1"), port=int(port), names=tuple(state.get("names", ())))
+    return Address(
+        host=state.get("host", "127.0.0.1"),
+        port=int(port),
+        names=tuple(state.get("names", ())),
+        processes=int(state.get("processes", 1)),
+    )
 
 
 def environment(*, database: str, web: Path, demo: str, address: Address | None = None) -> dict[str, str]:
@@ -58,12 +66,12 @@ def environment(*, database: str, web: Path, demo: str, address: Address | None 
     return chosen
 
 
-def command(port: int, *, host: str = "127.0.0.1") -> list[str]:
-    """The words that start a server process on `port` of `host`."""
-    words = [sys.executable, "-m", "uvicorn", "--factory", "wise_perch.api.app:from_environment"]
-    # who a request is from is the application's to say: it believes a proxy only where one is named
-    alone = ["--no-proxy-headers", "--no-access-log", "--no-server-header"]
-    return [*words, "--host", host, "--port", str(port), *alone, "--timeout-graceful-shutdown", "5"]
+def command(port: int, *, host: str = "127.0.0.1", shared: bool = False) -> list[str]:
+    """The words that start a server process on `port` of `host`, which is `shared` with others like it or its
+    own.
+    """
+    words = [sys.executable, "-m", "wise_perch.machine.serving", host, str(port)]
+    return [*words, "shared"] if shared else words
 
 
 def answers(port: int, host: str = "127.0.0.1") -> bool:
@@ -121,7 +129,8 @@ def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> 
             " wait in browsers hang on it."
         )
     with step("starting the server"), LOG.open("ab") as log:
-        words = [sys.executable, "-m", "wise_perch.machine.keeper", address.host, str(address.port)]
+        own = [address.host, str(address.port), str(address.processes)]
+        words = [sys.executable, "-m", "wise_perch.machine.keeper", *own]
         process = subprocess.Popen(
             words,
             cwd=ROOT,
@@ -134,7 +143,7 @@ def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> 
         )
         write_state(
             server={"pid": process.pid, "code": wanted},
-            address={"host": address.host, "port": address.port, "names": list(address.names)},
+            address={**asdict(address), "names": list(address.names)},
         )
         wait_until_it_answers(address.port, process, host=address.called)
 

@@ -54,8 +54,9 @@ class Pool:
             max_size=self.most,
             open=False,
             timeout=WAIT_S,
-            check=ConnectionPool.check_connection,
-            kwargs={"options": options},
+            check=_look_alive,
+            # transactions are begun by a statement of ours, which says for whom they are in the same breath
+            kwargs={"options": options, "autocommit": True},
         )
 
     def open(self, *, wait: bool = True) -> None:
@@ -77,10 +78,8 @@ class Pool:
         self._pool.wait(timeout=30)
 
     @contextmanager
-    def connection(self, *, one_moment: bool = False) -> Iterator[psycopg.Connection]:
-        """Give a connection whose transaction ends with the block; with `one_moment` all of it sees the data
-        of one moment. Raises PoolTimeout.
-        """
+    def connection(self) -> Iterator[psycopg.Connection]:
+        """Give a connection; a transaction that is begun in it ends with the block. Raises PoolTimeout."""
         pool, begun = self._pool, monotonic()
         while True:
             if self.down.is_set():
@@ -93,13 +92,9 @@ class Pool:
                     raise
                 pool = self._pool
         try:
-            if one_moment:
-                taken.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
             with taken:
                 yield taken
         finally:
-            if one_moment and not taken.closed:
-                taken.isolation_level = None
             pool.putconn(taken)
 
     def _keep_watch(self) -> None:
@@ -133,6 +128,16 @@ class Pool:
             self._pool.wait(timeout=WAIT_S)
         self.down.clear()
         Thread(target=old.close, name="old-connections", daemon=True).start()
+
+
+def _look_alive(connection: psycopg.Connection) -> None:
+    """Say whether a connection is good before it is used: the server says nothing unasked but that it ends,
+    so only one that has something to say is asked. Raises psycopg.OperationalError where it has ended.
+    """
+    waits = select.poll()
+    waits.register(connection.fileno(), select.POLLIN)
+    if waits.poll(0):
+        ConnectionPool.check_connection(connection)
 
 
 def make_pool(dsn: str, *, most: int = 10, statement_s: float = 55.0) -> Pool:
@@ -176,14 +181,30 @@ def transaction(
 
     Raises: Unavailable, Conflict or NotFound for what the database refuses.
     """
+    with _translated(), pool.connection() as connection:
+        begin = "begin isolation level repeatable read" if one_moment else "begin"
+        # made of a number it is nothing but digits, and may stand in the statement, which so goes out as one
+        whose = f"; select set_config('perch.coach_id', '{UUID(int=coach.int)}', true)" if coach else ""
+        connection.execute(begin + whose, prepare=False)
+        try:
+            yield connection
+        finally:
+            _uses[connection] = use_of(connection) + 1
+
+
+@contextmanager
+def one_statement(pool: Pool) -> Iterator[psycopg.Connection]:
+    """A connection for a single statement as nobody, which is a transaction of its own. Raises as
+    `transaction` does.
+    """
+    with _translated(), pool.connection() as connection:
+        yield connection
+
+
+@contextmanager
+def _translated() -> Iterator[None]:
     try:
-        with pool.connection(one_moment=one_moment) as connection:
-            if coach is not None:
-                connection.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
-            try:
-                yield connection
-            finally:
-                _uses[connection] = use_of(connection) + 1
+        yield
     except (PoolTimeout, PoolClosed) as error:
         raise Unavailable(UNREACHABLE) from error
     except psycopg.Error as error:
