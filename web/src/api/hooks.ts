@@ -1,6 +1,5 @@
 /** The queries of all screens. */
 import { QueryClient, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { ask, client, Failure } from "./client";
 
 /** What was read from the server, shared by all screens. */
@@ -123,20 +122,34 @@ export const useLevers = (id: string, wanted = true) =>
 export type Settings = Record<string, number>;
 
 /**
- * A lever at these settings, for a dial that is being moved: one question at a time, and when it is answered the newest one.
- * So every answer is seen, and a slow server is asked as often as it answers.
+ * Have every notch of a knob at hand that is about to be turned, so that what it shows keeps up with the thumb. What a position is asked by is where it
+ * is found.
  */
-export function useMovedPosition(id: string, lever: string, settings: Settings) {
-  const [asked, setAsked] = useState(settings);
-  const position = usePosition(id, lever, asked);
-  const free = !position.isPlaceholderData || position.error !== null;
-  useEffect(() => {
-    if (free) setAsked(settings);
-  }, [free, settings]);
-  return { ...position, behind: position.isPlaceholderData || asked !== settings };
+export function useAlong(id: string, lever: string, knob: string, settings: Settings) {
+  const others = Object.fromEntries(Object.entries(settings).filter(([name]) => name !== knob));
+  useQuery({
+    queryKey: ["levers", id, "along", lever, knob, others],
+    enabled: knob !== "",
+    queryFn: async ({ signal }) => {
+      const found = await ask(
+        client.POST("/api/trainees/{id}/levers/{lever}/along", {
+          params: { path: { id, lever } },
+          body: { settings: others, knob },
+          signal,
+        }),
+      );
+      for (const position of found)
+        queryClient.setQueryData(["levers", id, "at", lever, position.settings], position);
+      return found.length;
+    },
+    staleTime: 60_000,
+  });
 }
 
-/** A lever at these settings. What was answered last stays until the next answer, and says which settings it is for. */
+/**
+ * A lever at these settings; other settings call off what was asked before. What was answered last is at hand until the next answer, and says which
+ * settings it is for.
+ */
 export const usePosition = (id: string, lever: string, settings: Settings, wanted = true) =>
   useQuery({
     queryKey: ["levers", id, "at", lever, settings],

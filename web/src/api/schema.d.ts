@@ -1403,6 +1403,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/levers/{lever}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work one lever out at every notch of a knob, the others as asked: what a dial shows while it is turned
+         * @description Work one lever out at every notch of a knob, the others as asked: what a dial shows while it is turned.
+         *     Nothing is kept.
+         */
+        post: operations["positions_along"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/levers/{lever}/at": {
         parameters: {
             query?: never;
@@ -1856,6 +1877,21 @@ export interface components {
             new?: string[];
             /** Said */
             said?: string[];
+        };
+        /**
+         * AskedAlong
+         * @description Settings, and the knob that is about to be turned.
+         */
+        AskedAlong: {
+            /** Knob */
+            knob: string;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
         };
         /**
          * AskedLadder
@@ -10810,6 +10846,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeversPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    positions_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                lever: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedAlong"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Position"][];
                 };
             };
             401: components["responses"]["Problem401"];

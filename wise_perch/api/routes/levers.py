@@ -55,6 +55,12 @@ class AskedSettings(BaseModel):
     settings: Knobs = {}
 
 
+class AskedAlong(AskedSettings):
+    """Settings, and the knob that is about to be turned."""
+
+    knob: Annotated[str, Field(max_length=120)]
+
+
 class AskedSave(BaseModel):
     """A lean in degrees from vertical toward the fingers, and how fast it grows, degrees a second."""
 
@@ -221,11 +227,35 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
     with transaction(app.pool, coach=coach) as db:
         syllabus, profile, body = load_body(db, id)
     found = lever_or_refuse(syllabus, lever, asked.settings)
+    return _position(found, settings_for(found, body, asked.settings), syllabus, profile, body)
+
+
+@router.post("/trainees/{id}/levers/{lever}/along")
+def positions_along(
+    id: UUID, lever: str, asked: AskedAlong, app: TheApp, coach: SignedIn
+) -> tuple[Position, ...]:
+    """Work one lever out at every notch of a knob, the others as asked: what a dial shows while it is turned.
+    Nothing is kept.
+    """
+    with transaction(app.pool, coach=coach) as db:
+        syllabus, profile, body = load_body(db, id)
+    found = lever_or_refuse(syllabus, lever, asked.settings)
+    knob = found.knob(asked.knob)
+    if knob is None:
+        raise Refused(422, f"{found.title} has no setting named {asked.knob[:60]}.")
     settings = settings_for(found, body, asked.settings)
+    return tuple(
+        _position(found, {**settings, knob.knob: at}, syllabus, profile, body) for at in knob.notches()
+    )
+
+
+def _position(
+    found: Lever, settings: dict[str, float], syllabus: Syllabus, profile: Profile, body: Body
+) -> Position:
     own = rulers_of(syllabus.intake, profile)
     in_body = {k.knob: in_rulers(settings[k.knob], own) for k in found.knobs if k.unit == "cm"}
     return Position(
-        lever=lever,
+        lever=found.lever,
         settings=settings,
         in_body=in_body,
         hand=_hand_base(body),

@@ -30,6 +30,11 @@ class Knob:
     stack_pieces: int | None = None
     hand_stacks: tuple[str, ...] = ()
 
+    def notches(self) -> tuple[float, ...]:
+        """Every setting it clicks into, the least first, in its unit."""
+        many = int((self.most - self.least) / self.notch + 1e-9)
+        return tuple(round(self.least + n * self.notch, 6) for n in range(many + 1))
+
     def start_at(self, stature_cm: float) -> float:
         """Where it stands for a body of this stature before anybody has touched it, in its unit, on its
         notch.

@@ -7,23 +7,32 @@ interface Props {
   knobs: Knob[];
   settings: Settings;
   onSet: (knob: string, value: number) => void;
+  /** A hand comes near a knob, or the keys do. */
+  onTouch: (knob: string) => void;
 }
 
 /** Every knob of a position: dragged, stepped by keys, or typed. */
-export function Dials({ knobs, settings, onSet }: Props) {
+export function Dials({ knobs, settings, onSet, onTouch }: Props) {
   return (
     <div className="grid gap-x-8 gap-y-2 sm:grid-cols-2">
       {knobs.map((knob) => (
-        <Dial
+        // biome-ignore lint/a11y/noStaticElementInteractions: what is in it is worked; this only looks ahead
+        <div
           key={knob.knob}
-          title={knob.title}
-          unit={knob.unit === "deg" ? "°" : "cm"}
-          least={knob.least}
-          most={knob.most}
-          step={knob.notch}
-          value={settings[knob.knob] ?? knob.least}
-          onSet={(value) => onSet(knob.knob, value)}
-        />
+          onPointerEnter={() => onTouch(knob.knob)}
+          onPointerDown={() => onTouch(knob.knob)}
+          onFocus={() => onTouch(knob.knob)}
+        >
+          <Dial
+            title={knob.title}
+            unit={knob.unit === "deg" ? "°" : "cm"}
+            least={knob.least}
+            most={knob.most}
+            step={knob.notch}
+            value={settings[knob.knob] ?? knob.least}
+            onSet={(value) => onSet(knob.knob, value)}
+          />
+        </div>
       ))}
     </div>
   );

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { v7 as uuidv7 } from "uuid";
 import { ask, client, type LeversPage, type Position } from "../../api/client";
-import { type Settings, useLadder, useLevers, useMovedPosition } from "../../api/hooks";
+import { type Settings, useAlong, useLadder, useLevers, usePosition } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { Compared } from "./Compared";
@@ -13,9 +13,6 @@ import { Figures } from "./Figures";
 import { LadderBars } from "./LadderBars";
 import { Outlook } from "./Outlook";
 import { OverUnder } from "./OverUnder";
-
-/** An answer that takes longer than this leaves its figures blank rather than old, ms. */
-const PATIENCE = 150;
 
 /** The trainee's own body against wall, box, floor and pads. */
 export function Levers() {
@@ -108,8 +105,10 @@ function Setup({ page, drill, lever }: SetupProps) {
   const [settings, setSettings] = useState<Settings>(drill.settings);
   const [view, setView] = useState(lever.views[0]?.view ?? "");
   const [beside, setBeside] = useState<{ name: string; position: Position | null }>();
-  const position = useMovedPosition(id, lever.lever, settings);
-  const late = useLate(position.isPlaceholderData);
+  const [turned, setTurned] = useState("");
+  useAlong(id, lever.lever, turned, settings);
+  const position = usePosition(id, lever.lever, settings);
+  const behind = position.isPlaceholderData;
   const dial = drill.dial?.name ?? "";
   const others = Object.fromEntries(Object.entries(settings).filter(([knob]) => knob !== dial));
   const ladder = useLadder(id, lever.lever, drill.drill, others, dial !== "" && lever.currency !== null);
@@ -122,9 +121,11 @@ function Setup({ page, drill, lever }: SetupProps) {
   const unit = drill.dial?.unit === "deg" ? "°" : "cm";
   return (
     <div className="grid gap-x-10 gap-y-6 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_24rem]">
-      <section className="relative" aria-label={lever.title} aria-busy={position.behind}>
+      <section className="relative" aria-label={lever.title} aria-busy={behind}>
         {position.error && <Problem error={position.error} />}
-        <Drawn position={answered} seen={seen} beside={besideSeen} title={lever.title} />
+        <div style={{ opacity: behind ? 0.25 : 1 }}>
+          <Drawn position={answered} seen={seen} beside={besideSeen} title={lever.title} />
+        </div>
         {lever.views.length > 1 && (
           <p className="flex gap-2 sm:absolute sm:right-0 sm:top-0">
             {lever.views.map((v) => (
@@ -143,7 +144,7 @@ function Setup({ page, drill, lever }: SetupProps) {
           className="mt-1 min-h-[4.75rem]"
           data-testid="figures"
           data-settings={JSON.stringify(answered.settings)}
-          style={{ visibility: late ? "hidden" : "visible" }}
+          style={{ visibility: behind ? "hidden" : "visible" }}
         >
           {seen.because ? (
             <p className="border-l-4 border-ink bg-sheet px-4 py-2">
@@ -161,7 +162,7 @@ function Setup({ page, drill, lever }: SetupProps) {
           )}
         </div>
         <div className="mt-1">
-          <Dials knobs={lever.knobs} settings={settings} onSet={set} />
+          <Dials knobs={lever.knobs} settings={settings} onSet={set} onTouch={setTurned} />
         </div>
         {lever.cautions.length > 0 && <p className="mt-1 text-sm text-brick">{lever.cautions.join(" ")}</p>}
       </section>
@@ -271,16 +272,4 @@ function UseSetting({ page, drill, settings, possible }: UseProps) {
       {wrong !== null && <Problem error={wrong} />}
     </div>
   );
-}
-
-/** Whether something has lasted longer than anybody should look at an old figure. */
-function useLate(waiting: boolean): boolean {
-  const [late, setLate] = useState(false);
-  useEffect(() => {
-    setLate(false);
-    if (!waiting) return;
-    const timer = setTimeout(() => setLate(true), PATIENCE);
-    return () => clearTimeout(timer);
-  }, [waiting]);
-  return late;
 }
