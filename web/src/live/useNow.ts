@@ -1,20 +1,20 @@
 import { useEffect, useReducer } from "react";
 
+/** What a whole screen hangs on, the seconds of a rest and the end of a window, is looked at so often. */
+const QUARTER_MS = 250;
+
 /**
- * Give the present moment in ms, again on every frame while `running`.
+ * Give the present moment in ms, again every `each` ms while `running`.
  *
  * The moment is read at each rendering and not remembered: a remembered one would stand still, and a rest never end,
- * when something else renders the page after the last frame.
+ * when something else renders the page after the last tick.
  */
-export function useNow(running: boolean) {
-  const [, again] = useReducer((frames: number) => frames + 1, 0);
+export function useNow(running: boolean, each = QUARTER_MS) {
+  const [, again] = useReducer((ticks: number) => ticks + 1, 0);
   useEffect(() => {
     if (!running) return;
-    let frame = requestAnimationFrame(function tick() {
-      again();
-      frame = requestAnimationFrame(tick);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [running]);
+    const timer = setInterval(again, each);
+    return () => clearInterval(timer);
+  }, [running, each]);
   return Date.now();
 }

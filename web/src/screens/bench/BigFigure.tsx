@@ -1,3 +1,4 @@
+import { Seconds } from "../../parts/Seconds";
 import type { TryInHand } from "./useTry";
 
 const LOUD = "my-1 font-head leading-[1.02] font-bold text-[11rem] max-sm:text-[6rem]";
@@ -7,6 +8,7 @@ const BESIDE = "my-1 font-head leading-[1.02] font-bold text-[7.5rem] max-sm:tex
 /** The loudest thing on the Bench: the rest that is left, the clock, the count, or how far the test has come. */
 export function BigFigure({ hand }: { hand: TryInHand }) {
   const { phase, mode, restLeft, value, timeLeft, passed, hold, tries } = hand;
+  const running = phase === "going" && hold ? <Seconds since={hold.since} /> : null;
   const LOOK = mode.ladder && phase !== "over" ? BESIDE : LOUD;
   if (phase === "rest")
     return (
@@ -25,7 +27,7 @@ export function BigFigure({ hand }: { hand: TryInHand }) {
   if (mode.takes === "mark")
     return (
       <p className={`${LOOK} text-blue`} data-testid="figure">
-        {hold ? passed.toFixed(1) : `${tries.length + 1}`}
+        {running ?? (hold ? passed.toFixed(1) : `${tries.length + 1}`)}
         <span className="ml-3 text-[40%]">{hold ? "s" : mode.ladder ? "" : "next"}</span>
       </p>
     );
@@ -47,7 +49,7 @@ export function BigFigure({ hand }: { hand: TryInHand }) {
     );
   return (
     <p className={`${LOOK} text-blue`} data-testid="figure">
-      {(value ?? 0).toFixed(1)}
+      {running ?? (value ?? 0).toFixed(1)}
       <span className="ml-3 text-[40%]">s</span>
     </p>
   );

@@ -2,10 +2,11 @@ import { Link } from "react-router";
 import type { Variant } from "../../api/client";
 import type { LiveSession } from "../../live/session";
 import { Button, buttonLook } from "../../parts/Button";
+import { Seconds } from "../../parts/Seconds";
 import { clock } from "../../parts/words";
 import type { SetInHand } from "./useSet";
 
-const LOUD = "my-1 font-head font-bold leading-none text-[9rem] max-sm:text-[5.5rem]";
+const LOUD = "my-1 contain-content font-head font-bold leading-none text-[9rem] max-sm:text-[5.5rem]";
 
 interface FigureProps {
   set: SetInHand;
@@ -45,7 +46,11 @@ export function Figure({ set, variant, session, target }: FigureProps) {
             "1:00"
           )
         ) : takes === "clock" ? (
-          seconds.toFixed(1)
+          set.since !== undefined ? (
+            <Seconds since={set.since} />
+          ) : (
+            seconds.toFixed(1)
+          )
         ) : takes === "stretch" ? (
           Math.max(0, Math.ceil((limit ?? target) - seconds))
         ) : takes === "touches" ? (

@@ -173,6 +173,7 @@ export function useSet(session: LiveSession) {
     sets: inBlock.filter((e) => e.what.key === now?.key),
     minuteLeft: Math.ceil(MINUTE_S - (passed % MINUTE_S)),
     begun: mine?.since !== undefined,
+    since: going ? mine?.since : undefined,
     ...{ start, stop, step, stepAfter, keep, finish },
     drop: () => setHand(null),
   };
