@@ -3,6 +3,7 @@
 import io
 import json
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
@@ -12,8 +13,12 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid4, uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
+from wise_perch.api import today as making
 from wise_perch.api.app import build_app
+from wise_perch.api.routes import trainees as trainee_routes
 from wise_perch.api.settings import Settings
+from wise_perch.core.trainee.brief import TodayBrief
+from wise_perch.core.trainee.case import JudgedCase
 
 Fresh = Callable[[], TestClient]
 
@@ -166,6 +171,35 @@ def test_a_run_left_open_moves_nothing_and_is_asked_about(bench: Bench) -> None:
     (row,) = bench.client.get("/api/today").json()
     assert (row["brief"]["matters"][0]["kind"], row["brief"]["matters"][0]["run"]) == ("unfinished", run)
     assert bench.client.get(f"/api/trainees/{bench.trainee}/bench/free-tries").json()["open_run"] == run
+
+
+def test_today_is_made_once_however_many_ask(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of many who have to be looked at some are shown at once, the others by name with nothing; each asking
+    goes on, one maker at a time, until all are there, and nobody is looked at twice.
+    """
+    made: list[str] = []
+    real = making.make_brief
+
+    def counting(case: JudgedCase, **more: Any) -> TodayBrief:
+        made.append("one")
+        return real(case, **more)
+
+    monkeypatch.setattr(making, "make_brief", counting)
+    monkeypatch.setattr(trainee_routes, "MAKE_S", 0.0)
+    for n in range(35):
+        client.post("/api/trainees", json={"id": str(uuid7()), "name": f"Trainee {n:02}"})
+    first = client.get("/api/today").json()
+    ready = [row["brief"] is not None for row in first]
+    assert 0 < sum(ready) < 35
+    assert ready == sorted(ready, reverse=True), "who is not ready stands last"
+    assert [row["name"] for row in first if not row["brief"]] == sorted(
+        row["name"] for row in first if not row["brief"]
+    )
+    monkeypatch.setattr(trainee_routes, "MAKE_S", 30.0)
+    with ThreadPoolExecutor(4) as several:
+        answers = list(several.map(lambda _: client.get("/api/today").json(), range(4)))
+    assert all(row["brief"] for rows in answers for row in rows)
+    assert len(made) == 35
 
 
 def test_a_stop_for_pain_is_asked_about(bench: Bench) -> None:

@@ -9,6 +9,7 @@ from uuid_utils.compat import uuid7
 
 from tests.api.conftest import Bench, now
 from tests.api.test_syllabus_and_goals import add_set, drill, intake
+from wise_perch.syllabus import in_use
 
 
 def measure(bench: Bench, **more: Any) -> Any:
@@ -66,6 +67,23 @@ def test_a_move_answers_with_the_settings_it_is_for(bench: Bench) -> None:
     far = at(bench, "pike-push-up", hands_to_feet=170).json()
     assert far["views"][0]["because"] == "out of reach: feet at most 138 cm from the hands"
     assert far["views"][0]["figures"] == []
+
+
+def test_every_notch_of_a_knob_is_the_position_there(bench: Bench) -> None:
+    """What a dial shows while it is turned is what is answered for each of its settings, the other knobs as
+    they stand.
+    """
+    measure(bench)
+    path = f"/api/trainees/{bench.trainee}/levers/pike-push-up/along"
+    asked = {"knob": "hands-to-feet", "settings": {"surface-height": 30}}
+    along = bench.client.post(path, json=asked).json()
+    knob = in_use().mechanics.lever("pike-push-up").knob("hands-to-feet")  # type: ignore[union-attr]
+    assert knob is not None
+    assert [p["settings"]["hands-to-feet"] for p in along] == list(knob.notches())
+    for n in (0, 60, len(along) - 1):
+        assert along[n] == at(bench, "pike-push-up", **along[n]["settings"]).json()
+    unknown = bench.client.post(path, json={**asked, "knob": "nose"})
+    assert (unknown.status_code, unknown.json()["detail"]) == (422, "Pike push-up has no setting named nose.")
 
 
 def test_no_force_is_said_without_a_mass(bench: Bench) -> None:

@@ -438,7 +438,7 @@ def test_built_files_are_fetched_once_and_come_compressed(with_pages: TestClient
     """What bears its content's hash in its name is immutable, and was compressed when it was built; the page
     that names it is asked for every time.
     """
-    page = with_pages.get("/")
+    page = with_pages.get("/", headers={"cookie": f"{COOKIE}=somebody"})
     assert page.headers["cache-control"] == "no-cache"
     script = re.findall(r"/assets/[^\"]+\.js", page.text)[0]
     packed = with_pages.get(script, headers={"accept-encoding": "gzip"})
@@ -450,6 +450,35 @@ def test_built_files_are_fetched_once_and_come_compressed(with_pages: TestClient
         assert answer.headers["content-type"].startswith("text/javascript")
     again = with_pages.get(script, headers={"if-none-match": packed.headers["etag"]})
     assert again.status_code == 304
+
+
+def test_who_is_not_signed_in_gets_the_heading_with_the_page(with_pages: TestClient) -> None:
+    """It stands before any script has come, and no browser keeps it for the page of who is signed in; every
+    other screen is the same page for all.
+    """
+    door, kept = with_pages.get("/"), with_pages.get("/", headers={"cookie": f"{COOKIE}=somebody"})
+    heading = '<h1 class="mb-4 text-3xl">Sign in</h1>'
+    assert (heading in door.text, heading in kept.text) == (True, False)
+    assert door.headers["cache-control"] == "no-store"
+    assert re.findall(r"/assets/[^\"]+", door.text) == re.findall(r"/assets/[^\"]+", kept.text)
+    assert with_pages.get("/trainees/x").text == kept.text
+
+
+def test_an_error_is_logged_without_what_it_was_about(
+    bench: Bench, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """The log says where it happened, and no value of anybody's."""
+
+    def fails(*_: object, **__: object) -> None:
+        secret = bench.client.get("/api/trainees").json()[0]["name"]
+        raise RuntimeError(f"unforeseen, {len(secret)} letters")
+
+    monkeypatch.setattr("wise_perch.api.routes.trainees.find_standstills", fails)
+    assert bench.client.get(f"/api/trainees/{bench.trainee}").status_code == 500
+    said = capsys.readouterr().out
+    assert "RuntimeError: unforeseen, 10 letters" in said
+    assert "trainee_page" in said
+    assert "Tilda Moor" not in said
 
 
 @pytest.mark.parametrize(

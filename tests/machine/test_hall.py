@@ -67,13 +67,26 @@ class Hall:
         return bool(self.ask("/api/sign-in", who))
 
     def server_pid(self) -> int:
+        return self.server_pids(1)[0]
+
+    def server_pids(self, many: int) -> list[int]:
+        """The processes that answer, once there are so many."""
         keeper = json.loads((self.folder / ".perch/state.json").read_text())["server"]["pid"]
         for _ in range(2400):
-            children = Path(f"/proc/{keeper}/task/{keeper}/children").read_text().split()
-            if children:
-                return int(children[0])
+            # each is a child of the thread that keeps it
+            tasks = Path(f"/proc/{keeper}/task").glob("*/children")
+            children = [int(pid) for task in tasks for pid in task.read_text().split()]
+            if len(children) == many:
+                return sorted(children)
             sleep(0.05)
-        raise AssertionError("the keeper has no server")
+        raise AssertionError(f"the keeper has not {many} processes")
+
+
+def listeners(port: int) -> int:
+    """How many sockets listen on a port of this machine."""
+    lines = Path("/proc/net/tcp").read_text().splitlines()[1:]
+    parts = (line.split() for line in lines)
+    return sum(part[1].endswith(f":{port:04X}") and part[3] == "0A" for part in parts)
 
 
 MEMORY, ENOUGH = Path("/dev/shm"), 3 * 1024**3
@@ -208,6 +221,32 @@ def test_a_backup_is_tried_out_and_brought_back_after_keeping_what_was_there(hal
     assert (refused.returncode, "cannot be restored" in refused.stderr) == (1, True)
     assert "Traceback" not in refused.stderr
     assert hall.can_sign_in()
+
+
+def test_several_processes_answer_at_one_address(hall: Hall) -> None:
+    """Each listens with a socket of its own; killed, one is there again while the other answers, and stop
+    means stop. The number is kept.
+    """
+    hall.start("--processes", "2")
+    first, second = hall.server_pids(2)
+    for _ in range(200):
+        if listeners(hall.port) == 2:
+            break
+        sleep(0.05)
+    assert listeners(hall.port) == 2
+    assert hall.can_sign_in()
+    os.kill(first, signal.SIGKILL)
+    for _ in range(600):
+        now = hall.server_pids(2)
+        if first not in now and listeners(hall.port) == 2:
+            break
+        sleep(0.05)
+    assert second in hall.server_pids(2)
+    assert all(hall.can_sign_in() for _ in range(6))
+    hall.well("stop")
+    assert listeners(hall.port) == 0
+    hall.start()
+    assert len(hall.server_pids(2)) == 2
 
 
 def test_a_server_that_dies_comes_back_by_itself(hall: Hall) -> None:
