@@ -1,5 +1,5 @@
 """Print one line a figure: what was measured, its ratio to a bare reference of the same run, and the aim. Run
-by ./perch figures.
+by ./perch bench.
 """
 
 import gzip
@@ -9,7 +9,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, datetime
 from pathlib import Path
 from random import Random
 from uuid import UUID
@@ -19,30 +19,28 @@ import psycopg
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
-from bench.first_paint import first_paint
+from bench.first_view import browser, busy_in_a_hold, dial_behind, sign_in_heading, today_stands
+from bench.hall import Hall, build_hall
+from bench.judging import history, judging
 from bench.planning import PEOPLE, planning
+from bench.requests import rates
+from bench.routes import after_one_try, first_look, measure, print_table, served
 from wise_perch.api.app import build_app
-from wise_perch.api.cases import load_house
 from wise_perch.api.settings import Settings
-from wise_perch.api.today import refresh_briefs
 from wise_perch.core.body.ladders import SETTINGS, lay_out_ladder
 from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import make_body
-from wise_perch.core.trade.evidence import Evidence, Fell, Form, Outcome, Side
-from wise_perch.core.trainee.case import Case, judge_case
-from wise_perch.core.trainee.stored import Arrangement, KeptTry
-from wise_perch.core.trainee.to_decide import find_matters
+from wise_perch.core.trade.evidence import Fell, Outcome
+from wise_perch.core.trainee.stored import KeptTry
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
-from wise_perch.store import briefs, coaches, evidence, trainees
+from wise_perch.store import coaches, evidence, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import built_in, in_use
+from wise_perch.syllabus import built_in
 
 NOW = datetime.now(UTC)
-TRAINEES, ROWS_EACH = 200, 2_500
-
-
+SIZES = (20, 200, 1000)
 TEST = built_in().free_tries
 
 
@@ -112,7 +110,7 @@ def live_write(cluster: Cluster, pool: Pool) -> None:
         db.execute("grant insert on bare to perch_app")
 
     def bare() -> None:
-        with pool.connection() as db:
+        with transaction(pool) as db:
             db.execute("insert into bare values (%s, %s)", [uuid7(), 3.1])
 
     coach = add_coach(pool, 0)
@@ -151,168 +149,6 @@ def live_write(cluster: Cluster, pool: Pool) -> None:
         f"{p95:.1f} ms ({p95 / statistics.median(bares):.1f} x bare)",
         "50 ms",
         good=p95 < 50,
-    )
-
-
-def fill_roster(cluster: Cluster, coach: UUID) -> None:
-    """Two years of evidence for 200 trainees, written by the owner with COPY."""
-    dice, syllabus = Random(7), in_use()
-    drills = [d for d in syllabus.drills.values() if not d.gate.each_side]
-    with psycopg.connect(cluster.dsn("figures", role=OWNER)) as db, db.cursor() as cursor:
-        ids = [uuid7() for _ in range(TRAINEES)]
-        cursor.executemany(
-            "insert into trainee (coach_id, id, name) values (%s, %s, %s)",
-            [(coach, id, f"Trainee {n:03}") for n, id in enumerate(ids)],
-        )
-        columns = "coach_id, id, trainee_id, drill, at, measure, value, n, unit, mode, form, source"
-        with cursor.copy(f"copy evidence ({columns}) from stdin") as copy:
-            for id in ids:
-                for _ in range(ROWS_EACH):
-                    d = dice.choice(drills)
-                    value = (
-                        float(round(dice.uniform(0, d.gate.value)))
-                        if d.gate.of
-                        else dice.uniform(0, 1.2) * d.gate.value
-                    )
-                    at = NOW - timedelta(days=dice.uniform(0, 730))
-                    copy.write_row(
-                        (
-                            coach,
-                            uuid7(),
-                            id,
-                            d.drill,
-                            at,
-                            d.gate.measure,
-                            value,
-                            d.gate.of,
-                            "s",
-                            d.gate.mode,
-                            "clean",
-                            "demo",
-                        )
-                    )
-        db.commit()
-        cursor.execute("analyze")
-
-
-def roster(cluster: Cluster, pool: Pool) -> None:
-    """Today for 200 trainees and 500,000 rows against the bare SQL that reads what it shows."""
-    coach = add_coach(pool, 99)
-    fill_roster(cluster, coach)
-
-    def today() -> None:
-        with transaction(pool, coach=coach) as db:
-            refresh_briefs(db, load_house(db), on=NOW.date())
-            briefs.today(db)
-
-    def bare() -> None:
-        with transaction(pool, coach=coach) as db:
-            db.execute(
-                "select trainee.id, name, brief.today from trainee join trainee_brief as brief on"
-                " brief.coach_id = trainee.coach_id and brief.trainee_id = trainee.id where trainee.struck_at"
-                " is null order by urgency, lower(name)"
-            ).fetchall()
-
-    first = milliseconds(today, 1)[0]
-    milliseconds(bare, 5), milliseconds(today, 5)
-    full, reference = statistics.median(milliseconds(today, 30)), statistics.median(milliseconds(bare, 30))
-    line(
-        "Today, 200 trainees, 500,000 rows",
-        f"{full / reference:.2f} x bare SQL ({full:.1f} / {reference:.1f} ms)",
-        "3 x",
-        good=full <= 3 * reference,
-    )
-
-    with transaction(pool, coach=coach) as db:
-        db.execute("update trainee_brief set day = day - 1")
-    morning = milliseconds(today, 1)[0]
-    line(
-        "Today, first look of a new day",
-        f"{morning / reference:.0f} x bare SQL ({morning:.0f} ms; from nothing {first:.0f} ms)",
-        "reads no history",
-        good=morning < first / 5,
-    )
-
-
-def history(dice: Random, pieces: int) -> list[Evidence]:
-    """Evidence over all drills and two years, somewhat below and above the gates."""
-    syllabus, on = in_use(), date(2026, 5, 31)
-    drills = list(syllabus.drills.values())
-    found = []
-    for _ in range(pieces):
-        d = dice.choice(drills)
-        gate = d.gate
-        share = dice.uniform(0, 1.2)
-        value = (
-            gate.start - (gate.start - gate.value) * share
-            if gate.fewer and gate.start is not None
-            else round(share * gate.value)
-        )
-        day = on - timedelta(days=dice.randrange(700))
-        side = dice.choice(list(Side)) if gate.each_side else None
-        found.append(
-            Evidence(
-                drill=d.drill,
-                day=day,
-                measure=gate.measure,
-                value=value,
-                n=gate.of,
-                form=Form.CLEAN,
-                mode=gate.mode,
-                side=side,
-            )
-        )
-    return found
-
-
-def whole_standing(pieces: list[Evidence]) -> None:
-    """Every gate state, perch and goal path, and what to decide, of one trainee."""
-    syllabus = in_use()
-    arranged = Arrangement(
-        schools={}, goals=tuple(g.goal for g in syllabus.content.goals), waivers=(), profile=None
-    )
-    find_matters(
-        judge_case(
-            Case(
-                on=date(2026, 5, 31),
-                syllabus=syllabus,
-                arrangement=arranged,
-                sets=pieces,
-                rest_s=45,
-                float_switch_s=5,
-            )
-        )
-    )
-
-
-def standing_cpu() -> None:
-    """The whole standing of one trainee with 2,000 pieces of evidence, then of 1,000 trainees, in CPU
-    time.
-    """
-    pieces = history(Random(3), 2000)
-
-    def cpu_ms(work: Callable[[], object], times: int) -> float:
-        work()
-        begun = time.process_time()
-        for _ in range(times):
-            work()
-        return (time.process_time() - begun) / times * 1000
-
-    reference = cpu_ms(lambda: sorted(pieces, key=lambda p: (p.drill, p.day)), 50)
-    took = cpu_ms(lambda: whole_standing(pieces), 50)
-    line(
-        "standing and goals, 2,000 pieces of evidence",
-        f"{took:.1f} ms CPU ({took / reference:.1f} x sorting them)",
-        "10 ms",
-        good=took < 10,
-    )
-    few = [history(Random(n), 500) for n in range(20)]
-    thousand = cpu_ms(lambda: [whole_standing(few[n % 20]) for n in range(1000)], 1) / 1000
-    line(
-        "standing and goals, 1,000 trainees of 500 pieces",
-        f"{thousand:.1f} s CPU ({thousand / reference * 1000:.0f} x)",
-        "5 s",
-        good=thousand < 5,
     )
 
 
@@ -396,19 +232,79 @@ def moves(cluster: Cluster) -> None:
     )
 
 
-def first_view() -> None:
+def initial_script() -> None:
     """The built page's initial JavaScript, compressed: what the page itself names, without what screens fetch
     when first opened.
     """
-    named = set(re.findall(r"/assets/([^\"]+\.js)", (DIST / "index.html").read_text("utf-8")))
+    named = set(
+        re.findall(r"(?:src|href)=\"/assets/([^\" ]+\.js)\"", (DIST / "index.html").read_text("utf-8"))
+    )
     total = sum(len(gzip.compress((DIST / "assets" / name).read_bytes())) for name in named)
     line("initial JavaScript", f"{total / 1000:.0f} kB gzip", "200 kB", good=total <= 200_000)
 
 
+def halls(cluster: Cluster) -> None:
+    """Halls of three sizes with two years behind them: the first look of a day, route by route, requests a
+    second, and the first views in the browser.
+    """
+    built, found = {}, {}
+    for size in SIZES:
+        begun = time.perf_counter()
+        built[size] = build_hall(cluster, trainees=size)
+        print(f"a hall of {size} x 2 years, built in {time.perf_counter() - begun:.0f} s", flush=True)
+    largest = built[SIZES[-1]]
+    for what in ("trainee_brief, trainee_known", "trainee_brief"):
+        first, whole, asked = first_look(cluster, largest, without=what)
+        named = "nothing kept" if "known" in what else "no brief kept"
+        line(f"Today of 1,000, {named}: first answer", f"{first:.2f} s", "1 s", good=first <= 1)
+        line(f"Today of 1,000, {named}: whole", f"{whole:.1f} s, asked {asked} x", "10 s", good=whole <= 10)
+    for size, hall in built.items():
+        found[size] = measure(cluster, hall)
+    print_table(found)
+    after = after_one_try(cluster, largest)
+    line("Today of 1,000 after one try", f"{after:.1f} ms", "15 ms", good=after <= 15)
+    few, many = found[SIZES[0]], found[SIZES[-1]]
+    for name in ("trainee page", "drill sheet", "levers", "plan as kept"):
+        grown = many[name].ours / few[name].ours
+        line(f"{name}, 1,000 against 20", f"{grown:.2f} x", "1.3 x", good=grown <= 1.3)
+    for name, most in (("trainee page", 3.0), ("try kept", 4.0)):
+        ratio = many[name].ours / many[name].bare
+        line(f"{name} over HTTP", f"{ratio:.1f} x its statements bare", f"{most:g} x", good=ratio <= most)
+    answered = rates(cluster.dsn(built[200].database), built[200])
+    bare = answered["bare route"][0]
+    for name, (rate, ms) in answered.items():
+        aim = "400 a second" if name in ("tries", "Today") else ""
+        figure = f"{rate:.0f} a second, median {ms:.1f} ms, 1 : {bare / rate:.1f} of a bare route"
+        line(f"eight connections: {name}", figure, aim, good=not aim or rate >= 400)
+    in_the_browser(cluster.dsn(built[SIZES[0]].database), built[SIZES[0]])
+
+
+def in_the_browser(dsn: str, hall: Hall) -> None:
+    """First and second views, the dial under the thumb, and how busy a hold keeps the page."""
+    with browser() as made:
+        ours, twin = sign_in_heading(made, dsn)
+        figure = f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)"
+        line("sign-in heading", figure, "1.5 x", good=ours <= 1.5 * twin)
+        for name, (first, second) in today_stands(made, dsn, hall).items():
+            slow = name == "on a phone"
+            figure = f"{first.stood:.0f} ms, {first.bytes / 1000:.0f} kB, {first.requests} requests"
+            good = first.bytes <= 300_000 and (not slow or first.stood <= 6000)
+            line(f"Today first, {name}", figure, "300 kB" + ", 6 s" * slow, good=good)
+            figure = f"{second.stood:.0f} ms, {second.bytes / 1000:.1f} kB, {second.requests} requests"
+            line(f"Today again, {name}", figure, "2 s" if slow else "", good=not slow or second.stood <= 2000)
+        with served(dsn) as port:
+            behind, paints = dial_behind(made, port, hall)
+            figure = f"{behind} of {paints} paints behind the thumb"
+            line("a dial turned", figure, "one of ten", good=behind <= paints / 10)
+            page, bare = busy_in_a_hold(made, port, hall)
+            figure = f"{page:.1f} % at 4 x CPU (a bare page with the same figure {bare:.1f} %)"
+            line("main thread in a hold on the Floor", figure, "10 %", good=page < 10)
+
+
 def main() -> None:
     """Measure everything on a cluster of its own, with PostgreSQL's usual safety settings."""
-    first_view()
-    standing_cpu()
+    initial_script()
+    judging(line)
     planning([history(Random(n), 400) for n in range(PEOPLE)], milliseconds=milliseconds, line=line)
     ladders()
     with tempfile.TemporaryDirectory(prefix="perch-figures-") as folder:
@@ -421,17 +317,11 @@ def main() -> None:
             pool.open(wait=True)
             moves(cluster)
             live_write(cluster, pool)
-            roster(cluster, pool)
             pool.close()
-            ours, twin = first_paint(cluster.dsn("figures"))
-            line(
-                "first contentful paint, sign-in",
-                f"{ours / twin:.2f} x static twin ({ours:.0f} / {twin:.0f} ms)",
-                "1.5 x",
-                good=ours <= 1.5 * twin,
-            )
+            halls(cluster)
         finally:
             cluster.stop(how="immediate")
 
 
-main()
+if __name__ == "__main__":
+    main()

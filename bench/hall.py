@@ -32,24 +32,27 @@ YEARS_S = 2 * 365 * 86_400
 INDEXES = ("evidence_by_trainee", "evidence_by_run", "evidence_by_session", "evidence_try_once")
 COPIED: tuple[LiteralString, ...] = (
     """insert into test_run (coach_id, id, trainee_id, test, started_at, ended_at, ended_as, rest_s, source)
-    select t.coach_id, md5(t.id::text || r.id)::uuid, t.id, r.test, r.started_at, r.started_at, 'finished', 45, 'demo'
+    select t.coach_id, md5(t.id::text || r.id)::uuid, t.id, r.test, r.started_at, r.started_at, 'finished',
+        45, 'demo'
     from trainee t join drawn_run r on r.history = t.rank""",
-    """insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, drill, at, outcome, fell, measure,
-        value, n, unit, mode, window_s, dial, form, side, confidence, source)
-    select t.coach_id, gen_random_uuid(), t.id, case when e.run is null then null else md5(t.id::text || e.run)::uuid end,
-        e.number, e.drill, e.at, e.outcome, e.fell, e.measure, e.value, e.n, e.unit, e.mode, e.window_s, e.dial, e.form,
-        e.side, e.confidence, 'demo'
+    """insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, drill, at, outcome, fell,
+        measure, value, n, unit, mode, window_s, dial, form, side, confidence, source)
+    select t.coach_id, gen_random_uuid(), t.id,
+        case when e.run is null then null else md5(t.id::text || e.run)::uuid end,
+        e.number, e.drill, e.at, e.outcome, e.fell, e.measure, e.value, e.n, e.unit, e.mode, e.window_s,
+        e.dial, e.form, e.side, e.confidence, 'demo'
     from trainee t join drawn e on e.history = t.rank""",
     """insert into trainee_goal (coach_id, trainee_id, goal, rank)
     select t.coach_id, t.id, g.goal, g.rank from trainee t join drawn_goal g on g.history = t.rank""",
     """insert into intake (coach_id, id, trainee_id, at, profile)
-    select t.coach_id, gen_random_uuid(), t.id, now(), p.profile from trainee t join drawn_profile p on p.history = t.rank""",
+    select t.coach_id, gen_random_uuid(), t.id, now(), p.profile
+    from trainee t join drawn_profile p on p.history = t.rank""",
 )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hall:
-    """A hall in its own database. `signed_in`: the token of an open session, what a browser's cookie holds."""
+    """A hall in a database of its own. `signed_in`: the token of a session, what a browser's cookie holds."""
 
     database: str
     coach: UUID
@@ -69,11 +72,13 @@ def build_hall(cluster: Cluster, *, trainees: int) -> Hall:
         db.execute("set session_replication_role = replica")
         db.execute("set synchronous_commit = off")
         db.execute(
-            "insert into coach (id, email, name, password_hash, time_zone) values (%s, %s, 'Figures', '-', 'UTC')",
+            "insert into coach (id, email, name, password_hash, time_zone)"
+            " values (%s, %s, 'Figures', '-', 'UTC')",
             [coach, f"{trainees}@figures.example"],
         )
         db.execute(
-            "insert into sign_in_session (token_hash, coach_id, expires_at) values (%s, %s, now() + interval '9 days')",
+            "insert into sign_in_session (token_hash, coach_id, expires_at)"
+            " values (%s, %s, now() + interval '9 days')",
             [token_hash(secret), coach],
         )
         _write_drawn(db)
@@ -96,7 +101,8 @@ def build_hall(cluster: Cluster, *, trainees: int) -> Hall:
     with psycopg.connect(cluster.dsn(name, role=ADMIN), autocommit=True) as db:
         db.execute("vacuum analyze")
         drill = db.execute(
-            "select drill from evidence where trainee_id = %s and drill is not null group by drill order by count(*) desc, drill limit 1",
+            "select drill from evidence where trainee_id = %s and drill is not null"
+            " group by drill order by count(*) desc, drill limit 1",
             [ids[0]],
         ).fetchone()
     assert drill is not None
@@ -185,5 +191,6 @@ def _draw_set(history: int, d: Drill, at: datetime, far: float, dice: Random) ->
     if d.dial:
         dial = {d.dial.name: 30.0}
     confidence = dice.choice((None, 3, 4, 5))
+    form = "clean" if dice.random() < 0.9 else "loose"
     return (history, None, None, d.drill, at, None, None, gate.measure.value, round(value, 2), gate.of, "s",
-            gate.mode, gate.window_s, Jsonb(dial), "clean" if dice.random() < 0.9 else "loose", side, confidence)  # fmt: skip
+            gate.mode, gate.window_s, Jsonb(dial), form, side, confidence)  # fmt: skip

@@ -1,6 +1,6 @@
-"""How many requests a second a server answers, over eight connections that never wait, beside a bare route of the
-same framework in the same run. The caller is one process of few instructions a request; it takes its share of the
-two cores, from the bare route too.
+"""How many requests a second a server answers, over eight connections that never wait, beside a bare route of
+the same framework in the same run. The caller is one process of few instructions a request; it takes its
+share of the two cores, from the bare route too.
 """
 
 import asyncio
@@ -36,7 +36,8 @@ async def bare_route() -> dict[str, bool]:
 def request(method: str, path: str, *, cookie: str = "", body: object = None) -> bytes:
     """A request as it goes over the line."""
     sent = b"" if body is None else json.dumps(body).encode()
-    head = f"{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nAccept-Encoding: gzip\r\nContent-Length: {len(sent)}\r\n"
+    head = f"{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nAccept-Encoding: gzip\r\n"
+    head += f"Content-Length: {len(sent)}\r\n"
     if cookie:
         head += f"Cookie: {COOKIE}={cookie}\r\n"
     if sent:
@@ -66,9 +67,7 @@ def rate(port: int, make: Callable[[], Iterator[bytes]], *, seconds: float = 3.0
 
     async def all_at_once() -> float:
         begun = time.perf_counter()
-        await asyncio.gather(
-            *(_call(port, make(), begun + seconds, times) for _ in range(CONNECTIONS))
-        )
+        await asyncio.gather(*(_call(port, make(), begun + seconds, times) for _ in range(CONNECTIONS)))
         return time.perf_counter() - begun
 
     took = asyncio.run(all_at_once())

@@ -15,11 +15,12 @@ from datetime import UTC, datetime, timedelta
 from itertools import count
 from math import log
 from pathlib import Path
-from typing import Any
+from typing import Any, LiteralString
 from unittest.mock import patch
 
 import psycopg
 from fastapi.testclient import TestClient
+from psycopg import sql
 from uuid_utils.compat import uuid7
 
 from bench.hall import Hall
@@ -30,7 +31,7 @@ from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
-from wise_perch.machine.postgres import Cluster, free_port
+from wise_perch.machine.postgres import ADMIN, Cluster, free_port
 from wise_perch.syllabus import in_use
 
 TIMES = 25
@@ -218,7 +219,7 @@ def measure(cluster: Cluster, hall: Hall, *, times: int = TIMES) -> dict[str, To
         client = stack.enter_context(TestClient(app, base_url="http://127.0.0.1"))
         client.cookies.set(COOKIE, hall.signed_in)
         caller = Caller(stack.enter_context(served(dsn)), hall)
-        bare = stack.enter_context(psycopg.connect(dsn))
+        bare = stack.enter_context(psycopg.connect(dsn, autocommit=True))
         while any(row["brief"] is None for row in caller.today()):
             pass
         for asked in routes_of(hall, client):
@@ -229,26 +230,33 @@ def measure(cluster: Cluster, hall: Hall, *, times: int = TIMES) -> dict[str, To
             with recorded() as sent:
                 answer = client.request(method, path, json=body)
             assert answer.status_code < 300, answer.text
-            size = caller.ask(*asked.make())
-
-            def again(sent: list[tuple[Any, Any]] = list(sent)) -> None:
-                with bare.transaction():
-                    for query, values in sent:
-                        cursor = bare.execute(query, values)
-                        if cursor.description:
-                            cursor.fetchall()
-
-            again()
             ready = [asked.make() for _ in range(times)]
-            ours = median_ms(lambda r=iter(ready): caller.ask(*next(r)), times)  # type: ignore[misc]
+            caller.renew()
+            size = caller.ask(*asked.make())
+            requests = iter(ready)
+            ours = median_ms(lambda: caller.ask(*next(requests)), times)  # noqa: B023 - called at once
             found[asked.name] = Took(
-                ours=ours, bare=median_ms(again, times), statements=len(sent), bytes=size
+                ours=ours, bare=bare_ms(bare, sent, times), statements=len(sent), bytes=size
             )
     return found
 
 
+def bare_ms(db: psycopg.Connection, sent: Sequence[tuple[Any, Any]], times: int) -> float:
+    """The very statements of a route by themselves, their rows fetched and turned to Python on both sides."""
+
+    def again() -> None:
+        for query, values in sent:
+            cursor = db.execute(query, values)
+            if cursor.description:
+                cursor.fetchall()
+        db.execute("rollback")
+
+    again()
+    return median_ms(again, times)
+
+
 def print_table(found: dict[int, dict[str, Took]]) -> None:
-    """Print the routes with what they took in each hall, and the exponent by which they grow with trainees."""
+    """Print the routes with what they took in each hall, and the exponent of their growth with trainees."""
     sizes = sorted(found)
     few, many = sizes[0], sizes[-1]
     print(
@@ -262,7 +270,44 @@ def print_table(found: dict[int, dict[str, Took]]) -> None:
         print(
             f"{name:<26}"
             + "".join(f"{found[n][name].ours:>11.1f}" for n in sizes)
-            + f"{last.bare:>8.1f}{last.ours / last.bare:>8.1f}{last.statements:>7}{last.bytes:>9}{grown:>8.2f}"
-            f"{exponent:>10.2f}",
+            + f"{last.bare:>8.1f}{last.ours / last.bare:>8.1f}{last.statements:>7}{last.bytes:>9}"
+            f"{grown:>8.2f}{exponent:>10.2f}",
             flush=True,
         )
+
+
+def first_look(cluster: Cluster, hall: Hall, *, without: LiteralString) -> tuple[float, float, int]:
+    """Today with nothing of these tables kept: seconds to the first answer, to the whole, and how often it
+    was asked for.
+    """
+    with psycopg.connect(cluster.dsn(hall.database, role=ADMIN), autocommit=True) as db:
+        db.execute(sql.SQL("truncate ") + sql.SQL(without))
+    with served(cluster.dsn(hall.database)) as port:
+        caller, asked, first = Caller(port, hall), 0, 0.0
+        begun = time.perf_counter()
+        while True:
+            rows = caller.today()
+            asked += 1
+            first = first or time.perf_counter() - begun
+            if all(row["brief"] for row in rows):
+                return first, time.perf_counter() - begun, asked
+
+
+def after_one_try(cluster: Cluster, hall: Hall) -> float:
+    """Today right after a try of one trainee was kept, ms."""
+    dsn, times = cluster.dsn(hall.database), []
+    with ExitStack() as stack:
+        app = build_app(Settings(database=dsn, long_work=False))
+        client = stack.enter_context(TestClient(app, base_url="http://127.0.0.1"))
+        client.cookies.set(COOKIE, hall.signed_in)
+        tries = next(a for a in routes_of(hall, client) if a.name == "try kept")
+        ready = [tries.make() for _ in range(TIMES)]
+        caller = Caller(stack.enter_context(served(dsn)), hall)
+        while any(row["brief"] is None for row in caller.today()):
+            pass
+        for asked in ready:
+            caller.ask(*asked)
+            begun = time.perf_counter()
+            caller.ask("GET", "/api/today")
+            times.append((time.perf_counter() - begun) * 1000)
+    return statistics.median(times)

@@ -50,7 +50,8 @@ def score(
     file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON list")] = False
 ) -> None:
     """Score the test runs in a CSV file, without server or database. Columns: docs/formats.md."""
-    from wise_perch.formats.score import Junk, score_file, summary
+    from wise_perch.formats.junk import Junk
+    from wise_perch.formats.score import score_file, summary
     from wise_perch.syllabus import built_in
 
     try:
@@ -72,7 +73,7 @@ def _through(
     """Ask a door that reads evidence and a profile, and print what it says; junk ends with 2."""
     from datetime import date
 
-    from wise_perch.formats.score import Junk
+    from wise_perch.formats.junk import Junk
     from wise_perch.syllabus import judged_by
 
     try:
@@ -176,9 +177,9 @@ def lever(
     as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False,
 ) -> None:
     """Work out a position for a body's own size, without server or database. Figures: docs/formats.md."""
+    from wise_perch.formats.junk import Junk
     from wise_perch.formats.lever import lever_figures
     from wise_perch.formats.lever import summary as said
-    from wise_perch.formats.score import Junk
     from wise_perch.syllabus import built_in
 
     asked: dict[str, float | None] = {

@@ -15,7 +15,8 @@ from wise_perch.core.scoring import judge_tries
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Form, Try
 from wise_perch.core.trainee.stored import ExportedTry
-from wise_perch.formats.score import Junk, score_file
+from wise_perch.formats.junk import Junk
+from wise_perch.formats.score import score_file
 from wise_perch.formats.tries_csv import COLUMNS, MORE, read_tries, write_tries
 from wise_perch.syllabus import built_in
 

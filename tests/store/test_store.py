@@ -426,12 +426,16 @@ def test_a_restarted_database_is_met_by_the_first_who_asks(
     pool.wait()
     with psycopg.connect(cluster.dsn(database, role=ADMIN), autocommit=True) as admin:
         # those of the pool, and the one that watches over it, which comes by itself
-        there = " from pg_stat_activity where datname = current_database() and application_name = '' and pid <>"
+        there = "from pg_stat_activity where datname = current_database() and application_name = ''"
         for _ in range(600):
-            if admin.execute(f"select count(*) {there} pg_backend_pid()").fetchone() == (pool.most + 1,):
+            if admin.execute(f"select count(*) {there} and pid <> pg_backend_pid()").fetchone() == (
+                pool.most + 1,
+            ):
                 break
             sleep(0.05)
-        gone = admin.execute(f"select count(pg_terminate_backend(pid)) {there} pg_backend_pid()").fetchone()
+        gone = admin.execute(
+            f"select count(pg_terminate_backend(pid)) {there} and pid <> pg_backend_pid()"
+        ).fetchone()
     assert gone == (pool.most + 1,)
     for _ in range(200):
         try:

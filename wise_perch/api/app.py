@@ -43,9 +43,11 @@ from wise_perch.api.routes import (
     trainees,
 )
 from wise_perch.api.settings import Settings
+from wise_perch.core.trainee.known import basis_of
+from wise_perch.core.trainee.wall import texts_of
 from wise_perch.store import migrate
 from wise_perch.store.pool import make_pool
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus import built_in, in_use
 
 
 def build_app(settings: Settings) -> FastAPI:
@@ -181,6 +183,8 @@ def from_environment() -> FastAPI:
             f"The database was last used by a newer version (it knows {newer}). Bring this folder up to date."
         )
     made = build_app(settings)
+    # what everybody's judgement needs is worked out before anybody asks
+    basis_of(in_use(), stature_cm=None), texts_of(in_use())
     # what stands at the start never goes: looking through it again with every collection would be for nothing
     gc.collect()
     gc.freeze()

@@ -20,7 +20,7 @@ from wise_perch.core.trainee.case import Case
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, EndedRun, KeptWaiver
 from wise_perch.formats.evidence_csv import read_evidence
-from wise_perch.formats.score import Junk
+from wise_perch.formats.junk import Junk
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries
 

@@ -14,7 +14,7 @@ from wise_perch.core.body.levers import MASSLESS_KG, solve_one
 from wise_perch.core.body.segments import Body, UnlikelyBody, make_body
 from wise_perch.core.body.upright import handstand
 from wise_perch.core.trade.intake import Intake
-from wise_perch.formats.score import Junk
+from wise_perch.formats.junk import Junk
 
 Given = Mapping[str, float]
 LEAST_CM, MOST_CM, MOST_DEG = 0.0, 500.0, 180.0

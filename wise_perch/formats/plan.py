@@ -26,7 +26,7 @@ from wise_perch.core.week.week_plan import (
     monday_of,
 )
 from wise_perch.formats.case_file import InUse, ProfileFile, read_case
-from wise_perch.formats.score import Junk
+from wise_perch.formats.junk import Junk
 
 
 def plan_file(

@@ -8,17 +8,9 @@ from wise_perch.core.scoring import judge_tries
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.file_lines import LineProblem, TryLine
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.formats.junk import Junk
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import read_tries
-
-
-class Junk(Exception):
-    """The file cannot be scored; `lines` say why, each with its line number."""
-
-    def __init__(self, lines: list[str]) -> None:
-        """Keep the sentences."""
-        super().__init__("\n".join(lines))
-        self.lines = lines
 
 
 def score_file(path: Path, syllabus: Syllabus) -> list[dict[str, Any]]:
