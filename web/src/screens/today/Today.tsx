@@ -76,7 +76,7 @@ function target(id: string, matter: Matter) {
 const Row = memo(function Row({ row }: { row: TodayTrainee }) {
   const [first, ...others] = row.brief?.matters ?? [];
   return (
-    <li className="today-row grid grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
+    <li className="today-row grid min-h-[4.3125rem] grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
       <Link to={`/trainees/${row.id}`} className="truncate font-head text-lg font-bold hover:underline">
         {row.name}
       </Link>
