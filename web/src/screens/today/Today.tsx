@@ -33,7 +33,7 @@ export function Today() {
       {today.data.length ? (
         <ul>
           {today.data.map((row) => (
-            <Row key={row.id} row={row} />
+            <Row key={row.id} row={row} many={today.data.length > MANY} />
           ))}
         </ul>
       ) : (
@@ -72,11 +72,16 @@ function target(id: string, matter: Matter) {
   return matter.drill ? `/trainees/${id}?drill=${matter.drill}` : `/trainees/${id}`;
 }
 
+/** From here on it is felt that rows out of sight are laid out too. */
+const MANY = 100;
+
 /** One trainee. Of a thousand only those in sight are laid out, and only those that changed are drawn again. */
-const Row = memo(function Row({ row }: { row: TodayTrainee }) {
+const Row = memo(function Row({ row, many }: { row: TodayTrainee; many: boolean }) {
   const [first, ...others] = row.brief?.matters ?? [];
   return (
-    <li className="today-row grid min-h-[4.3125rem] grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1">
+    <li
+      className={`${many ? "today-row " : ""}grid min-h-[4.3125rem] grid-cols-[12.5rem_8.5rem_1fr_auto] items-center gap-x-5 border-b border-rule py-2.5 max-md:grid-cols-[1fr_auto] max-md:gap-y-1`}
+    >
       <Link to={`/trainees/${row.id}`} className="truncate font-head text-lg font-bold hover:underline">
         {row.name}
       </Link>
