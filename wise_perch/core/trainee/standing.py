@@ -284,12 +284,9 @@ def _drill_standing(
 ) -> DrillStanding:
     gate, syllabus, on = wall.gates[d.drill], wall.syllabus, wall.on
     rules, found, state = syllabus.rules, gate.found, gate.state
-    texts, asked = wall.texts.needs[d.drill], wall.needs_of(d.drill)
-    waits = tuple(
-        _make_wait(n, wall, texts[i])
-        for i, n in enumerate(syllabus.needs[d.drill])
-        if not wall.satisfied(n) and n in asked
-    )
+    needs, asked = syllabus.needs[d.drill], wall.needs_of(d.drill)
+    unmet = [i for i, n in enumerate(needs) if not wall.satisfied(n) and (asked is needs or n in asked)]
+    waits = tuple(_make_wait(needs[i], wall, wall.texts.needs[d.drill][i]) for i in unmet)
     inverted = d.drill in syllabus.inverted
     if shut:
         waits = (shut, *waits)
