@@ -47,7 +47,9 @@ def basis_of(syllabus: Syllabus, *, stature_cm: float | None) -> str:
 
 def _basis(syllabus: Syllabus) -> str:
     if syllabus not in _BASES:
-        drills = [(d.drill, d.gate, d.dial, syllabus.readings[d.drill]) for d in syllabus.drills.values()]
+        drills = [
+            (d.drill, d.title, d.gate, d.dial, syllabus.readings[d.drill]) for d in syllabus.drills.values()
+        ]
         growth = syllabus.sessions.growth.not_once_days
         said = repr((drills, syllabus.rules, dict(syllabus.tests), growth))
         if len(_BASES) > 64:
