@@ -1,6 +1,6 @@
 /** The queries of all screens. */
 import { QueryClient, useQuery } from "@tanstack/react-query";
-import { ask, client, Failure } from "./client";
+import { ask, client, Failure, type TodayTrainee } from "./client";
 
 /** What was read from the server, shared by all screens. */
 export const queryClient = new QueryClient({
@@ -28,10 +28,14 @@ export const useDoor = () => useQuery(doorQuery);
 export const useToday = () =>
   useQuery({
     queryKey: ["today"],
-    queryFn: () => ask(client.GET("/api/today")),
-    refetchInterval: (query) => (query.state.data?.some((row) => !row.brief) ? GO_ON_MS : false),
+    queryFn: () => {
+      const query = waits(queryClient.getQueryData<TodayTrainee[]>(["today"])) ? { again: true } : {};
+      return ask(client.GET("/api/today", { params: { query } }));
+    },
+    refetchInterval: (query) => (waits(query.state.data) ? GO_ON_MS : false),
   });
 const GO_ON_MS = 50;
+const waits = (rows: TodayTrainee[] | undefined) => rows?.some((row) => !row.brief) ?? false;
 
 /** Every trainee by name. */
 export const useTrainees = () =>

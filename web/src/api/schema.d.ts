@@ -1158,7 +1158,7 @@ export interface paths {
         /**
          * Every trainee with what there is to decide, most pressing first
          * @description Every trainee with what there is to decide, most pressing first. Where much has to be worked out first
-         *     those not ready stand last, without a brief; asking again goes on with them.
+         *     those not ready stand last, without a brief; asking `again` goes on with them, for longer.
          */
         get: operations["today"];
         put?: never;
@@ -10340,7 +10340,9 @@ export interface operations {
     };
     today: {
         parameters: {
-            query?: never;
+            query?: {
+                again?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -10,7 +10,7 @@ from pydantic.dataclasses import dataclass
 from wise_perch.api.auth import SignedIn, TheApp
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
-from wise_perch.api.today import MAKE_S, is_ready, ready_briefs, refresh_briefs
+from wise_perch.api.today import MAKE_AGAIN_S, MAKE_S, is_ready, ready_briefs, refresh_briefs
 from wise_perch.core.bench.runs import ScoredRun, score_runs
 from wise_perch.core.dose.levers import ShareShown, push_shares
 from wise_perch.core.trade.evidence import Side
@@ -84,16 +84,16 @@ class TraineePage:
 
 
 @router.get("/today", response_model=list[TodayTrainee])
-def today(app: TheApp, coach: SignedIn) -> Response:
+def today(app: TheApp, coach: SignedIn, again: bool = False) -> Response:
     """Every trainee with what there is to decide, most pressing first. Where much has to be worked out first
-    those not ready stand last, without a brief; asking again goes on with them.
+    those not ready stand last, without a brief; asking `again` goes on with them, for longer.
     """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
         # the database has the finished text; reading and writing it again would only cost time
         if is_ready(db, house, on=house.today):
             return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
-    refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_S)
+    refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_AGAIN_S if again else MAKE_S)
     with transaction(app.pool, coach=coach) as db:
         return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
 
