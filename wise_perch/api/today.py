@@ -16,7 +16,7 @@ from wise_perch.store.pool import Pool, transaction
 BRIEF = TypeAdapter(TodayBrief)
 AT_ONCE = 10
 """So many briefs are made in one transaction: what is made stays made."""
-MAKE_S, MAKE_AGAIN_S = 0.4, 2.0
+MAKE_S, MAKE_AGAIN_S = 0.3, 2.0
 """So long a request makes briefs before it answers with those that are ready; the page asks again, and then
 has something to show meanwhile.
 """
