@@ -39,13 +39,12 @@ TIMES = 25
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
-    """A request: `make` gives method, path and body anew each time. `every`: the page shows every trainee;
-    `keeps`: the table into which it writes a row of the body's id.
+    """A request: `make` gives method, path and body anew each time. `keeps`: the table into which it
+    writes a row of the body's id.
     """
 
     name: str
     make: Callable[[], tuple[str, str, Any]]
-    every: bool = False
     keeps: LiteralString = ""
 
 
@@ -111,10 +110,10 @@ def routes_of(hall: Hall, client: TestClient) -> list[Asked]:
         Asked(name="plan kept", make=a_plan, keeps="plan"),
         Asked(name="plan as kept", make=get(f"{page}/plan?week={week}")),
         Asked(name="plan not kept yet", make=get(f"{page}/plan?week={week + timedelta(days=7)}")),
-        Asked(name="Today", make=get("/api/today"), every=True),
-        Asked(name="trainees", make=get("/api/trainees"), every=True),
-        Asked(name="everybody's week", make=get(f"/api/plan-week?week={week}"), every=True),
-        Asked(name="floor", make=get("/api/floor"), every=True),
+        Asked(name="Today", make=get("/api/today")),
+        Asked(name="trainees", make=get("/api/trainees")),
+        Asked(name="everybody's week", make=get(f"/api/plan-week?week={week}")),
+        Asked(name="floor", make=get("/api/floor")),
     ]
 
 

@@ -6,6 +6,7 @@ Made once from everything, and made again only for the drills that changed.
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from functools import lru_cache
 from hashlib import sha256
 
 from wise_perch.core.trade.evidence import Evidence
@@ -45,20 +46,15 @@ def basis_of(syllabus: Syllabus, *, stature_cm: float | None) -> str:
     return f"{_basis(syllabus)} {stature_cm}"
 
 
+@lru_cache(maxsize=64)
 def _basis(syllabus: Syllabus) -> str:
-    if syllabus not in _BASES:
-        drills = [
-            (d.drill, d.title, d.gate, d.dial, syllabus.readings[d.drill]) for d in syllabus.drills.values()
-        ]
-        growth = syllabus.sessions.growth.not_once_days
-        said = repr((drills, syllabus.rules, dict(syllabus.tests), growth))
-        if len(_BASES) > 64:
-            _BASES.clear()
-        _BASES[syllabus] = sha256(said.encode()).hexdigest()[:16]
-    return _BASES[syllabus]
-
-
-_BASES: dict[Syllabus, str] = {}
+    """What a syllabus says of it. A syllabus is known by its identity and never changes."""
+    drills = [
+        (d.drill, d.title, d.gate, d.dial, syllabus.readings[d.drill]) for d in syllabus.drills.values()
+    ]
+    growth = syllabus.sessions.growth.not_once_days
+    said = repr((drills, syllabus.rules, dict(syllabus.tests), growth))
+    return sha256(said.encode()).hexdigest()[:16]
 
 
 def tell_runs(runs: Iterable[EndedRun], syllabus: Syllabus) -> tuple[Evidence, ...]:
