@@ -180,7 +180,7 @@ def lever(
     from wise_perch.formats.junk import Junk
     from wise_perch.formats.lever import lever_figures
     from wise_perch.formats.lever import summary as said
-    from wise_perch.syllabus import built_in
+    from wise_perch.syllabus import our_intake
 
     asked: dict[str, float | None] = {
         "hands-cm": hands_cm,
@@ -208,7 +208,7 @@ def lever(
             own_cm={name: cm for name, cm in lengths.items() if cm is not None},
             options={name: value for name, value in asked.items() if value is not None},
             words={} if facing is None else {"facing": facing},
-            intake=built_in().intake,
+            intake=our_intake(),
         )
     except Junk as junk:
         for line in junk.lines:

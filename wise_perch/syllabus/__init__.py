@@ -7,8 +7,6 @@ from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
-from pydantic import TypeAdapter
-
 from wise_perch.core.bench.sound_tests import find_test_faults as test_faults
 from wise_perch.core.trade.checks import find_problems
 from wise_perch.core.trade.content import Content
@@ -19,10 +17,10 @@ from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.session_rules import SessionRules
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.syllabus.reading import CONTENT, Document, Unreadable, parse, read, write
+from wise_perch.syllabus.reading import Document, Unreadable, parse, read, write
 
 HERE = Path(__file__).parent
-FORMAT = "syllabus/1"
+FORMAT, INTAKE = "syllabus/1", "intake"
 T = TypeVar("T")
 
 
@@ -38,7 +36,7 @@ def _parse_file(path: Path) -> Document:
 
 
 def _read_kind(kind: type[T], path: Path) -> T:
-    value, found = read(TypeAdapter(kind), _parse_file(path))
+    value, found = read(kind, _parse_file(path))
     if value is None:
         raise SyllabusError("\n".join(f"{path.name}: line {p.line}: {p.what}" for p in found))
     return value
@@ -61,7 +59,7 @@ def read_text(text: str) -> ReadContent:
         document = parse(text)
     except Unreadable as error:
         return ReadContent(None, None, (LineProblem(error.line, error.what),))
-    outcome = read(CONTENT, _with_later_rules(document))
+    outcome = read(Content, _with_later_rules(document))
     content = outcome[0]
     if content is None:
         return ReadContent(None, None, tuple(outcome[1]))
@@ -140,7 +138,7 @@ def load(folder: Path = HERE) -> Syllabus:
         "schools": "schools",
     }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake, levers, session = (folder / f"{name}.yaml" for name in ("intake", "levers", "session"))
+    intake, levers, session = (folder / f"{name}.yaml" for name in (INTAKE, "levers", "session"))
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: _parse_file(path) for key, path in files.items()}
     line_documents = [_parse_file(path) for path in paths]
@@ -169,13 +167,18 @@ def load(folder: Path = HERE) -> Syllabus:
         version=hashlib.sha256(everything).hexdigest()[:12],
         content=content,
         tests=_read_tests(test_paths),
-        intake=_read_kind(Intake, intake),
+        intake=our_intake(folder),
         mechanics=_read_kind(Mechanics, levers),
         usual_sessions=_read_kind(SessionRules, session),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))
     return made
+
+
+def our_intake(folder: Path = HERE) -> Intake:
+    """What an intake asks and which sizes are likely, without reading anything else."""
+    return _read_kind(Intake, folder / f"{INTAKE}.yaml")
 
 
 def _read_tests(paths: Sequence[Path]) -> Mapping[str, Test]:
@@ -190,7 +193,7 @@ def _read_whole(document: Document, place: Any) -> tuple[Content | None, list[st
     """Read content gathered from several files; `place` names file and line of a path."""
     paths: dict[int, tuple[str | int, ...]] = {}
     spread = _Spread(document.raw, paths)
-    outcome = read(CONTENT, spread)
+    outcome = read(Content, spread)
     return outcome[0], [f"{place(paths[p.line])}: {p.what}" for p in outcome[1]]
 
 

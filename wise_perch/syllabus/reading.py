@@ -4,6 +4,7 @@ same.
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache
 from typing import Any, TypeVar
 
 import yaml
@@ -16,11 +17,16 @@ from wise_perch.core.trade.file_lines import LineProblem
 T = TypeVar("T")
 LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
-CONTENT: TypeAdapter[Content] = TypeAdapter(Content)
 MOST_NODES, DEEPEST = 200_000, 40
 """No syllabus holds more, or is nested deeper: ours has 7,353 nodes, ten deep."""
 LARGEST = 1_000_000
 """No figure of the trade comes near; arithmetic on anything up to it stays finite."""
+
+
+@cache
+def reader(kind: type[T]) -> TypeAdapter[T]:
+    """How values of a type are read: made when first asked for, since making it takes longer than reading."""
+    return TypeAdapter(kind)
 
 
 class Unreadable(Exception):
@@ -125,12 +131,12 @@ def _read_value(loader: Any, node: Any, path: Path, lines: dict[Path, int], seen
     return value
 
 
-def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | None, list[LineProblem]]:
+def read(kind: type[T], document: Document, at: Path = ()) -> tuple[T | None, list[LineProblem]]:
     """Read raw values as a type: the value, or every problem with its line. A misspelt key is a problem, not
     a default.
     """
     try:
-        value = kind.validate_python(document.raw)
+        value = reader(kind).validate_python(document.raw)
     except ValidationError as error:
         found = [
             LineProblem(document.line((*at, *e["loc"])), f"{_say_place(e['loc'])}{_say_error(e)}")
@@ -139,7 +145,7 @@ def read(kind: TypeAdapter[T], document: Document, at: Path = ()) -> tuple[T | N
         return None, sorted(found, key=lambda p: p.line)
     lost = [
         LineProblem(document.line(path), f"unknown key {path[-1]}")
-        for path in _unknown_keys(document.raw, kind.dump_python(value, mode="json"), at)
+        for path in _unknown_keys(document.raw, reader(kind).dump_python(value, mode="json"), at)
     ]
     return (None if lost else value), lost
 
@@ -171,7 +177,7 @@ def json_schema() -> dict[str, Any]:
     """The JSON Schema (draft 2020-12) of a syllabus file; a key it does not know is refused, as reading
     refuses it.
     """
-    made = CONTENT.json_schema()
+    made = reader(Content).json_schema()
     for part in [made, *made["$defs"].values()]:
         if "properties" in part:
             part["additionalProperties"] = False
@@ -191,7 +197,7 @@ def write(content: Content) -> str:
     """Write content as YAML: only what differs from a field's default, in the order of the model. It reads
     back the same.
     """
-    raw = CONTENT.dump_python(content, mode="json", exclude_defaults=True)
+    raw = reader(Content).dump_python(content, mode="json", exclude_defaults=True)
     head = (
         "# A syllabus of lines, drills, gates, doses, faults, goals and schools. The format: docs/formats.md,"
         " docs/syllabus.schema.json.\n"
