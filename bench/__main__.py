@@ -19,6 +19,7 @@ import psycopg
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
+from bench.doors import doors
 from bench.first_view import browser, busy_in_a_hold, dial_behind, sign_in_heading, today_stands
 from bench.hall import Hall, build_hall
 from bench.judging import history, judging
@@ -37,7 +38,7 @@ from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cl
 from wise_perch.store import coaches, evidence, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 NOW = datetime.now(UTC)
 SIZES = (20, 200, 1000)
@@ -304,6 +305,9 @@ def in_the_browser(dsn: str, hall: Hall) -> None:
 def main() -> None:
     """Measure everything on a cluster of its own, with PostgreSQL's usual safety settings."""
     initial_script()
+    for name, (ours, bare) in doors().items():
+        figure = f"{ours:.2f} s of CPU, {ours / bare:.1f} x its packages loaded ({bare:.2f} s)"
+        line(f"./perch {name}", figure, "0.7 s", good=ours <= 0.7)
     judging(line)
     planning([history(Random(n), 400) for n in range(PEOPLE)], milliseconds=milliseconds, line=line)
     ladders()

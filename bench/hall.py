@@ -19,7 +19,7 @@ from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Side
 from wise_perch.machine.postgres import ADMIN, OWNER, Cluster, create_database
 from wise_perch.store.migrate import migrate
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 DRAWN = 20
 """So many different histories; a larger hall has them again."""

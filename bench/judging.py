@@ -12,7 +12,7 @@ from wise_perch.core.trainee.known import Known, know
 from wise_perch.core.trainee.stored import Arrangement
 from wise_perch.core.trainee.to_decide import find_matters
 from wise_perch.store.known import KNOWN
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 ON = date(2026, 5, 31)
 Said = Callable[..., None]

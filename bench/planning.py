@@ -12,7 +12,7 @@ from ortools.sat.python import cp_model
 from tests.core.planning import asked_for, wished
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.week.plan import plan_week
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 PEOPLE = 60
 Timed = Callable[[Callable[[], object], int], list[float]]

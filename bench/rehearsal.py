@@ -22,7 +22,7 @@ from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trainee.case import Case
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 ON = date(2026, 6, 7)
 KIT = (

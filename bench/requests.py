@@ -21,7 +21,7 @@ from bench.routes import Caller, served
 from wise_perch.api.auth import COOKIE
 from wise_perch.machine.places import ROOT
 from wise_perch.machine.postgres import free_port
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 CONNECTIONS = 8
 bare = FastAPI()

@@ -32,7 +32,7 @@ from wise_perch.core.week.week_plan import monday_of
 from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import ADMIN, Cluster, free_port
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 TIMES = 25
 

@@ -28,7 +28,7 @@ from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, 
 from wise_perch.store import coaches, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 # one profile for all: no deadline, since a busy machine is no fault; drawn alike where it decides whether a
 # change lands

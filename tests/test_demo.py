@@ -21,7 +21,7 @@ from wise_perch.demo.lived import LIVED_WEEKS, LivedWeeks, first_lived_day, live
 from wise_perch.demo.load import SEED
 from wise_perch.demo.people import PEOPLE, Person
 from wise_perch.demo.simulator import History, simulate
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 DAYS = [date(2026, 3, 1), date(2026, 11, 23)]
 SYLLABUS = in_use()

@@ -52,7 +52,7 @@ def score(
     """Score the test runs in a CSV file, without server or database. Columns: docs/formats.md."""
     from wise_perch.formats.junk import Junk
     from wise_perch.formats.score import score_file, summary
-    from wise_perch.syllabus import built_in
+    from wise_perch.syllabus.shipped import built_in
 
     try:
         found = score_file(file, built_in())
@@ -74,7 +74,7 @@ def _through(
     from datetime import date
 
     from wise_perch.formats.junk import Junk
-    from wise_perch.syllabus import judged_by
+    from wise_perch.syllabus.shipped import judged_by
 
     try:
         day = date.fromisoformat(on)
@@ -180,7 +180,7 @@ def lever(
     from wise_perch.formats.junk import Junk
     from wise_perch.formats.lever import lever_figures
     from wise_perch.formats.lever import summary as said
-    from wise_perch.syllabus import our_intake
+    from wise_perch.syllabus.files import our_intake
 
     asked: dict[str, float | None] = {
         "hands-cm": hands_cm,

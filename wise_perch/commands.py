@@ -63,7 +63,7 @@ def _load_demo(database: str) -> None:
 
     from wise_perch.demo import load
     from wise_perch.machine.progress import step
-    from wise_perch.syllabus import in_use
+    from wise_perch.syllabus.shipped import in_use
 
     with psycopg.connect(database, autocommit=True) as db:
         if not load.is_loaded(db):

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import Bench, now
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 TESTS = built_in().tests
 

@@ -21,7 +21,7 @@ from tests.conftest import TEMPLATE
 from wise_perch.api.app import build_app
 from wise_perch.api.settings import Settings
 from wise_perch.machine.postgres import Cluster, create_database
-from wise_perch.syllabus import built_in, read_text
+from wise_perch.syllabus.shipped import built_in, read_text
 
 DOCUMENT: dict[str, Any] = build_app(Settings(database="postgresql://")).openapi()
 SCHEMA = schemathesis.openapi.from_dict(DOCUMENT)

@@ -9,7 +9,7 @@ from uuid_utils.compat import uuid7
 
 from tests.api.conftest import Bench, now
 from tests.api.test_syllabus_and_goals import add_set, drill, intake
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 
 def measure(bench: Bench, **more: Any) -> Any:

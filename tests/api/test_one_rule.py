@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 SYLLABUS = in_use()
 DIALLED = [d for d in SYLLABUS.drills.values() if d.dial]

@@ -12,7 +12,7 @@ from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 Fresh = Callable[[], TestClient]
 TODAY = datetime.now(UTC).date()

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import Bench, now
-from wise_perch.syllabus import built_in, our_text
+from wise_perch.syllabus.shipped import built_in, our_text
 
 INTAKE = built_in().intake
 NO = {q.caution: False for q in INTAKE.cautions}

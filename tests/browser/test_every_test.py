@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server, arrive
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 TESTS = built_in().tests
 WHO = "Runa Aske"

@@ -12,7 +12,7 @@ from wise_perch.core.body.levers import settings_for, solve_one
 from wise_perch.core.body.segments import Body, make_body
 from wise_perch.demo.people import PEOPLE
 from wise_perch.machine.postgres import Cluster
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 TALL, SHORT = "Halvard Nes", "Ragna Voll"
 MECHANICS = built_in().mechanics

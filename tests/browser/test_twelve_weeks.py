@@ -34,7 +34,7 @@ from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
 from wise_perch.store import coaches, trainees
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 WHO, WEEKS = "Tove Brenna", 12
 WORLD = World(growth=2.5, fading=1.0, noise=0.08, fear=0.0)

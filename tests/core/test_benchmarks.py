@@ -12,7 +12,7 @@ from wise_perch.core.scoring import find_scoring, judge_tries, read_evidence_of_
 from wise_perch.core.scoring.verdict import RunFacts, Verdict
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side, Try
 from wise_perch.core.trade.protocol import try_problem
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SYLLABUS = built_in()
 

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wise_perch.core.trade.checks import graph_of
-from wise_perch.syllabus import built_in, our_text, read_text
+from wise_perch.syllabus.shipped import built_in, our_text, read_text
 
 OURS = built_in()
 TEXT = our_text()

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from wise_perch.core.trade.content import Amendment, DoseRule, Place, Range
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
 from wise_perch.core.trade.schools import compare_contents
-from wise_perch.syllabus import built_in, read_text
-from wise_perch.syllabus.reading import write
+from wise_perch.syllabus.shipped import built_in, read_text
+from wise_perch.syllabus.writing import write
 
 OURS = built_in()
 NAMES = sorted(OURS.drills)

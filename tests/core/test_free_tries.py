@@ -16,7 +16,7 @@ from wise_perch.core.scoring.free_tries import (
 from wise_perch.core.scoring.verdict import RunFacts
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Outcome, Try
 from wise_perch.core.trade.protocol import try_problem
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 TEST = built_in().free_tries
 RULES = rules_of(TEST)

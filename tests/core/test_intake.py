@@ -3,7 +3,7 @@
 import pytest
 
 from wise_perch.core.trade.intake import FirstTest, Profile, awaits_clearance, first_tests, lengths_of
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 OURS = built_in()
 INTAKE = OURS.intake

@@ -20,7 +20,7 @@ from wise_perch.core.body.kit import (
     rungs_of_kit,
 )
 from wise_perch.core.trade.protocol import Ladder
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 PUSH = built_in().tests["push-floor"]
 

@@ -20,7 +20,7 @@ from wise_perch.core.body.words import say_figure, setup_lines, show_figures
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.gates import FALLING
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SYLLABUS = built_in()
 MECHANICS = SYLLABUS.mechanics

@@ -29,7 +29,7 @@ from wise_perch.core.trade.protocol import Rung, exact_rungs, try_problem
 from wise_perch.core.trade.protocol import Test as BenchTest
 from wise_perch.machine.browser_side import ensure_packages
 from wise_perch.machine.places import WEB
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SYLLABUS = built_in()
 TESTS = SYLLABUS.tests

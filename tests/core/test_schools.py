@@ -16,8 +16,8 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.changes import find_effects
 from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import standing
-from wise_perch.syllabus import built_in, in_use, read_text
-from wise_perch.syllabus.reading import write
+from wise_perch.syllabus.shipped import built_in, in_use, read_text
+from wise_perch.syllabus.writing import write
 
 OURS = built_in()
 OTHERS = [(q.question, s.school) for q in OURS.content.schools for s in q.schools[1:]]

@@ -18,7 +18,7 @@ from wise_perch.core.trainee.marks import mark_evidence
 from wise_perch.core.trainee.standing import DrillStanding, Standing, shut_by_cautions, standing
 from wise_perch.core.trainee.stored import Waiver
 from wise_perch.core.trainee.wall import State
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 SYLLABUS = in_use()
 TODAY = date(2026, 5, 31)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from wise_perch.syllabus import HERE, SyllabusError, built_in, load
+from wise_perch.syllabus.shipped import HERE, SyllabusError, built_in, load
 
 
 @pytest.fixture

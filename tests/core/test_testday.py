@@ -15,7 +15,7 @@ from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trainee.history import History
 from wise_perch.core.trainee.stored import Turn
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SYLLABUS = built_in()
 TESTS = SYLLABUS.tests

@@ -18,7 +18,7 @@ from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.junk import Junk
 from wise_perch.formats.score import score_file
 from wise_perch.formats.tries_csv import COLUMNS, MORE, read_tries, write_tries
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SYLLABUS = built_in()
 TESTS = SYLLABUS.tests

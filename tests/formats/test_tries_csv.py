@@ -14,7 +14,7 @@ from wise_perch.core.trade.evidence import Fell, Form, Outcome
 from wise_perch.core.trainee.stored import ExportedTry
 from wise_perch.formats.tables import Unreadable
 from wise_perch.formats.tries_csv import COLUMNS, read_tries, write_tries
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 TESTS = built_in().tests
 HEAD = ",".join(COLUMNS)

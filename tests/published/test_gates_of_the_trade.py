@@ -8,7 +8,7 @@ from tests.core.test_standing import done, passing, proven_below, stand, stands
 from wise_perch.core.scoring.free_tries import FreeTriesContext, rules_of, score_free_tries
 from wise_perch.core.trade.evidence import Measure, Outcome, Try
 from wise_perch.core.trainee.wall import State
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 
 # common practice, no single source

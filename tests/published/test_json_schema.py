@@ -11,8 +11,8 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from wise_perch.machine.places import ROOT
-from wise_perch.syllabus import our_text
 from wise_perch.syllabus.reading import parse
+from wise_perch.syllabus.shipped import our_text
 
 SCHEMA: dict[str, Any] = json.loads((ROOT / "docs/syllabus.schema.json").read_text("utf-8"))
 VALIDATOR = Draft202012Validator(SCHEMA)

@@ -8,7 +8,7 @@ knee 0.245, knee to ankle 0.246, ankle height 0.039, shoulder to crown 0.182, of
 import pytest
 
 from wise_perch.core.trade.intake import lengths_of
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 UPPER_ARM, FOREARM, HAND, TRUNK, THIGH, SHANK, ANKLE, HEAD = (
     0.186,

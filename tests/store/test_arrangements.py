@@ -14,7 +14,7 @@ from wise_perch.api.today import refresh_briefs
 from wise_perch.store import arrangements, cases, coaches, syllabi
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.pool import Pool, transaction
-from wise_perch.syllabus import our_text
+from wise_perch.syllabus.shipped import our_text
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 

@@ -32,7 +32,7 @@ from wise_perch.formats.standing import standing_as_json, standing_file
 from wise_perch.formats.tries_csv import write_tries
 from wise_perch.store import arrangements, chosen_settings, coaches, evidence, floor, kit, trainees
 from wise_perch.store.pool import Pool, transaction
-from wise_perch.syllabus import in_use
+from wise_perch.syllabus.shipped import in_use
 
 ZONE = ZoneInfo("Europe/Oslo")
 PEOPLE = 56

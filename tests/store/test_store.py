@@ -39,7 +39,7 @@ from wise_perch.store.errors import Conflict, NotFound, Unavailable
 from wise_perch.store.imports import ImportPlan, import_tries
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import WAIT_S, Pool, make_pool, transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 TEST = built_in().free_tries

@@ -47,7 +47,7 @@ from wise_perch.core.trainee.known import basis_of
 from wise_perch.core.trainee.wall import texts_of
 from wise_perch.store import migrate
 from wise_perch.store.pool import make_pool
-from wise_perch.syllabus import built_in, in_use
+from wise_perch.syllabus.shipped import built_in, in_use
 
 
 def build_app(settings: Settings) -> FastAPI:

@@ -22,7 +22,7 @@ from wise_perch.store import cases, known
 from wise_perch.store.cases import Arranged
 from wise_perch.store.errors import NotFound
 from wise_perch.store.pool import use_of
-from wise_perch.syllabus import as_written, in_use
+from wise_perch.syllabus.shipped import as_written, in_use
 
 
 @dataclass(frozen=True)

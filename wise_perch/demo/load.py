@@ -21,7 +21,7 @@ from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT,
 from wise_perch.demo.simulator import History, draw_broken_off, simulate
 from wise_perch.store import arrangements, coaches, floor, kit, plans, trainees
 from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 SEED = 1904
 

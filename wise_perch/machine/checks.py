@@ -16,7 +16,7 @@ from wise_perch.machine.progress import say, step
 
 SCHEMA = WEB / "src" / "api" / "schema.d.ts"
 SCHEMAS = {
-    ROOT / "docs" / "syllabus.schema.json": "wise_perch.syllabus.reading",
+    ROOT / "docs" / "syllabus.schema.json": "wise_perch.syllabus.writing",
     ROOT / "docs" / "archive.schema.json": "wise_perch.formats.archive",
 }
 """Each JSON Schema in the docs, and the module whose json_schema() says it."""

@@ -1,6 +1,4 @@
-"""Reading a syllabus file so that every complaint names its line, and writing one that reads back the
-same.
-"""
+"""Reading a file of the syllabus so that every complaint names its line."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -10,13 +8,10 @@ from typing import Any, TypeVar
 import yaml
 from pydantic import TypeAdapter, ValidationError
 
-from wise_perch.core.trade.checks import Path
-from wise_perch.core.trade.content import Content
-from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trade.file_lines import LineProblem, Path
 
 T = TypeVar("T")
 LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
-DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
 MOST_NODES, DEEPEST = 200_000, 40
 """No syllabus holds more, or is nested deeper: ours has 7,353 nodes, ten deep."""
 LARGEST = 1_000_000
@@ -135,8 +130,9 @@ def read(kind: type[T], document: Document, at: Path = ()) -> tuple[T | None, li
     """Read raw values as a type: the value, or every problem with its line. A misspelt key is a problem, not
     a default.
     """
+    made: TypeAdapter[T] = reader(kind)  # type: ignore[arg-type]  # mypy takes no type for hashable
     try:
-        value = reader(kind).validate_python(document.raw)
+        value = made.validate_python(document.raw)
     except ValidationError as error:
         found = [
             LineProblem(document.line((*at, *e["loc"])), f"{_say_place(e['loc'])}{_say_error(e)}")
@@ -145,7 +141,7 @@ def read(kind: type[T], document: Document, at: Path = ()) -> tuple[T | None, li
         return None, sorted(found, key=lambda p: p.line)
     lost = [
         LineProblem(document.line(path), f"unknown key {path[-1]}")
-        for path in _unknown_keys(document.raw, reader(kind).dump_python(value, mode="json"), at)
+        for path in _unknown_keys(document.raw, made.dump_python(value, mode="json"), at)
     ]
     return (None if lost else value), lost
 
@@ -171,37 +167,3 @@ def _unknown_keys(raw: Any, read_back: Any, path: Path) -> Iterator[Path]:
     elif isinstance(raw, list) and isinstance(read_back, list | tuple):
         for n, (mine, theirs) in enumerate(zip(raw, read_back, strict=False)):
             yield from _unknown_keys(mine, theirs, (*path, n))
-
-
-def json_schema() -> dict[str, Any]:
-    """The JSON Schema (draft 2020-12) of a syllabus file; a key it does not know is refused, as reading
-    refuses it.
-    """
-    made = reader(Content).json_schema()
-    for part in [made, *made["$defs"].values()]:
-        if "properties" in part:
-            part["additionalProperties"] = False
-    about = (
-        "Lines, drills, gates, doses, faults, goals and schools. What the figures mean stands in"
-        " docs/formats.md."
-    )
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **made,
-        "title": "Syllabus",
-        "description": about,
-    }
-
-
-def write(content: Content) -> str:
-    """Write content as YAML: only what differs from a field's default, in the order of the model. It reads
-    back the same.
-    """
-    raw = reader(Content).dump_python(content, mode="json", exclude_defaults=True)
-    head = (
-        "# A syllabus of lines, drills, gates, doses, faults, goals and schools. The format: docs/formats.md,"
-        " docs/syllabus.schema.json.\n"
-    )
-    return head + str(
-        yaml.dump(raw, Dumper=DUMPER, sort_keys=False, allow_unicode=True, width=140, default_flow_style=None)
-    )

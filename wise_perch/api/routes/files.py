@@ -31,7 +31,7 @@ from wise_perch.store.evidence_import import (
 )
 from wise_perch.store.imports import ImportPlan, hold_imports, import_tries
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 router = APIRouter(tags=["files"])
 PROBLEMS_NAMED, NAMED = 200, 10

@@ -20,7 +20,7 @@ from wise_perch.core.trade.protocol import Mode, Test, try_problem
 from wise_perch.core.trainee.stored import KeptTry, RunEnd
 from wise_perch.store import evidence, test_days
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus import built_in
+from wise_perch.syllabus.shipped import built_in
 
 router = APIRouter(tags=["bench"])
 

@@ -27,8 +27,8 @@ from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.stored import SyllabusVersion
 from wise_perch.store import syllabi, trainees
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus import ReadContent, built_in, read_text, whole_text
-from wise_perch.syllabus.reading import write
+from wise_perch.syllabus.shipped import ReadContent, built_in, read_text, whole_text
+from wise_perch.syllabus.writing import write
 
 router = APIRouter(prefix="/syllabus", tags=["syllabus"])
 MOST_EDITS, PROBLEMS_NAMED = 200, 100

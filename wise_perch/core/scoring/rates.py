@@ -44,9 +44,7 @@ def probability_at_least(k: int, n: int, *, rate: float) -> float:
     if not 0 < rate < 1:
         return 1.0 if rate <= 0 else 0.0
     all_ways, yes, no = lgamma(n + 2), log(rate), log(1 - rate)
-    logs = (
-        all_ways - lgamma(j + 1) - lgamma(n + 2 - j) + j * yes + (n + 1 - j) * no for j in range(k + 1)
-    )
+    logs = (all_ways - lgamma(j + 1) - lgamma(n + 2 - j) + j * yes + (n + 1 - j) * no for j in range(k + 1))
     return min(1.0, fsum(map(exp, logs)))
 
 
@@ -60,4 +58,4 @@ def two_sided_half(k: int, n: int) -> float:
     if n == 0:
         raise ValueError("no falls, no p")
     tail = sum(comb(n, j) for j in range(min(k, n - k) + 1))
-    return min(1.0, 2 * tail / 2**n)
+    return float(min(1.0, 2 * tail / 2**n))

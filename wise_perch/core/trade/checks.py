@@ -10,12 +10,11 @@ from graphlib import CycleError, TopologicalSorter
 
 from wise_perch.core.trade.content import Amendment, Content, DoseRule, Drill, Line
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
+from wise_perch.core.trade.file_lines import Path
 from wise_perch.core.trade.gates import FALLING, DialLimit, Gate, is_whole
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.syllabus import Syllabus
-
-Path = tuple[str | int, ...]
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,9 @@ from datetime import date, datetime
 
 from wise_perch.core.trade.evidence import Evidence, Try
 
+Path = tuple[str | int, ...]
+"""A place in what a file holds: keys, and places in lists."""
+
 
 @dataclass(frozen=True, slots=True)
 class LineProblem:

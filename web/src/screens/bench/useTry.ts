@@ -14,7 +14,7 @@ import {
 } from "../../live/run";
 import type { Now } from "../../live/sheet";
 import { sound } from "../../live/sounds";
-import { useNow } from "../../live/useNow";
+import { secondOf, useNow } from "../../live/useNow";
 
 /** Where the try in hand stands. */
 export type Phase = "ready" | "rest" | "going" | "stopped" | "over";
@@ -37,9 +37,10 @@ export function useTry(run: LiveRun) {
 
   const over = place.step === null;
   const going = hold !== null && hold.stopped === undefined;
-  const { phase, restLeft, passed } = useTryClock({ run, mode, over, hold, last: tries.at(-1) });
   const window = mode.window_s?.value ?? null;
   const ceiling = mode.ceiling?.value ?? null;
+  const limit = window ?? ceiling;
+  const { phase, restLeft, passed } = useTryClock({ run, mode, over, hold, last: tries.at(-1), limit });
   const counted = mode.takes === "window" || mode.takes === "count";
   const value = hold ? (hold.stopped ?? (counted ? hold.count : passed)) : null;
   const levels = place.step?.levels ?? [];
@@ -57,7 +58,6 @@ export function useTry(run: LiveRun) {
   }, [run.id, counted, ceiling, setHold]);
 
   // the window closes and the ceiling is reached without anybody's hand
-  const limit = window ?? ceiling;
   useEffect(() => {
     if (going && limit !== null && passed >= limit) stop();
   }, [going, limit, passed, stop]);
@@ -126,15 +126,18 @@ interface ClockProps {
   over: boolean;
   hold: Hold | null;
   last: { at: string } | undefined;
+  /** What the try may last, s. */
+  limit: number | null;
 }
 
 /** The one clock of a try: what is left of the rest before it, then how long it has gone on. */
-function useTryClock({ run, mode, over, hold, last }: ClockProps) {
+function useTryClock({ run, mode, over, hold, last, limit }: ClockProps) {
   // a reading can be taken again at once
   const rested =
     last && !run.paper && mode.takes !== "number" ? new Date(last.at).getTime() + run.restS * 1000 : 0;
   const going = hold !== null && hold.stopped === undefined;
-  const now = useNow(!over && (hold ? going : Date.now() < rested));
+  const runs = !over && (hold ? going : Date.now() < rested);
+  const now = useNow(runs, secondOf({ since: hold?.since, until: rested, limit }));
   const restLeft = Math.ceil((rested - now) / 1000);
   const phase: Phase = over ? "over" : hold ? (going ? "going" : "stopped") : restLeft > 0 ? "rest" : "ready";
   return { phase, restLeft, passed: hold ? tenths(now - hold.since) : 0 };

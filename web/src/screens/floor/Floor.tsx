@@ -3,7 +3,7 @@ import { useSearchParams } from "react-router";
 import { confirmedSession, readHand, standing, whereSession } from "../../live/session";
 import { useKeys } from "../../live/useKeys";
 import { useLiveSession } from "../../live/useLiveSession";
-import { useNow } from "../../live/useNow";
+import { secondOf, useNow } from "../../live/useNow";
 import { KeyCap } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { clock } from "../../parts/words";
@@ -147,7 +147,10 @@ function TabClock({ session: id }: { session: string }) {
     : undefined;
   const rested = last && variant?.dose ? new Date(last.at).getTime() + variant.dose.rest_s * 1000 : 0;
   const going = hand?.since !== undefined && hand.stopped === undefined;
-  const moment = useNow(going || Date.now() < rested);
+  const moment = useNow(
+    going || Date.now() < rested,
+    secondOf({ since: going ? hand?.since : undefined, until: rested }),
+  );
   if (known?.endedAs) return <span className="text-sm text-soft">done</span>;
   if (!variant || !now) return <span className="text-sm text-soft">through</span>;
   const left = Math.ceil((rested - moment) / 1000);

@@ -11,7 +11,7 @@ import {
   writeHand,
 } from "../../live/session";
 import { sound } from "../../live/sounds";
-import { useNow } from "../../live/useNow";
+import { secondOf, useNow } from "../../live/useNow";
 
 /** Where the set in hand stands. */
 export type SetPhase = "ready" | "rest" | "going" | "stopped" | "over";
@@ -54,12 +54,15 @@ interface ClockProps {
   mine: Hand | null;
   /** When the rest before this set is through, ms; 0 where there is none. */
   rested: number;
+  /** What the set may last, s. */
+  limit: number | null;
 }
 
 /** The one clock of a set: what is left of the rest before it, then how long it has gone on. */
-function useSetClock({ over, mine, rested }: ClockProps) {
+function useSetClock({ over, mine, rested, limit }: ClockProps) {
   const going = mine?.since !== undefined && mine.stopped === undefined;
-  const moment = useNow(!over && (going || (!mine?.since && Date.now() < rested)));
+  const runs = !over && (going || (!mine?.since && Date.now() < rested));
+  const moment = useNow(runs, secondOf({ since: mine?.since, until: rested, limit }));
   const restLeft = Math.max(0, Math.ceil((rested - moment) / 1000));
   const passed = mine?.since ? tenths(moment - mine.since) : 0;
   const waiting: SetPhase = restLeft > 0 ? "rest" : "ready";
@@ -88,7 +91,6 @@ export function useSet(session: LiveSession) {
   const last = inBlock.at(-1);
   const rests = dose !== null && !dose.every_minute && takes !== "done";
   const rested = rests && last ? new Date(last.at).getTime() + dose.rest_s * 1000 : 0;
-  const { going, restLeft, passed, phase } = useSetClock({ over: n === null, mine, rested });
   // each side has a first set of its own
   const isFirst = now !== null && now.done < (dose?.sides ?? 1);
   // an open set goes on as long, or as often, as it stays clean; its ceiling ends it
@@ -96,6 +98,7 @@ export function useSet(session: LiveSession) {
   const target = dose ? (ceiling ?? (isFirst && dose.first ? dose.first : dose.each)) : 0;
   const windowS = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
   const limit = windowS ?? (takes === "clock" ? ceiling : null);
+  const { going, restLeft, passed, phase } = useSetClock({ over: n === null, mine, rested, limit });
   const unmarked = takes === "touches" ? 0 : ceiling === null ? target : (dose?.each ?? 0);
   const count = mine?.count ?? unmarked;
   const minute = Math.min(now?.sets ?? 1, Math.floor(passed / MINUTE_S) + 1);

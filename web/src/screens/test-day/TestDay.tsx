@@ -2,10 +2,10 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { TestDayPage, TurnSaid } from "../../api/client";
 import { useTestDay } from "../../api/hooks";
-import { type LiveRun, readHold, standingTries, tenths, whereNow } from "../../live/run";
+import { type LiveRun, readHold, standingTries, whereNow } from "../../live/run";
 import { useKeys } from "../../live/useKeys";
 import { useLiveRun } from "../../live/useLiveRun";
-import { useNow } from "../../live/useNow";
+import { secondOf, useNow } from "../../live/useNow";
 import { buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
 import { SetupOf } from "../bench/BenchSetup";
@@ -171,12 +171,15 @@ function TurnClock({ turn, run: id, onTell, onEnded }: TurnClockProps) {
   const resting = run ? restEnd(run) : 0;
   const hold = run ? readHold(run.id) : null;
   const going = hold !== null && hold.stopped === undefined;
-  const now = useNow(going || Date.now() < resting);
+  const now = useNow(
+    going || Date.now() < resting,
+    secondOf({ since: going ? hold?.since : undefined, until: resting }),
+  );
   const restLeft = Math.max(0, Math.ceil((resting - now) / 1000));
   const words = !run
     ? "not begun"
     : going
-      ? `under way ${tenths(now - hold.since).toFixed(0)} s`
+      ? `under way ${Math.floor((now - hold.since) / 1000)} s`
       : restLeft
         ? `rest ${Math.floor(restLeft / 60)}:${String(restLeft % 60).padStart(2, "0")}`
         : `ready, ${standingTries(run).length} kept`;
