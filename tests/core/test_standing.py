@@ -25,7 +25,7 @@ TODAY = date(2026, 5, 31)
 
 
 def done(
-    drill: str,
+    drill: str | Drill,
     value: float,
     *,
     ago: int = 0,
@@ -39,10 +39,10 @@ def done(
     asked: float | None = None,
 ) -> Evidence:
     """One piece of evidence, measured as the drill's gate asks unless another measure is named."""
-    d = SYLLABUS.drills[drill]
+    d = drill if isinstance(drill, Drill) else SYLLABUS.drills[drill]
     gate = d.gate
     return Evidence(
-        drill=drill,
+        drill=d.drill,
         day=TODAY - timedelta(days=ago),
         measure=measure or gate.measure,
         value=value,
@@ -64,7 +64,7 @@ def passing(d: Drill, *, ago: int = 0, times: float = 1.0) -> list[Evidence]:
     value = (
         d.gate.value if times == 1 or d.gate.of else -5 if d.gate.fewer else math.ceil(times * d.gate.value)
     )
-    own = [done(d.drill, value, ago=ago, side=side, cm=cm) for side in sides]
+    own = [done(d, value, ago=ago, side=side, cm=cm) for side in sides]
     return own + [replace(own[0], measure=g.measure, value=g.value, n=g.of, mode=g.mode) for g in d.gate.also]
 
 

@@ -37,6 +37,9 @@ const Weeks = lazy(() => import("./screens/plan/Weeks").then((m) => ({ default: 
 const SharedScreen = lazy(() =>
   import("./screens/shared/SharedScreen").then((m) => ({ default: m.SharedScreen })),
 );
+const BreakdownScreen = lazy(() =>
+  import("./screens/syllabus/Breakdown").then((m) => ({ default: m.BreakdownScreen })),
+);
 const SyllabusScreen = lazy(() =>
   import("./screens/syllabus/SyllabusScreen").then((m) => ({ default: m.SyllabusScreen })),
 );
@@ -116,6 +119,7 @@ function Coached() {
               <Route path="/trainees/:id/measures" element={<Measures />} />
               <Route path="/trainees/:id/next" element={<NextWeeks />} />
               <Route path="/syllabus" element={<SyllabusScreen />} />
+              <Route path="/syllabus/breakdown" element={<BreakdownScreen />} />
               <Route path="/files" element={<Files />} />
               <Route path="/account" element={<AccountScreen />} />
               <Route path="/today" element={<Navigate to="/" replace />} />

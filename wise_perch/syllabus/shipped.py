@@ -10,6 +10,7 @@ from typing import Any
 from wise_perch.core.bench.sound_tests import find_test_faults as test_faults
 from wise_perch.core.trade.checks import find_problems
 from wise_perch.core.trade.content import Content
+from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.mechanics import Mechanics
 from wise_perch.core.trade.protocol import Test
@@ -119,7 +120,9 @@ def load(folder: Path = HERE) -> Syllabus:
         "schools": "schools",
     }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake, levers, session = (folder / f"{name}.yaml" for name in (INTAKE, "levers", "session"))
+    intake, levers, session, easing = (
+        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing")
+    )
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: parse_file(path) for key, path in files.items()}
     line_documents = [parse_file(path) for path in paths]
@@ -142,7 +145,7 @@ def load(folder: Path = HERE) -> Syllabus:
     if content is None:
         raise SyllabusError("\n".join(found))
     everything = b"".join(
-        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session]
+        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session, easing]
     )
     made = Syllabus(
         version=hashlib.sha256(everything).hexdigest()[:12],
@@ -151,6 +154,7 @@ def load(folder: Path = HERE) -> Syllabus:
         intake=our_intake(folder),
         mechanics=read_kind(Mechanics, levers),
         usual_sessions=read_kind(SessionRules, session),
+        easing=read_kind(Easing, easing),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))

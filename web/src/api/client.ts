@@ -34,6 +34,11 @@ type Sparse<T> = T extends (infer Item)[]
 export type Edit = Sparse<Schemas["Edit"]> & { drill: string };
 export const asSent = (edits: Edit[]) => edits as Schemas["Edit"][];
 export type SyllabusTrial = Schemas["SyllabusTrial"];
+export type Breakdown = Schemas["Breakdown"];
+export type BayRung = Schemas["BayRung"];
+export type Wanted = Schemas["Wanted"];
+export type BayLook = Schemas["BayLook"];
+export type EasingPage = Schemas["EasingPage"];
 export type SyllabusPage = Schemas["SyllabusPage"];
 export type IntakePage = Schemas["IntakePage"];
 export type SchoolsPage = Schemas["SchoolsPage"];

@@ -983,6 +983,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/syllabus/breakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose easier versions of a skill, down to what is there already
+         * @description Propose easier versions of a skill, down to what is there already.
+         */
+        post: operations["propose_breakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/breakdown/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a bay would make: checks, steps that are too big, and with `who` where everybody would stand
+         * @description What a bay would make: checks, steps that are too big, and with `who` where everybody would stand.
+         */
+        post: operations["look_at_breakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/syllabus/compare": {
         parameters: {
             query?: never;
@@ -995,6 +1035,26 @@ export interface paths {
          * @description In what the syllabus in use differs from ours, or from an earlier version.
          */
         get: operations["compare_syllabus"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syllabus/easing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The ways of making a skill easier, and the forms a skill can have: the same for every coach
+         * @description The ways of making a skill easier, and the forms a skill can have: the same for every coach.
+         */
+        get: operations["easing_ways"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1963,6 +2023,65 @@ export interface components {
             x: number;
         };
         /**
+         * Bay
+         * @description A skill with the rungs as the coach has them, from the goal down, and the sides left out.
+         */
+        Bay: {
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped: string[];
+            /** Rungs */
+            rungs: components["schemas"]["BayRung"][];
+            wanted: components["schemas"]["Wanted"];
+        };
+        /**
+         * BayLook
+         * @description What a bay comes to: the edit that makes it a line and a goal, what is wrong with it, steps that are
+         *     too big, and who would stand where (empty unless asked for).
+         */
+        BayLook: {
+            edit: components["schemas"]["Edit"];
+            /** Problems */
+            problems: string[];
+            /** Standing */
+            standing: string;
+            /** Too Big */
+            too_big: components["schemas"]["TooBig"][];
+        };
+        /**
+         * BayRung
+         * @description One rung of the bay, as proposed or as the coach has it. `drill`: it is there already, by this name.
+         *
+         *     `way`: what was taken off, or one of GOAL, MEASURE, BASE and OWN; `at` is None where nobody can say.
+         *     `kept`: whether it is in the line; below what is there already, proposals begin left out. `said`: what it
+         *     is, in a few words.
+         */
+        BayRung: {
+            /** At */
+            at?: {
+                [key: string]: string;
+            } | null;
+            /** Drill */
+            drill?: string | null;
+            gate: components["schemas"]["Gate"];
+            /**
+             * Kept
+             * @default true
+             */
+            kept: boolean;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /** Title */
+            title: string;
+            /** Way */
+            way: string;
+        };
+        /**
          * Because
          * @description One reason in a sentence, and where its rule comes from (empty where it only tells what happened).
          */
@@ -2185,6 +2304,19 @@ export interface components {
             top: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Breakdown
+         * @description What is proposed for a skill: the bay from the goal down, the ways, what else it needs.
+         */
+        Breakdown: {
+            /** Rungs */
+            rungs: components["schemas"]["BayRung"][];
+            /** Sides */
+            sides: components["schemas"]["SideNeed"][];
+            wanted: components["schemas"]["Wanted"];
+            /** Ways */
+            ways: components["schemas"]["UsedWay"][];
         };
         /**
          * CautionQuestion
@@ -2953,7 +3085,7 @@ export interface components {
             /** Line */
             line: string;
             /** Opens */
-            opens: components["schemas"]["Named"][];
+            opens: components["schemas"]["wise_perch__api__routes__drills__Named"][];
             /** Reasons */
             reasons: components["schemas"]["FailReason"][];
             /** Set Words */
@@ -3094,12 +3226,131 @@ export interface components {
             to: string;
         };
         /**
+         * Ease
+         * @description A way that a form is eased by. `stays`: what is easier still is eased in this too.
+         */
+        Ease: {
+            /**
+             * Stays
+             * @default false
+             */
+            stays: boolean;
+            /** Way */
+            way: string;
+        };
+        /**
+         * EaseStep
+         * @description One step of a way. `before` and `after` are said around the skill's name, `words` tell it in a title.
+         *
+         *     `gate` and `dial` replace the skill's own on this step. `held`: a wall takes what balance lacks; `raised`:
+         *     a fall from it comes from a height. `only`, `not_with`: the skills it makes sense for.
+         */
+        EaseStep: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            dial?: components["schemas"]["Dial"] | null;
+            gate?: components["schemas"]["Gate"] | null;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: string[];
+            /** Not With */
+            not_with?: {
+                [key: string]: string[];
+            } | null;
+            /** Only */
+            only?: {
+                [key: string]: string[];
+            } | null;
+            /**
+             * Raised
+             * @default false
+             */
+            raised: boolean;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+        };
+        /**
+         * EaseWay
+         * @description One way of making a skill easier; its steps go from the easiest to the hardest.
+         */
+        EaseWay: {
+            /** About */
+            about: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Steps */
+            steps: components["schemas"]["EaseStep"][];
+            /** Title */
+            title: string;
+            /** Way */
+            way: string;
+        };
+        /**
+         * Easing
+         * @description All of it. `less`: the share of a standard that the step before asks for; `least_hold_s`: no hold is
+         *     asked for less.
+         */
+        Easing: {
+            /** Forms */
+            forms: components["schemas"]["SkillForm"][];
+            /** Known */
+            known: components["schemas"]["KnownSkill"][];
+            least_hold_s: components["schemas"]["Figure"];
+            less: components["schemas"]["Figure"];
+            /** Sides */
+            sides: components["schemas"]["SideRule"][];
+            /** Ways */
+            ways: components["schemas"]["EaseWay"][];
+        };
+        /**
+         * EasingPage
+         * @description The ways and the forms, and what a standard may be measured in, with what it is asked for as.
+         */
+        EasingPage: {
+            easing: components["schemas"]["Easing"];
+            /** Measures */
+            measures: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Edit
          * @description One change of a syllabus: either a drill to `insert` in a line at a `place`, or something about
          *     `drill`.
          *
          *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
-         *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it.
+         *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
+         *     `new_goal` come with `drill`, the one that the goal asks for.
          */
         Edit: {
             /** About */
@@ -3115,6 +3366,8 @@ export interface components {
             insert?: components["schemas"]["Drill"] | null;
             /** Line */
             line?: string | null;
+            new_goal?: components["schemas"]["Goal"] | null;
+            new_line?: components["schemas"]["Line"] | null;
             place?: components["schemas"]["Place"] | null;
             /** Retired */
             retired?: boolean | null;
@@ -3289,7 +3542,7 @@ export interface components {
             /** Cue */
             cue: string;
             /** Drills */
-            drills: components["schemas"]["Named"][];
+            drills: components["schemas"]["wise_perch__api__routes__drills__Named"][];
             /** Title */
             title: string;
         };
@@ -4336,6 +4589,20 @@ export interface components {
             unit: "cm" | "deg";
         };
         /**
+         * KnownSkill
+         * @description A drill that is there already, as a form and where it stands on the ways.
+         */
+        KnownSkill: {
+            /** At */
+            at: {
+                [key: string]: string;
+            };
+            /** Drill */
+            drill: string;
+            /** Form */
+            form: string;
+        };
+        /**
          * Ladder
          * @description Settings of a dial, tried one after the other from easy to hard until a miss.
          *
@@ -4845,16 +5112,6 @@ export interface components {
             title: string;
             /** To */
             to: string;
-        };
-        /**
-         * Named
-         * @description A drill by its name and title.
-         */
-        Named: {
-            /** Drill */
-            drill: string;
-            /** Title */
-            title: string;
         };
         /**
          * Need
@@ -6831,6 +7088,53 @@ export interface components {
          */
         Side: "left" | "right";
         /**
+         * SideNeed
+         * @description What the skill needs beside its own line, in words.
+         */
+        SideNeed: {
+            /** Drills */
+            drills: string[];
+            /** Side */
+            side: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SideRule
+         * @description What a skill needs beside its own line. `away`: only away from the wall; `whole`: only where nothing is
+         *     taken off the skill but its surface and lever.
+         */
+        SideRule: {
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
+             * Forms
+             * @default []
+             */
+            forms: string[];
+            need: components["schemas"]["Need"];
+            /** Only */
+            only?: {
+                [key: string]: string[];
+            } | null;
+            /** Side */
+            side: string;
+            /** Title */
+            title: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * SignIn
          * @description Email and password.
          */
@@ -6875,6 +7179,52 @@ export interface components {
             problem: string;
             /** Stature Cm */
             stature_cm: number | null;
+        };
+        /**
+         * SkillForm
+         * @description A kind of skill: how it is measured unless said otherwise, how it is eased, what it is asked about,
+         *     what it stands on (`base`, and `base_held` for what is done at a wall).
+         *
+         *     `unless`: by way, the skills that are not eased so; `without`: steps that make no sense for it.
+         */
+        SkillForm: {
+            /** Asks */
+            asks: string[];
+            /** Base */
+            base: components["schemas"]["Need"][];
+            /** Base Held */
+            base_held: components["schemas"]["Need"][];
+            /** Eases */
+            eases: components["schemas"]["Ease"][];
+            /** Form */
+            form: string;
+            gate: components["schemas"]["Gate"];
+            /**
+             * Head
+             * @default false
+             */
+            head: boolean;
+            /** Inverted */
+            inverted: boolean;
+            /**
+             * Pillar
+             * @enum {string}
+             */
+            pillar: "shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility";
+            /** Title */
+            title: string;
+            /** Unless */
+            unless?: {
+                [key: string]: {
+                    [key: string]: string[];
+                };
+            } | null;
+            /** Without */
+            without?: {
+                [key: string]: string[];
+            } | null;
+            /** Words */
+            words: string[];
         };
         /**
          * SlotDone
@@ -7561,6 +7911,20 @@ export interface components {
             id: string;
         };
         /**
+         * TooBig
+         * @description A step of the bay that is too big: the rungs it lies between (by their place from the goal down), the
+         *     sentence, and what would lie between.
+         */
+        TooBig: {
+            between: components["schemas"]["BayRung"] | null;
+            /** Lower */
+            lower: number;
+            /** Sentence */
+            sentence: string;
+            /** Upper */
+            upper: number;
+        };
+        /**
          * Trainee
          * @description A trainee. `stepping_side`: the preferred side of the exit, if known.
          */
@@ -7689,6 +8053,20 @@ export interface components {
             options: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * UsedWay
+         * @description A way of easing, and whether any rung of the bay uses it.
+         */
+        UsedWay: {
+            /** About */
+            about: string;
+            /** Title */
+            title: string;
+            /** Used */
+            used: boolean;
+            /** Way */
+            way: string;
         };
         /**
          * Values
@@ -7894,6 +8272,21 @@ export interface components {
             sentence: string;
         };
         /**
+         * Wanted
+         * @description The skill as a coach names it: a title, its form, where it stands on the ways, and its standard.
+         */
+        Wanted: {
+            /** At */
+            at: {
+                [key: string]: string;
+            };
+            /** Form */
+            form: string;
+            gate: components["schemas"]["Gate"];
+            /** Title */
+            title: string;
+        };
+        /**
          * Way
          * @description Where a try leads: the first way whose conditions fit. `outcome`, `below` (of the figure) and `level`
          *     restrict it.
@@ -8024,6 +8417,31 @@ export interface components {
             swaps: components["schemas"]["Figure"];
             to_prove: components["schemas"]["Figure"];
             way: components["schemas"]["Figure"];
+        };
+        /**
+         * wise_perch__api__routes__breakdown__Named
+         * @description A skill as a coach names it. What is left out is read from the title.
+         */
+        wise_perch__api__routes__breakdown__Named: {
+            /** At */
+            at?: {
+                [key: string]: string;
+            } | null;
+            /** Form */
+            form?: string | null;
+            gate?: components["schemas"]["Gate"] | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * wise_perch__api__routes__drills__Named
+         * @description A drill by its name and title.
+         */
+        wise_perch__api__routes__drills__Named: {
+            /** Drill */
+            drill: string;
+            /** Title */
+            title: string;
         };
         /**
          * Wish
@@ -10023,6 +10441,78 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    propose_breakdown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["wise_perch__api__routes__breakdown__Named"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Breakdown"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    look_at_breakdown: {
+        parameters: {
+            query?: {
+                who?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bay"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BayLook"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     compare_syllabus: {
         parameters: {
             query?: {
@@ -10041,6 +10531,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Difference"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    easing_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EasingPage"];
                 };
             };
             401: components["responses"]["Problem401"];

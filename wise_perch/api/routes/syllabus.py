@@ -104,7 +104,8 @@ class SyllabusTrial:
     kept: bool
 
 
-def _write_edits(house: House, edits: Sequence[Edit]) -> str:
+def write_edits(house: House, edits: Sequence[Edit]) -> str:
+    """The syllabus as written with edits made, as a text. Raises Refused (422) for an edit that cannot be."""
     try:
         text = write(with_edits(house.syllabus_as_written.content, edits))
         text.encode()
@@ -171,7 +172,7 @@ def try_syllabus(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = Tr
     """
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        text = _write_edits(house, wanted.edits)
+        text = write_edits(house, wanted.edits)
         return _try_text(db, house, text, read_text(text), effects=effects)
 
 
@@ -181,7 +182,7 @@ def keep_syllabus(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UU
     with transaction(app.pool, coach=coach) as db:
         if _already_kept(db, new.id, base=new.base):
             return {"id": new.id}
-        text = _write_edits(load_house(db), new.edits)
+        text = write_edits(load_house(db), new.edits)
         _refuse_unsound(text)
         syllabi.add(db, id=new.id, at=datetime.now(UTC), text=text, note=new.note)
     return {"id": new.id}

@@ -19,7 +19,8 @@ class Edit:
     `drill`.
 
     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
-    back; `add_to_goals` names it as a support of goals, so that one of them leads to it.
+    back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
+    `new_goal` come with `drill`, the one that the goal asks for.
     """
 
     drill: str
@@ -31,15 +32,34 @@ class Edit:
     about: str | None = None
     retired: bool | None = None
     add_to_goals: tuple[str, ...] = ()
+    new_line: Line | None = None
+    new_goal: Goal | None = None
 
 
 def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
     """Make edits one after the other. Raises EditRefused for one that names what is not there."""
     for edit in edits:
+        if edit.new_line or edit.new_goal:
+            content = _add_new(content, edit)
+            continue
         content = _insert_drill(content, edit) if edit.insert else _alter_line(content, edit)
         if edit.add_to_goals:
             content = replace(content, goals=tuple(_is_supported(g, edit) for g in content.goals))
     return content
+
+
+def _add_new(content: Content, edit: Edit) -> Content:
+    """A line at the end of the lines, a goal at the end of the goals. What stands there already is kept."""
+    line, goal = edit.new_line, edit.new_goal
+    if line and line.line in {x.line for x in content.lines}:
+        raise EditRefused(f"There is a line named {line.line} already.")
+    if goal and goal.goal in {g.goal for g in content.goals}:
+        raise EditRefused(f"There is a goal named {goal.goal} already.")
+    return replace(
+        content,
+        lines=(*content.lines, line) if line else content.lines,
+        goals=(*content.goals, goal) if goal else content.goals,
+    )
 
 
 def _is_supported(goal: Goal, edit: Edit) -> Goal:

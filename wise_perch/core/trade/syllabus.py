@@ -11,6 +11,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from wise_perch.core.trade.content import Content, DoseRule, Drill, Line, Need, Pillar, Rules
+from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
 from wise_perch.core.trade.mechanics import Mechanics
@@ -47,6 +48,7 @@ class Syllabus:
     intake: Intake
     mechanics: Mechanics
     usual_sessions: SessionRules
+    easing: Easing
 
     @property
     def sessions(self) -> SessionRules:

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { v7 as uuidv7 } from "uuid";
 import { ask, asSent, client, type Edit, Failure, type Line, type SyllabusPage } from "../../api/client";
 import { useSyllabus } from "../../api/hooks";
-import { Button } from "../../parts/Button";
+import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { count } from "../../parts/words";
 import { CheckPanel } from "./CheckPanel";
@@ -176,6 +177,9 @@ function SyllabusHeader({ page, lines, edits, sound, onTakeBack, onKeep, onVersi
             </Button>
           </>
         )}
+        <Link to="/syllabus/breakdown" className={buttonLook("plain")}>
+          Break down a goal
+        </Link>
         <Button onClick={onVersions}>Versions and files</Button>
       </div>
     </div>

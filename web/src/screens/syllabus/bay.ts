@@ -1,0 +1,107 @@
+/** A goal being broken down: it stays in this browser until it is kept as a line. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { v7 as uuidv7 } from "uuid";
+import {
+  ask,
+  type BayLook,
+  type BayRung,
+  type Breakdown,
+  client,
+  type SyllabusPage,
+  type Wanted,
+} from "../../api/client";
+
+/** The bay as the coach has it so far. */
+export interface BayDraft {
+  breakdown: Breakdown;
+  rungs: BayRung[];
+  /** The sides left out. */
+  dropped: string[];
+}
+
+const KEY = "perch.breakdown";
+const A_MOMENT_MS = 350;
+
+function readBay(): BayDraft | null {
+  return JSON.parse(localStorage.getItem(KEY) ?? "null") as BayDraft | null;
+}
+
+/** The bay in hand, and what can be done with it. */
+export function useBay(page: SyllabusPage) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState(readBay);
+  const [error, setError] = useState<unknown>();
+  const [id, renewId] = useState(() => uuidv7());
+  const put = (next: BayDraft | null) => {
+    if (next) localStorage.setItem(KEY, JSON.stringify(next));
+    else localStorage.removeItem(KEY);
+    setDraft(next);
+    setError(undefined);
+  };
+  const propose = async (title: string, said?: Partial<Pick<Wanted, "form" | "at" | "gate">>) => {
+    try {
+      const breakdown = await ask(
+        client.POST("/api/syllabus/breakdown", { body: { title, ...said } as never }),
+      );
+      put({ breakdown, rungs: breakdown.rungs, dropped: [] });
+    } catch (failure) {
+      setError(failure);
+    }
+  };
+  const change = (rungs: BayRung[]) => draft && put({ ...draft, rungs });
+  const drop = (side: string, out: boolean) =>
+    draft &&
+    put({ ...draft, dropped: out ? [...draft.dropped, side] : draft.dropped.filter((s) => s !== side) });
+  const keep = async (look: BayLook) => {
+    if (!draft) return false;
+    const note = `A goal of our own: ${draft.breakdown.wanted.title}`;
+    try {
+      await ask(
+        client.POST("/api/syllabus/versions", {
+          body: { id, base: page.version, edits: [look.edit] as never, note },
+        }),
+      );
+      put(null);
+      renewId(uuidv7());
+      await queries.invalidateQueries();
+      return true;
+    } catch (failure) {
+      setError(failure);
+      await queries.invalidateQueries();
+      return false;
+    }
+  };
+  return { draft, propose, change, drop, keep, clear: () => put(null), error };
+}
+
+/** What the bay would make, a moment after the last change: checks and big steps at once, then who stands where. */
+export function useLook(draft: BayDraft | null) {
+  const [settled, settle] = useState(draft);
+  useEffect(() => {
+    const timer = setTimeout(() => settle(draft), A_MOMENT_MS);
+    return () => clearTimeout(timer);
+  }, [draft]);
+  const looked = (who: boolean) => ({
+    queryKey: ["breakdown", who, settled],
+    enabled: settled !== null,
+    queryFn: ({ signal }: { signal: AbortSignal }) =>
+      ask(
+        client.POST("/api/syllabus/breakdown/look", {
+          params: { query: { who } },
+          body: {
+            wanted: settled?.rungs[0]
+              ? { ...settled.breakdown.wanted, title: settled.rungs[0].title, gate: settled.rungs[0].gate }
+              : settled?.breakdown.wanted,
+            rungs: settled?.rungs,
+            dropped: settled?.dropped,
+          } as never,
+          signal,
+        }),
+      ),
+  });
+  const look = useQuery({ ...looked(false), placeholderData: (before: BayLook | undefined) => before });
+  const who = useQuery({ ...looked(true), placeholderData: (before: BayLook | undefined) => before });
+  const fresh = look.data !== undefined && !look.isPlaceholderData && !look.isFetching && settled === draft;
+  return { look: look.data, standing: who.data?.standing, fresh, failure: look.error ?? who.error };
+}
