@@ -14,6 +14,7 @@ from wise_perch.core.trade.breakdown import (
     BASE,
     GOAL,
     MEASURE,
+    SHARE,
     BayPlace,
     BayRung,
     Breakdown,
@@ -108,7 +109,7 @@ def test_each_proposal_takes_something_off(wanted: Wanted) -> None:
     b = break_down(wanted, EASING, SYLLABUS)
     assert (b.rungs[0].way, b.rungs[0].title) == (GOAL, wanted.title)
     for r in b.rungs[1:]:
-        if r.way == BASE:
+        if r.way in (BASE, SHARE):
             assert r.drill in SYLLABUS.drills
             continue
         assert r.at is not None
@@ -161,6 +162,10 @@ def test_a_rung_left_out_is_a_step_too_big_and_what_lies_between_is_named() -> N
     (found,) = find_big_steps(b.wanted, kept, EASING, SYLLABUS)
     assert found.between is not None
     assert found.between.title == "Tuck balance on parallettes"
+    assert [kept[n].title for n in (found.upper, found.lower)] == [
+        "Tuck balance on low blocks",
+        "Tuck handstand",
+    ]
     assert "surface" in found.sentence
 
 
@@ -216,6 +221,12 @@ def test_what_a_coach_has_retired_is_not_built_on() -> None:
     assert find_problems(replace(without, content=with_edits(without.content, [edit]))) == []
 
 
+def test_a_skill_that_is_there_already_is_named() -> None:
+    """Nobody breaks down what is there without being told."""
+    assert broken_down("Tuck handstand").there == "Tuck handstand"
+    assert broken_down("Tuck balance on two canes").there is None
+
+
 def test_a_second_of_the_same_name_gets_a_name_of_its_own() -> None:
     """Two goals called alike are two; the very same edit again is refused."""
     b = broken_down("One-arm handstand")
@@ -251,5 +262,5 @@ def test_who_would_stand_where_is_said_in_names() -> None:
         *(BayPlace(name=f"P{n}", rung=None) for n in range(10)),
     ]
     assert say_places(people, rungs) == (
-        "Jorun on tuck handstand. Berit, Kaia on free hold, 10 s × 7. 10 below all of it."
+        "Jorun on tuck handstand. Berit and Kaia on free hold, 10 s × 7. 10 below all of it."
     )

@@ -2307,13 +2307,16 @@ export interface components {
         };
         /**
          * Breakdown
-         * @description What is proposed for a skill: the bay from the goal down, the ways, what else it needs.
+         * @description What is proposed for a skill: the bay from the goal down, the ways, what else it needs. `there`: the
+         *     title of a drill that is this very skill.
          */
         Breakdown: {
             /** Rungs */
             rungs: components["schemas"]["BayRung"][];
             /** Sides */
             sides: components["schemas"]["SideNeed"][];
+            /** There */
+            there: string | null;
             wanted: components["schemas"]["Wanted"];
             /** Ways */
             ways: components["schemas"]["UsedWay"][];
@@ -3334,12 +3337,21 @@ export interface components {
         };
         /**
          * EasingPage
-         * @description The ways and the forms, and what a standard may be measured in, with what it is asked for as.
+         * @description The ways and the forms, what a standard may be measured in (with its unit), and what a line may
+         *     build.
          */
         EasingPage: {
             easing: components["schemas"]["Easing"];
             /** Measures */
             measures: {
+                [key: string]: string;
+            };
+            /** Pillars */
+            pillars: {
+                [key: string]: string;
+            };
+            /** Units */
+            units: {
                 [key: string]: string;
             };
         };
@@ -7185,7 +7197,8 @@ export interface components {
          * @description A kind of skill: how it is measured unless said otherwise, how it is eased, what it is asked about,
          *     what it stands on (`base`, and `base_held` for what is done at a wall).
          *
-         *     `unless`: by way, the skills that are not eased so; `without`: steps that make no sense for it.
+         *     `unless`: by way, the skills that are not eased so; `without`: steps that make no sense for it; `lighter`:
+         *     drills of the same movement with less weight on the hands, the heaviest first.
          */
         SkillForm: {
             /** Asks */
@@ -7206,6 +7219,11 @@ export interface components {
             head: boolean;
             /** Inverted */
             inverted: boolean;
+            /**
+             * Lighter
+             * @default []
+             */
+            lighter: string[];
             /**
              * Pillar
              * @enum {string}
@@ -8274,6 +8292,8 @@ export interface components {
         /**
          * Wanted
          * @description The skill as a coach names it: a title, its form, where it stands on the ways, and its standard.
+         *
+         *     `pillar`: what its line builds, where that is not what its form does.
          */
         Wanted: {
             /** At */
@@ -8283,6 +8303,8 @@ export interface components {
             /** Form */
             form: string;
             gate: components["schemas"]["Gate"];
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
             /** Title */
             title: string;
         };
@@ -8430,6 +8452,8 @@ export interface components {
             /** Form */
             form?: string | null;
             gate?: components["schemas"]["Gate"] | null;
+            /** Pillar */
+            pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
             /** Title */
             title: string;
         };

@@ -12,7 +12,12 @@ from wise_perch.api.auth import SignedIn, TheApp, coach_of
 from wise_perch.api.cases import House, known_of, load_house, make_case
 from wise_perch.api.errors import Refused
 from wise_perch.api.routes.syllabus import write_edits
+from wise_perch.core.body.levers import MASSLESS_KG
+from wise_perch.core.body.loads import share_of
+from wise_perch.core.body.segments import make_body
 from wise_perch.core.trade.breakdown import (
+    BASE,
+    SHARE,
     BayPlace,
     BayRung,
     Breakdown,
@@ -25,12 +30,16 @@ from wise_perch.core.trade.breakdown import (
     read_title,
     say_places,
 )
+from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.drill_words import LABELS
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.edits import Edit
-from wise_perch.core.trade.evidence import Measure
-from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
+from wise_perch.core.trade.gates import USUAL_STATURE_CM, Gate
+from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import say_share
 from wise_perch.core.trainee.case import judge_marks
+from wise_perch.core.trainee.pillars import PILLAR_WORDS
 from wise_perch.core.trainee.wall import RANK, State
 from wise_perch.store import cases, trainees
 from wise_perch.store.pool import transaction
@@ -48,6 +57,7 @@ class Named(BaseModel):
     form: str | None = None
     at: dict[str, str] | None = None
     gate: Gate | None = None
+    pillar: Pillar | None = None
 
 
 class Bay(BaseModel):
@@ -65,10 +75,14 @@ STANDARDS = (Measure.HOLD, Measure.REPS, Measure.RATE, Measure.DISTANCE, Measure
 
 @dataclass(frozen=True, kw_only=True)
 class EasingPage:
-    """The ways and the forms, and what a standard may be measured in, with what it is asked for as."""
+    """The ways and the forms, what a standard may be measured in (with its unit), and what a line may
+    build.
+    """
 
     easing: Easing
     measures: dict[str, str]
+    units: dict[str, str]
+    pillars: dict[str, str]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -86,7 +100,12 @@ class BayLook:
 @router.get("/easing", dependencies=[Depends(coach_of)])
 async def easing_ways() -> EasingPage:
     """The ways of making a skill easier, and the forms a skill can have: the same for every coach."""
-    return EasingPage(easing=built_in().easing, measures={m.value: LABELS[m] for m in STANDARDS})
+    return EasingPage(
+        easing=built_in().easing,
+        measures={m.value: LABELS[m] for m in STANDARDS},
+        units={m.value: MEASURE_UNITS[m] for m in Measure},
+        pillars={str(pillar): words for pillar, words in PILLAR_WORDS.items()},
+    )
 
 
 @router.post("/breakdown")
@@ -101,12 +120,13 @@ def propose_breakdown(named: Named, app: TheApp, coach: SignedIn) -> Breakdown:
         form=named.form or read.form,
         at=named.at if named.at is not None else read.at,
         gate=named.gate or read.gate,
+        pillar=named.pillar,
     )
     if named.form and named.form != read.form and named.gate is None:
         _refuse_unknown(wanted, easing)
-        wanted = Wanted(title=read.title, form=named.form, at=wanted.at, gate=easing.form(named.form).gate)
+        wanted = replace(wanted, gate=easing.form(named.form).gate)
     _refuse_unknown(wanted, easing)
-    return break_down(wanted, easing, syllabus)
+    return _with_shares(break_down(wanted, easing, syllabus), syllabus)
 
 
 @router.post("/breakdown/look")
@@ -130,6 +150,20 @@ def look_at_breakdown(bay: Bay, app: TheApp, coach: SignedIn, who: bool = False)
             too_big=find_big_steps(bay.wanted, bay.rungs, syllabus.easing, syllabus),
             standing=say_places(_places(db, house, bay.rungs), bay.rungs) if who else "",
         )
+
+
+def _with_shares(b: Breakdown, syllabus: Syllabus) -> Breakdown:
+    """The same, with what the hands carry in each drill that a model knows, for a body of the usual size."""
+    body = make_body(stature_cm=USUAL_STATURE_CM, mass_kg=MASSLESS_KG, own_cm={})
+
+    def told(rung: BayRung) -> BayRung:
+        drill = syllabus.drills.get(rung.drill or "")
+        share = share_of(syllabus.mechanics, drill, body, {}) if drill else None
+        if share is None or rung.way not in (SHARE, BASE):
+            return rung
+        return replace(rung, said=f"{rung.said}, hands carry {say_share(share[0])}")
+
+    return replace(b, rungs=tuple(told(r) for r in b.rungs))
 
 
 def _refuse_unknown(wanted: Wanted, easing: Easing) -> None:

@@ -9,15 +9,18 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from wise_perch.core.trade.content import Content, Drill, Goal, Line, Need
+from wise_perch.core.trade.content import Content, Drill, Goal, Line, Need, Pillar
 from wise_perch.core.trade.easing import At, EaseStep, Easing, SideRule, SkillForm, fits
 from wise_perch.core.trade.edits import Edit
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Gate, is_whole, say_amount
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import say_list
 
-GOAL, MEASURE, BASE, OWN = "goal", "measure", "base", "own"
-"""What a rung is, beside being eased in a way: the goal, less of it, what it stands on, the coach's own."""
+GOAL, MEASURE, SHARE, BASE, OWN = "goal", "measure", "share", "base", "own"
+"""What a rung is, beside being eased in a way: the goal, less of it, less weight on the hands, what it stands
+on, the coach's own.
+"""
 CLEAR = "Clear space all round and to the side of the exit."
 GUARDED = "Only with the exit proven."
 HEIGHT = "Something soft all round: the height adds to every fall."
@@ -39,12 +42,16 @@ FIRST_SAID = ("lowered", "jumped", "one-arm", "one-leg", "straddle", "tuck")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
-    """The skill as a coach names it: a title, its form, where it stands on the ways, and its standard."""
+    """The skill as a coach names it: a title, its form, where it stands on the ways, and its standard.
+
+    `pillar`: what its line builds, where that is not what its form does.
+    """
 
     title: str
     form: str
     at: At
     gate: Gate
+    pillar: Pillar | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,12 +94,15 @@ class UsedWay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Breakdown:
-    """What is proposed for a skill: the bay from the goal down, the ways, what else it needs."""
+    """What is proposed for a skill: the bay from the goal down, the ways, what else it needs. `there`: the
+    title of a drill that is this very skill.
+    """
 
     wanted: Wanted
     rungs: tuple[BayRung, ...]
     ways: tuple[UsedWay, ...]
     sides: tuple[SideNeed, ...]
+    there: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,7 +125,7 @@ def read_title(title: str, easing: Easing) -> Wanted:
     said = f" {title.lower()} "
     form = _form_of(said, easing)
     at = {}
-    for way in easing.ways:
+    for way in (w for w in easing.ways if w.steps):
         hardest = USUAL[way.way]
         named = [(len(word), step.step) for step in way.steps for word in step.words if _says(said, word)]
         at[way.way] = max(named)[1] if named and _is_asked(way.way, form) else hardest
@@ -151,7 +161,9 @@ def break_down(wanted: Wanted, easing: Easing, syllabus: Syllabus) -> Breakdown:
     wanted = replace(wanted, at=_standing(wanted.at, form))
     rungs = list(_proposed(wanted, form, easing))
     known = {d: syllabus.drills[d] for d in _all_known(easing) if d in syllabus.drills}
+    itself = _as_known(rungs[0], form, easing, known)
     rungs = [rungs[0], *(_as_known(r, form, easing, known) for r in rungs[1:])]
+    rungs += [_there(syllabus.drills[n], SHARE) for n in form.lighter if n in syllabus.drills]
     rungs += _bases(rungs, form, syllabus)
     used = {r.way for r in rungs}
     asked = [e.way for e in form.eases]
@@ -164,6 +176,7 @@ def break_down(wanted: Wanted, easing: Easing, syllabus: Syllabus) -> Breakdown:
             if w.way in asked or w.way in used
         ),
         sides=sides_of(wanted, easing, syllabus),
+        there=itself.title if itself.drill else None,
     )
 
 
@@ -244,8 +257,12 @@ def _bases(rungs: Sequence[BayRung], form: SkillForm, syllabus: Syllabus) -> lis
         if not there & set(need.any_of):
             d = syllabus.drills[need.any_of[0]]
             there.add(d.drill)
-            found.append(BayRung(title=d.title, gate=d.gate, way=BASE, drill=d.drill))
+            found.append(_there(d, BASE))
     return found
+
+
+def _there(d: Drill, way: str) -> BayRung:
+    return BayRung(title=d.title, gate=d.gate, way=way, drill=d.drill)
 
 
 def _each_once(rungs: Sequence[BayRung]) -> Iterator[BayRung]:
@@ -399,7 +416,7 @@ def draft_line(
         line=_free_name(wanted.title, {x.line for x in syllabus.content.lines}),
         title=_bare(wanted.title),
         about="Broken down from the goal.",
-        pillar=form.pillar,
+        pillar=wanted.pillar or form.pillar,
         inverted=form.inverted,
         rungs=tuple((d,) for d in made),
     )
@@ -495,14 +512,20 @@ def _between(
     if upper.at is None or lower.at is None:
         return None
     form = easing.form(wanted.form)
-    harder = {way: n for way in upper.at if (n := _steps_up(way, lower.at, upper.at, form, easing)) > 0}
+    harder = {
+        way: steps for way in upper.at if (steps := _steps_up(way, lower.at, upper.at, form, easing)) > 0
+    }
     if sum(harder.values()) <= 1:
         return _grown(above, under, syllabus) if not harder else None
     way = max(harder, key=lambda w: harder[w])
     middle = next(_easier(way, upper.at, form, easing), None)
     proposal = _eased(wanted, middle, way, easing) if middle and middle != lower.at else None
-    named = " and ".join(easing.way(w).title.lower() for w in harder)
-    sentence = f"Between {_low(lower.title)} and {_low(upper.title)} {named} gets harder all at once."
+    named = say_list([easing.way(w).title.lower() for w in harder])
+    both = len(harder) > 1
+    sentence = (
+        f"From {_low(lower.title)} to {_low(upper.title)},"
+        f" {named} {'get harder at once' if both else 'gets harder by more than one step'}."
+    )
     if proposal:
         known = {d: syllabus.drills[d] for d in _all_known(easing) if d in syllabus.drills}
         proposal = _as_known(proposal, form, easing, known)
@@ -569,10 +592,9 @@ def say_places(places: Sequence[BayPlace], rungs: Sequence[BayRung]) -> str:
     for n, rung in enumerate(rungs):
         names = sorted(p.name for p in places if p.rung == n)
         if names:
-            told = names[:NAMED_AT_MOST]
-            more = len(names) - len(told)
-            said = ", ".join(told) + (f" and {more} more" if more else "")
-            found.append(f"{said} on {_low(rung.title)}")
+            more = len(names) - NAMED_AT_MOST
+            told = names if more <= 1 else [*names[:NAMED_AT_MOST], f"{more} more"]
+            found.append(f"{say_list(told)} on {_low(rung.title)}")
     below = sum(p.rung is None for p in places)
     if below:
         found.append(f"{below} below all of it" if found else "everybody below all of it")

@@ -71,7 +71,8 @@ class SkillForm:
     """A kind of skill: how it is measured unless said otherwise, how it is eased, what it is asked about,
     what it stands on (`base`, and `base_held` for what is done at a wall).
 
-    `unless`: by way, the skills that are not eased so; `without`: steps that make no sense for it.
+    `unless`: by way, the skills that are not eased so; `without`: steps that make no sense for it; `lighter`:
+    drills of the same movement with less weight on the hands, the heaviest first.
     """
 
     form: str
@@ -87,6 +88,7 @@ class SkillForm:
     head: bool = False
     unless: Mapping[str, Choices] | None = None
     without: Choices | None = None
+    lighter: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

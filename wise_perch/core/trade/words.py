@@ -1,5 +1,6 @@
 """Words that every room uses: shares, days, and the first letter of a sentence."""
 
+from collections.abc import Sequence
 from datetime import date
 from functools import lru_cache
 
@@ -13,6 +14,11 @@ def say_share(share: float) -> str:
 def say_day(day: date, on: date) -> str:
     """A day as a coach says it on day `on`: "3 May", with the year where it is another one."""
     return f"{day.day} {day:%b}" if day.year == on.year else f"{day.day} {day:%b %Y}"
+
+
+def say_list(parts: Sequence[str]) -> str:
+    """Several in a row: "a", "a and b", "a, b and c"."""
+    return " and ".join(filter(None, (", ".join(parts[:-1]), *parts[-1:])))
 
 
 def capitalise(text: str) -> str:

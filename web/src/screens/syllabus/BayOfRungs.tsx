@@ -1,16 +1,17 @@
 import { Fragment } from "react";
-import type { BayLook, BayRung } from "../../api/client";
+import type { BayLook, BayRung, Line } from "../../api/client";
 import { Button } from "../../parts/Button";
 
 interface Props {
   rungs: BayRung[];
-  measures: Record<string, string>;
+  units: Record<string, string>;
+  lines: Line[];
   tooBig: BayLook["too_big"];
   onChange: (rungs: BayRung[]) => void;
 }
 
 /** The bay from the goal down: what is kept is wood, what is only proposed is a pale lath. */
-export function BayOfRungs({ rungs, measures, tooBig, onChange }: Props) {
+export function BayOfRungs({ rungs, units, lines, tooBig, onChange }: Props) {
   const set = (place: number, part: Partial<BayRung>) =>
     onChange(rungs.map((r, n) => (n === place ? { ...r, ...part } : r)));
   const move = (place: number, by: number) => {
@@ -31,8 +32,27 @@ export function BayOfRungs({ rungs, measures, tooBig, onChange }: Props) {
     };
     onChange([goal, made, ...rungs.slice(1)]);
   };
+  const there = (name: string) => {
+    const line = lines.find((l) => l.rungs.flat().some((d) => d.drill === name));
+    const drill = line?.rungs.flat().find((d) => d.drill === name);
+    if (!line || !drill) return;
+    const said = `have it: ${line.title.toLowerCase()}`;
+    const made: BayRung = {
+      title: drill.title,
+      gate: drill.gate,
+      way: "own",
+      said,
+      at: null,
+      drill: name,
+      kept: true,
+    };
+    onChange([...rungs.slice(0, 1), made, ...rungs.slice(1)]);
+  };
   return (
     <section aria-label="The bay">
+      <p className="mb-2 text-sm text-soft">
+        Wood is in. Tap a lath to take it in or leave it out. Names and figures are yours to change.
+      </p>
       <ol className="border-x-[9px] border-darkwood px-2 py-2">
         {rungs.map((rung, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: two steps may be called alike, and a place is a step's own
@@ -41,7 +61,7 @@ export function BayOfRungs({ rungs, measures, tooBig, onChange }: Props) {
               rung={rung}
               place={place}
               last={rungs.length - 1}
-              unit={measures[rung.gate.measure] ?? ""}
+              unit={rung.gate.of === null ? (units[rung.gate.measure] ?? "") : `of ${rung.gate.of}`}
               onSet={(part) => set(place, part)}
               onMove={(by) => move(place, by)}
             />
@@ -51,9 +71,29 @@ export function BayOfRungs({ rungs, measures, tooBig, onChange }: Props) {
           </Fragment>
         ))}
       </ol>
-      <Button className="mt-3" onClick={own}>
-        Put in one of your own
-      </Button>
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <Button onClick={own}>Put in one of your own</Button>
+        <select
+          aria-label="Put in a drill that is there"
+          className="field w-auto max-w-full"
+          value=""
+          onChange={(event) => there(event.target.value)}
+        >
+          <option value="">Put in a drill that is there</option>
+          {lines.map((line) => (
+            <optgroup key={line.line} label={line.title}>
+              {line.rungs
+                .flat()
+                .filter((d) => !d.retired && !rungs.some((r) => r.drill === d.drill))
+                .map((d) => (
+                  <option key={d.drill} value={d.drill}>
+                    {d.title}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </select>
+      </div>
     </section>
   );
 }
@@ -71,24 +111,27 @@ function Rung({ rung, place, last, unit, onSet, onMove }: RungProps) {
   const goal = place === 0;
   const fixed = rung.drill !== null;
   return (
-    <li className="px-1 pt-1.5 pb-2">
-      <div className="flex flex-wrap items-center gap-x-2">
+    <li className="px-1">
+      <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[1fr_auto_9.5rem_4rem]">
         {fixed ? (
-          <span className={`min-w-48 flex-1 font-bold ${rung.kept ? "" : "text-soft"}`}>{rung.title}</span>
+          <span className={`font-bold ${rung.kept ? "" : "text-soft"}`}>{rung.title}</span>
         ) : (
-          <input
+          <textarea
+            rows={1}
             aria-label={`Name of step ${place + 1}`}
             defaultValue={rung.title}
             key={rung.title}
             maxLength={120}
-            className={`min-w-48 flex-1 border-b border-transparent bg-transparent font-bold hover:border-rule ${rung.kept ? "" : "text-soft"}`}
+            className={`min-w-0 resize-none field-sizing-content border-b border-transparent bg-transparent font-bold hover:border-rule ${rung.kept ? "" : "text-soft"}`}
             onBlur={(event) => {
               const title = event.target.value.trim();
               if (title && title !== rung.title) onSet({ title });
             }}
           />
         )}
-        {!fixed && (
+        {fixed ? (
+          <span />
+        ) : (
           <label className="text-sm text-soft">
             <span className="sr-only">
               {unit} of step {place + 1}
@@ -106,11 +149,11 @@ function Rung({ rung, place, last, unit, onSet, onMove }: RungProps) {
                   onSet({ gate: { ...rung.gate, value, origin: "ours" } });
               }}
             />{" "}
-            {unit.toLowerCase()}
+            {unit}
           </label>
         )}
         <span className="text-sm text-soft">{rung.said}</span>
-        <span className="flex">
+        <span className={rung.way === "base" ? "invisible" : "flex justify-end max-sm:-my-1"}>
           <Arrow words={`Move step ${place + 1} up`} sign="↑" off={place < 2} onPress={() => onMove(-1)} />
           <Arrow
             words={`Move step ${place + 1} down`}
@@ -126,8 +169,13 @@ function Rung({ rung, place, last, unit, onSet, onMove }: RungProps) {
         disabled={goal}
         aria-label={`Step ${place + 1}, ${rung.title}: ${rung.kept ? "in" : "left out"}`}
         onClick={() => onSet({ kept: !rung.kept })}
-        className={`block h-3.5 w-full ${rung.kept ? "border border-darkwood bg-wood" : "border border-dashed border-darkwood"}`}
-      />
+        className="block min-h-7 w-full py-1.5"
+      >
+        <span
+          aria-hidden="true"
+          className={`block h-3.5 border border-darkwood ${rung.kept ? "bg-wood" : "border-dashed"}`}
+        />
+      </button>
     </li>
   );
 }

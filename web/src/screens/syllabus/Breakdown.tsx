@@ -68,6 +68,11 @@ function Breaking({ page, easing }: { page: SyllabusPage; easing: EasingPage }) 
           Start over
         </Button>
       </div>
+      {bay.draft.breakdown.there && (
+        <Message>
+          <b>{bay.draft.breakdown.there}</b> is this skill. It is on a line already.
+        </Message>
+      )}
       <SkillForm
         wanted={bay.draft.breakdown.wanted}
         easing={easing}
@@ -76,10 +81,11 @@ function Breaking({ page, easing }: { page: SyllabusPage; easing: EasingPage }) 
       {(bay.error ?? failure) !== undefined && (bay.error ?? failure) !== null && (
         <Problem error={bay.error ?? failure} named />
       )}
-      <div className="grid gap-x-16 gap-y-6 lg:grid-cols-[1fr_26.5rem]">
+      <div className="grid gap-x-16 gap-y-6 lg:grid-cols-[minmax(0,1fr)_26.5rem]">
         <BayOfRungs
           rungs={bay.draft.rungs}
-          measures={easing.measures}
+          units={easing.units}
+          lines={page.content.lines}
           tooBig={look?.too_big ?? []}
           onChange={bay.change}
         />
@@ -158,7 +164,7 @@ function Beside({ draft, look, standing, fresh, onRungs, onDrop, onKeep }: Besid
           return (
             <li
               key={way.way}
-              className="grid grid-cols-[8rem_1fr_auto] items-center border-b border-rule py-1.5"
+              className="grid grid-cols-[6.5rem_1fr_auto] items-center gap-x-2 border-b sm:grid-cols-[8rem_1fr_auto] border-rule py-1.5"
             >
               <b>{way.title}</b>
               <span className="text-soft">{way.about}</span>
@@ -223,8 +229,7 @@ function Beside({ draft, look, standing, fresh, onRungs, onDrop, onKeep }: Besid
         Keep this line
       </Button>
       <p className="mt-2 text-sm text-soft">
-        {rungs.filter((r) => r.kept && !r.drill).length} new steps, in your own copy of the syllabus. A step
-        with an inverted exit still asks for it: nobody leaves the wall without one.
+        It goes into your own copy of the syllabus, as a line and a goal. The venue's rules come first.
       </p>
     </div>
   );

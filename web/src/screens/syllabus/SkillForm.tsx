@@ -3,7 +3,12 @@ import type { EasingPage, Wanted } from "../../api/client";
 interface Props {
   wanted: Wanted;
   easing: EasingPage;
-  onSay: (said: { form: string; at: Record<string, string>; gate?: Wanted["gate"] }) => void;
+  onSay: (said: {
+    form: string;
+    at: Record<string, string>;
+    gate?: Wanted["gate"];
+    pillar?: Wanted["pillar"];
+  }) => void;
 }
 
 /** What kind of skill it is and what its standard is: read from its name, and put right here. */
@@ -12,10 +17,15 @@ export function SkillForm({ wanted, easing, onSay }: Props) {
   const form = forms.find((f) => f.form === wanted.form);
   const { gate } = wanted;
   const say = (at: Record<string, string>, next: Partial<Wanted["gate"]> = {}) =>
-    onSay({ form: wanted.form, at, gate: { ...gate, ...next, origin: "ours" } });
+    onSay({
+      form: wanted.form,
+      at,
+      gate: { ...gate, ...next, origin: "ours" },
+      pillar: wanted.pillar,
+    });
   const at = wanted.at as Record<string, string>;
   return (
-    <fieldset className="mb-5 flex flex-wrap items-end gap-x-4 gap-y-2 border-b border-rule pb-4">
+    <fieldset className="mb-5 flex min-w-0 flex-wrap items-end gap-x-4 gap-y-2 border-b border-rule pb-4">
       <legend className="sr-only">The skill</legend>
       <Pick
         label="What it is"
@@ -34,6 +44,14 @@ export function SkillForm({ wanted, easing, onSay }: Props) {
             onPick={(step) => say({ ...at, [way.way]: step })}
           />
         ))}
+      <Pick
+        label="It builds"
+        value={wanted.pillar ?? form?.pillar ?? ""}
+        options={Object.entries(easing.pillars)}
+        onPick={(pillar) =>
+          onSay({ form: wanted.form, at, gate, pillar: pillar as NonNullable<Wanted["pillar"]> })
+        }
+      />
       <Pick
         label="Measured in"
         value={gate.measure}
@@ -66,10 +84,10 @@ interface PickProps {
 
 function Pick({ label, value, options, onPick }: PickProps) {
   return (
-    <label className="text-sm text-soft">
+    <label className="max-w-full text-sm text-soft">
       {label}
       <select
-        className="field block w-auto text-base text-ink"
+        className="field block w-auto max-w-full text-base text-ink"
         value={value}
         onChange={(event) => onPick(event.target.value)}
       >

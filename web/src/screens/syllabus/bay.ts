@@ -39,7 +39,7 @@ export function useBay(page: SyllabusPage) {
     setDraft(next);
     setError(undefined);
   };
-  const propose = async (title: string, said?: Partial<Pick<Wanted, "form" | "at" | "gate">>) => {
+  const propose = async (title: string, said?: Partial<Pick<Wanted, "form" | "at" | "gate" | "pillar">>) => {
     try {
       const breakdown = await ask(
         client.POST("/api/syllabus/breakdown", { body: { title, ...said } as never }),
