@@ -142,7 +142,7 @@ def test_the_syllabus_is_made_ones_own(coach: Page, hall: Server, cluster: Clust
     imported, gone back from.
     """
     coach.get_by_role("link", name="Syllabus").click()
-    headline(coach, "108 drills on 9 lines.")
+    headline(coach, "126 drills on 9 lines.")
     coach.get_by_role("tab", name="Exit").click()
     coach.get_by_role("button", name=re.compile("^Free exit 5 of 5")).click()
     editor = coach.get_by_role("region", name="Edit Free exit")
@@ -317,7 +317,7 @@ def test_the_walk_by_keyboard_alone(coach: Page) -> None:
     headline(coach, "One edit not kept yet.")
     coach.get_by_role("button", name="Take the last edit back").focus()
     coach.keyboard.press("Enter")
-    headline(coach, "108 drills on 9 lines.")
+    headline(coach, "126 drills on 9 lines.")
 
 
 def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server) -> None:
@@ -345,7 +345,7 @@ def test_two_desks_and_one_syllabus(coach: Page, browser: Browser, hall: Server)
     other.get_by_role("button", name="Put these edits on the newest version").click()
     expect(other.get_by_text("All checks pass")).to_be_visible()
     other.get_by_role("button", name="Keep as my own").click()
-    headline(other, "108 drills on 9 lines.")
+    headline(other, "126 drills on 9 lines.")
     other.get_by_role("button", name="Versions and files").click()
     expect(other.get_by_text("Compared with ours: 2 differences")).to_be_visible()
     context.close()

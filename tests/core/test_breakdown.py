@@ -86,7 +86,8 @@ def test_whatever_is_broken_down_passes_the_checks(wanted: Wanted, data: st.Data
     """
     b = break_down(wanted, EASING, SYLLABUS)
     kept = [b.rungs[0], *(replace(r, kept=data.draw(st.booleans())) for r in b.rungs[1:])]
-    dropped = data.draw(st.lists(st.sampled_from([s.side for s in b.sides] or [""]), max_size=3))
+    others = [s.side for s in b.sides if s.side != "exits"]
+    dropped = data.draw(st.lists(st.sampled_from(others or [""]), max_size=3))
     edit = draft_line(b.wanted, kept, dropped_sides=dropped, easing=EASING, syllabus=SYLLABUS)
     made = with_line(edit)
     assert find_problems(made) == []
@@ -238,6 +239,17 @@ def test_a_second_of_the_same_name_gets_a_name_of_its_own() -> None:
     )
     with pytest.raises(EditRefused, match="already"):
         with_edits(made.content, [drafted(b)])
+
+
+def test_no_exit_before_open_floor_is_named() -> None:
+    """Whoever takes the exit out, and all that leads to one, is told."""
+    b = broken_down("Tuck balance on two canes")
+    bare = drafted(b, b.rungs[0], dropped=tuple(s.side for s in b.sides))
+    assert bare.new_line is not None
+    top = replace(bare.new_line.rungs[0][0], needs=())
+    line = replace(bare.new_line, rungs=((top,),))
+    found = find_problems(with_line(replace(bare, new_line=line)))
+    assert [p.what for p in found] == [f"{top.drill} is away from the wall and has no exit before it."]
 
 
 def test_a_standard_of_nothing_is_refused() -> None:

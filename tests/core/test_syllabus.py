@@ -64,7 +64,7 @@ def test_the_version_follows_the_data(folder: Path) -> None:
 @pytest.mark.parametrize(
     ("file", "old", "new", "said"),
     [
-        ("lines/3-entry.yaml", "away: true", "awya: true", "line 51: unknown key awya"),
+        ("lines/3-entry.yaml", "away: true", "awya: true", "line 123: unknown key awya"),
         ("lines/2-inversion.yaml", "value: 30", "value: thirty", "value"),
         ("lines/2-inversion.yaml", "origin: practice", "origin: hearsay", "origin"),
         (
