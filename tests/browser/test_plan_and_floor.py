@@ -368,7 +368,9 @@ def test_a_poor_day_goes_a_rung_back_and_is_no_failure(coach: Page, hall: Server
     coach.get_by_label("Bring somebody on").select_option(label="Halvard Nes")
     expect(coach.get_by_role("heading", name="Halvard Nes: ask first.")).to_be_visible()
     begin(coach, energy="2")
-    expect(coach.get_by_role("region", name="Changed today")).to_contain_text("A poor day: the rung behind.")
+    expect(coach.get_by_role("region", name="Changed today")).to_contain_text(
+        "A poor day. The step before is right for it"
+    )
     expect(coach.get_by_role("region", name="Changed today")).to_contain_text("becomes")
     coach.get_by_role("button", name="Stop the session here").click()
     expect(coach.get_by_role("heading", level=1)).to_contain_text("a poor day, well kept")

@@ -44,7 +44,9 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
     expect(page.get_by_text("Free hold, 10 s × 7 is met: 7 of 10.")).to_be_visible()
     page.get_by_role("link", name="To the wall bars").click()
     # the goal is reached, so the next one leads
-    expect(page.get_by_role("heading", level=1)).to_have_text("Runa Aske: Strength holds it back.")
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        "Runa Aske: Strength is what limits the freestanding hold."
+    )
     page.get_by_role("button", name="Freestanding hold, 10 s in 7 of 10 · reached").click()
     expect(page.get_by_role("heading", level=1)).to_have_text(
         "Runa Aske: Freestanding hold, 10 s in 7 of 10: reached."
@@ -147,9 +149,7 @@ def test_a_set_is_recorded_and_struck_out(coach: Page) -> None:
     ).click()
     expect(coach.get_by_role("dialog").get_by_text("Closed. It waits for:")).to_be_visible()
     coach.keyboard.press("Escape")
-    coach.get_by_role(
-        "button", name=re.compile("^Low-surface hold 30 s not met yet: nothing recorded yet")
-    ).click()
+    coach.get_by_role("button", name=re.compile("^Low-surface hold 30 s not met yet: not tried yet")).click()
     dialog = coach.get_by_role("dialog")
     expect(dialog.get_by_text("30 s, clean (common practice)")).to_be_visible()
     dialog.get_by_label("Seconds").fill("31.5")
@@ -159,7 +159,7 @@ def test_a_set_is_recorded_and_struck_out(coach: Page) -> None:
     dialog.get_by_role("button", name="Keep").click()
     expect(dialog.get_by_text("Met: 31.5 s")).to_be_visible()
     dialog.get_by_role("button", name=re.compile("^Strike out 31.5 s")).click()
-    expect(dialog.get_by_text("Not met yet: nothing recorded yet")).to_be_visible()
+    expect(dialog.get_by_text("Not met yet: not tried yet")).to_be_visible()
     dialog.get_by_role("button", name=re.compile("^Bring back 31.5 s")).click()
     expect(dialog.get_by_text("Met: 31.5 s")).to_be_visible()
 

@@ -298,7 +298,7 @@ def test_what_is_kept_up_takes_turns() -> None:
 
     def kept_up(*more: Evidence) -> dict[str, float]:
         found = weigh_drills(asked_for(*aged(strong, 20), *more, goals=["straddle-press"]))
-        return {n: p.counts for n, p in found.items() if "here as preparation" in p.why[0].text}
+        return {n: p.counts for n, p in found.items() if "A short set to keep it" in p.why[0].text}
 
     before = kept_up()
     done_again = sorted(before)[0]

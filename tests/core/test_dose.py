@@ -46,7 +46,7 @@ def test_nothing_recorded_begins_small(drill: str) -> None:
     """
     found = dose(drill)
     assert 10 <= found.each <= max(10, SYLLABUS.drills[drill].gate.value / 2)
-    assert "No clean hold" in said(found)
+    assert "Not tried yet. Start with" in said(found)
 
 
 def test_rest_is_at_least_the_work_and_thirty_seconds() -> None:
@@ -63,7 +63,7 @@ def test_the_first_set_asks_for_a_gate_within_reach_or_to_be_proven() -> None:
     assert (near.first, near.each) == (30, 18)
     once = dose("hollow-hold", done("hollow-hold", 31, ago=2))
     assert once.first == 30
-    assert "second clean day by 26 Jun" in said(once)
+    assert "Clean by 26 Jun, and it is proven" in said(once)
     assert dose("hollow-hold", done("hollow-hold", 20, ago=2)).first is None
 
 
@@ -83,7 +83,7 @@ def test_reps_grow_before_the_setting_gets_harder() -> None:
     assert top.dial is not None
     assert top.dial.setting < at, "nearer is harder"
     assert top.each < 12
-    assert "one step nearer" in said(top)
+    assert "One step nearer" in said(top)
 
 
 def test_what_fell_short_comes_again_and_twice_in_a_row_less() -> None:
@@ -130,7 +130,7 @@ def test_the_staircase_never_passes_the_gates_own_setting() -> None:
     found = dose("chest-to-wall-hold", done("chest-to-wall-hold", 31, ago=2, cm=15))
     assert found.dial is not None
     assert found.dial.setting == 15
-    assert "gate asks for stays" in said(found)
+    assert "the test setting. Stay here." in said(found)
 
 
 def test_low_confidence_stands_lower_or_farther_out() -> None:

@@ -77,8 +77,11 @@ def test_the_path_can_be_walked_in_its_order(goal: str) -> None:
 def test_a_beginner_is_held_back_by_what_holds_up_the_rest() -> None:
     """What is missing above is traced down to the open drill it all waits for."""
     g = toward("freestanding-hold")
-    assert (g.holding, g.headline) == ("confidence", "Confidence upside down holds it back.")
-    assert "Low-surface hold holds up 28 rungs above it." in g.because
+    assert (g.holding, g.headline) == (
+        "confidence",
+        "Confidence upside down is what limits the freestanding hold.",
+    )
+    assert "28 later drills wait for low-surface hold." in g.because
 
 
 def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() -> None:
@@ -97,8 +100,8 @@ def test_a_near_intermediate_is_held_back_by_balance_on_the_side_of_the_falls() 
     )
     assert result.decision == "heel-float"
     seen = let_tries_lead(g, result, SYLLABUS.free_tries.decisions[result.decision].work_on)
-    assert seen.headline == "Balance on the over side holds it back."
-    assert seen.because[-1] == "6 of the last 6 falls went over (p = 0.03)."
+    assert seen.headline == "Balance on the over side is what limits the freestanding hold."
+    assert seen.because[-1] == "6 of the last 6 falls went over."
     assert seen.work_on[0].drill == "heel-float"
 
 
@@ -107,9 +110,9 @@ def test_the_strong_but_stiff_are_held_back_by_mobility() -> None:
     strong = ready_for("straddle-press", "pancake")
     g = toward("straddle-press", *strong, done("pancake", 48), done("overhead-reach", 28))
     assert (g.holding, g.work_on[0].drill) == ("mobility", "pancake")
-    assert g.because[1] == "Pancake: 48 cm on 31 May; 38 cm to go."
+    assert g.because[1] == "Pancake: 48 cm on 31 May. Needs 10 cm or less."
     assert [s.drill for s in g.closed] == ["straddle-press"]
-    assert "Enough of these, 250 % together, 224 % there" in g.closed[0].sentence
+    assert "Enough of these together: 2.2 of 2.5 gates (tuck planche 100 %" in g.closed[0].sentence
 
 
 def test_pillars_make_up_for_each_other() -> None:
@@ -133,8 +136,8 @@ def test_unproven_exits_hold_an_open_floor_goal_back() -> None:
     """With everything there but a second day of the free exit, exits are named, and that day is the work."""
     ground = [p for p in (*ready_for("free-hold-10", "free-hold-5"), *getting_up()) if p.drill != "free-exit"]
     g = toward("freestanding-hold", *ground, done("free-exit", 5, n=5, ago=2))
-    assert (g.holding, g.headline) == ("exits", "Exits hold it back.")
-    assert g.work_on[0].sentence == "One more clean day by 26 Jun makes it proven"
+    assert (g.holding, g.headline) == ("exits", "Exits are what limit the freestanding hold.")
+    assert g.work_on[0].sentence == "Show it clean once more by 26 Jun and it is proven"
 
 
 def test_little_confidence_is_named_as_what_holds_back() -> None:
@@ -145,7 +148,7 @@ def test_little_confidence_is_named_as_what_holds_back() -> None:
     g = toward("freestanding-hold", *ground, done("chest-to-wall-hold", 12, cm=15, confidence=2))
     assert g.holding == "confidence"
     assert (
-        "Chest-to-wall hold: confidence 2 of 5; one rung back, lower or farther out, until it is calm."
+        "Chest-to-wall hold: confidence 2 of 5. One step back, lower or farther out, until it is calm."
         in g.because
     )
 
@@ -255,7 +258,7 @@ def test_a_stale_exit_is_to_be_proven_again() -> None:
     assert (first.drill, first.kind) == ("step-down-30", "show again")
     assert not SYLLABUS.drills[first.drill].away
     assert "wall-side-step" not in steps
-    assert first.sentence.startswith("Show it again: ")
+    assert first.sentence.startswith("Last passed ")
     assert steps.index("free-exit") < steps.index("free-hold-10")
 
 

@@ -79,13 +79,13 @@ def test_one_pass_from_proven_puts_the_open_floor_first() -> None:
     """Of the gates met once, those the open floor waits for come first, each with its last day."""
     found = [m for m in asked(*exits(0), on=TODAY + timedelta(days=2)) if m.kind == "one-pass"]
     assert found[0].drill in {"step-down-30", "cartwheel", "free-exit"}
-    assert "by 28 Jun makes it proven" in found[0].sentence
+    assert "by 28 Jun and it is proven" in found[0].sentence
     assert not [m for m in asked(*exits(0), on=TODAY + timedelta(days=29)) if m.kind == "one-pass"]
 
 
 def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     """Where the rung ahead is closed, the gate that keeps it closed is the work, with what it opens."""
-    assert {s.label for s in what_to_work_on(a_case())} == {"Next rung"}
+    assert {s.label for s in what_to_work_on(a_case())} == {"Next step"}
     entry = [
         p
         for rung in SYLLABUS.lines[2].rungs[:-1]
@@ -95,7 +95,7 @@ def test_next_steps_name_what_a_closed_rung_waits_for() -> None:
     ]
     found = {s.drill: s for s in what_to_work_on(a_case(*entry, *exits(0)))}
     assert found["free-exit"].sentence == "One more clean day by 28 Jun opens free kick-up"
-    assert found["free-exit"].label == "Opens a rung"
+    assert found["free-exit"].label == "Opens a step"
 
 
 def aimed(*goals: str, pieces: list[Evidence]) -> list[Matter]:
@@ -122,7 +122,9 @@ def test_the_next_step_is_the_goals() -> None:
     """With a goal the next thing is what the goal asks for, with what holds it back."""
     (matter,) = aimed("freestanding-hold", pieces=[])
     assert (matter.kind, matter.drill) == ("next", "low-surface-hold")
-    assert matter.sentence.startswith("Confidence upside down holds it back. Next: low-surface hold.")
+    assert matter.sentence.startswith(
+        "Confidence upside down is what limits the freestanding hold. Next: low-surface hold."
+    )
 
 
 def test_an_open_intake_comes_right_after_pain() -> None:

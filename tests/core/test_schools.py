@@ -102,7 +102,7 @@ def test_a_gate_set_again_changes_where_a_trainee_stands() -> None:
     pieces = passing(d)
     before, after = (standing(mark_evidence(pieces, s), s, on=TODAY) for s in (OURS, harder))
     said = [c.sentence for c in find_effects(before, after)]
-    assert "Low-surface hold: met becomes not yet (30 of 40 s, best on 31 May; 10 s to go)." in said
+    assert "Low-surface hold: met becomes not yet (30 s, best on 31 May. Needs 40 s)." in said
     assert "Shoulder rocks closes, until Low-surface hold (40 s), met." in said
     assert "The inversion clip goes to the floor." in said
     assert find_effects(before, before) == []

@@ -115,17 +115,17 @@ def test_only_clean_meets_a_gate(form: Form) -> None:
     """Loose and lost sets are shown, but fill nothing and meet nothing."""
     d = stand("low-surface-hold", done("low-surface-hold", 45, form=form))
     assert (d.state, d.fill) == (State.NOT_YET, 0)
-    assert d.shortfall == f"45 s on 31 May, {form.value}; only clean counts toward 30 s"
+    assert d.shortfall == f"45 s on 31 May, {form.value}. Only clean counts. Needs 30 s"
 
 
 def test_shortfall_speaks_the_gates_own_unit() -> None:
     """What is missing is said in the gate's unit, with the day of the best."""
     assert (
         stand("low-surface-hold", done("low-surface-hold", 18, ago=28)).shortfall
-        == "18 of 30 s, best on 3 May; 12 s to go"
+        == "18 s, best on 3 May. Needs 30 s"
     )
-    assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May; 1 more of 10"
-    assert stand("shoulder-rocks").shortfall == "nothing recorded yet; the gate is 15"
+    assert stand("wall-kick-up", done("wall-kick-up", 6)).shortfall == "6 of 10, best on 31 May. Needs 7"
+    assert stand("shoulder-rocks").shortfall == "not tried yet. Needs 15"
     assert stand("low-surface-hold", done("low-surface-hold", 29.96)).figure == "29.9 of 30 s"
 
 
@@ -133,22 +133,20 @@ def test_a_dial_setting_is_part_of_the_gate() -> None:
     """A chest-to-wall hold counts only at 15 cm or less, and not where the distance was not written down."""
     for cm, state in ((15, State.MET), (15.5, State.NOT_YET), (None, State.NOT_YET)):
         assert stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=cm)).state is state
-    assert (
-        "but not at 15 cm or less"
-        in stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=30)).shortfall
-    )
+    far = stand("chest-to-wall-hold", done("chest-to-wall-hold", 40, cm=30)).shortfall
+    assert far == "40 s at 30 cm on 31 May. Needs 30 s at 15 cm or less"
 
 
 def test_other_modes_never_mix() -> None:
     """A single long float is not an average of three."""
     single = Evidence(drill="heel-float", day=TODAY, measure=Measure.HOLD, value=10, form=Form.CLEAN)
-    assert stand("heel-float", single).shortfall.startswith("nothing recorded yet")
+    assert stand("heel-float", single).shortfall.startswith("not tried yet")
 
 
 def test_a_one_sided_gate_is_as_good_as_its_weaker_side() -> None:
     """Five to the left alone leave the gate open, and the sentence names the side that is missing."""
     left = done("lunge-to-t", 5, side=Side.LEFT)
-    assert stand("lunge-to-t", left).shortfall.startswith("right side: nothing recorded yet")
+    assert stand("lunge-to-t", left).shortfall.startswith("right side: not tried yet")
     assert stand("lunge-to-t", left, done("lunge-to-t", 5, side=Side.RIGHT)).state is State.MET
 
 
@@ -344,7 +342,7 @@ def test_a_waiver_is_shown_and_never_proves() -> None:
     d = result.drill("free-exit")
     assert (d.state, d.shortfall) == (
         State.WAIVED,
-        "waived on 31 May: seen elsewhere; nothing recorded yet; the gate is 5 of 5",
+        "waived on 31 May: seen elsewhere; not tried yet. Needs 5 of 5",
     )
     assert not result.drill("free-kick-up").open
     shown = standing(
@@ -430,12 +428,12 @@ def test_modes_and_windows_are_never_mixed() -> None:
 
 
 def test_a_setting_short_of_the_gates_says_how_far() -> None:
-    """Enough at an easier setting fills nothing, and the sentence says how many centimetres are missing."""
+    """Enough at an easier setting fills nothing, and the sentence says which it needs."""
     d = stand("partial-wall-hspu", done("partial-wall-hspu", 3, cm=12))
     assert (d.state, d.fill) == (State.NOT_YET, 0)
-    assert d.shortfall == "3 at 12 cm on 31 May, but not at 5 cm or less; 7 cm to go"
+    assert d.shortfall == "3 at 12 cm on 31 May. Needs 2 at 5 cm or less"
     assert stand("partial-stalder", done("partial-stalder", 2, cm=20)).shortfall.endswith(
-        "but not at 30 cm or more; 10 cm to go"
+        "2 at 20 cm on 31 May. Needs 2 at 30 cm or more"
     )
 
 

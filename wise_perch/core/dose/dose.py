@@ -184,7 +184,7 @@ def gate_try(
         )
         return gate.value, (
             Because(
-                text=f"The first one for the gate: a second clean day{by} makes it proven.",
+                text=f"The first set is for the gate. Clean{by}, and it is proven.",
                 origin=case.syllabus.rules.proven_within_days.origin,
             ),
         )

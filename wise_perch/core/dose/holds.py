@@ -129,7 +129,7 @@ def _first_hold(drill: Drill, own: Range | None, case: JudgedCase) -> NextAmount
     else:
         each = min(gate.value, max(rules.first_hold_s.value, round(rules.first_share.value * gate.value)))
         origin = rules.first_share.origin
-    text = f"No clean hold is known: begin with {each:g} s, and find the best on the first set."
+    text = f"Not tried yet. Start with {each:g} s, and find the best on the first set."
     return NextAmount(each=float(each), because=Because(text=text, origin=origin))
 
 

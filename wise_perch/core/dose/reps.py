@@ -251,7 +251,7 @@ def _seconds_down(drill: Drill, case: JudgedCase) -> tuple[float, Because]:
     days = asked_days(pieces_of(drill, case))
     if best is None:
         most, origin = max(1.0, float(int(rules.first_share.value * gate.value))), rules.first_share.origin
-        text = f"No clean one is known: begin with {most:g} s."
+        text = f"Not tried yet. Start with {most:g} s."
     else:
         most = min(gate.value, float(int(best.value)) + growth.short_step_s.value)
         text, origin = f"{most:g} s now; {best.words}.", growth.short_step_s.origin

@@ -268,28 +268,28 @@ def _go_on_from(
         end, sign = gate_setting(drill.gate), -1 if dial.harder in FALLING else 1
         past = end is not None and sign * last.setting >= sign * end
         if past or at + 1 >= len(steps):
-            return at, said(f"Enough, clean, at {there} on {day}: the setting its gate asks for stays.")
+            return at, said(f"Clean at {there} on {day}, the test setting. Stay here.")
         if (
             rule.way == "minute"
             and _clean_minutes(drill, dial, last, case) < case.syllabus.sessions.minutes_most.value
         ):
-            return at, said(f"The same height as on {day}: a minute more or a lower height, not both.")
+            return at, said(f"The same height as on {day}. A minute more or a lower height, not both.")
         if end is not None and sign * steps[at + 1].setting > sign * end:
-            return at, said(f"Enough, clean, at {there} on {day}: on to the gate's own setting.")
-        return at + 1, said(f"Enough, clean, at {there} on {day}: one step {dial.harder}.")
+            return at, said(f"Clean at {there} on {day}. On to the test setting.")
+        return at + 1, said(f"Clean at {there} on {day}. One step {dial.harder}.")
     if way < 0:
         failed = case.failed_for(drill)
         if failed and not failed.rule.eases_dial:
             told = failed.rule.title.lower()
-            return at, said(f"Missed at {there} on {day} for {told}, not for its weight: it stays.")
+            return at, said(f"Missed at {there} on {day} for {told}, not for its weight. Stay here.")
         easier = max(0, at - 1)
         sign = -1 if dial.harder in FALLING else 1
         # easier than for the shy it would be another drill
         if dial.shy is not None and sign * steps[easier].setting < sign * dial.shy.value - SAME:
             easier = at
-        told = "one step easier" if easier < at else "there is nothing easier"
-        return easier, said(f"Missed at {there} on {day}: {told}.")
-    return at, said(f"At {there} on {day} not yet enough, and no miss: it stays.")
+        told = "One step easier" if easier < at else "There is nothing easier"
+        return easier, said(f"Missed at {there} on {day}. {told}.")
+    return at, said(f"No miss at {there} on {day}, but not enough yet. Stay here.")
 
 
 def _clean_minutes(drill: Drill, dial: Dial, last: StaircaseSet, case: JudgedCase) -> int:

@@ -20,6 +20,10 @@ from wise_perch.core.trainee.wording import need_text
 StepKind = Literal["work on", "prove", "show again", "closed"]
 
 
+FEW_FALLS = 6
+"""With fewer even falls all to one side could be chance: two-sided p of 5 of 5 is above 0.05."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PathStep:
     """One drill on the way to a goal: to pass, to prove on another day, to show again after it went stale, or
@@ -249,7 +253,7 @@ def _say_headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool)
         return f"{goal.title}: reached."
     if holding is None:
         return f"Nothing toward {goal.title[:1].lower() + goal.title[1:]} is open today."
-    return f"{holding.title} {'hold' if holding.pillar == 'exits' else 'holds'} it back."
+    return f"{holding.title} {'are what limit' if holding.pillar == 'exits' else 'is what limits'} {_short(goal.title)}."
 
 
 def _say_reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:
@@ -267,13 +271,13 @@ def _make_step(d: DrillStanding, need: Need, wall: Wall) -> PathStep:
         by = f" by {say_day(d.prove_by, wall.on)}" if d.prove_by and d.prove_by >= wall.on else ""
         held = d.state is State.MET and d.prove_by and d.prove_by >= wall.on
         shy = d.state is State.MET and d.prove_by is None
-        again = f"To be proven on two days {'done with confidence' if shy else 'again'}; {d.shortfall}"
-        sentence = f"One more clean day{by} makes it proven" if held else again
+        again = f"Show it clean on two days{' with confidence' if shy else ''}: {d.shortfall}"
+        sentence = f"Show it clean once more{by} and it is proven" if held else again
         kind: StepKind = "prove"
     elif d.open and d.state is State.STALE:
-        kind, sentence = "show again", f"Show it again: {d.shortfall}"
+        kind, sentence = "show again", capitalise(d.shortfall)
     elif d.open:
-        extra = f"; {say_amount(need.value.value, d.measure)} is enough here" if need.value else ""
+        extra = f". Here {say_amount(need.value.value, d.measure)} is enough" if need.value else ""
         kind, sentence = "work on", capitalise(d.shortfall) + extra
     else:
         kind, sentence = "closed", "Closed until: " + "; ".join(w.sentence for w in d.waits)
@@ -312,16 +316,28 @@ def let_tries_lead(goal: GoalStanding, tries: Verdict, work_on: Sequence[str]) -
     steps = tuple(
         sorted(goal.work_on, key=lambda s: work_on.index(s.drill) if s.drill in work_on else len(work_on))
     )
-    over, under, side, p = (
-        tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern", "fall_p")
-    )
-    if p is None:
+    over, under, side = (tries.figures[name] for name in ("falls_over", "falls_under", "fall_pattern"))
+    if not over + under:
         return replace(goal, work_on=steps)
-    more, way = (over, "over") if over >= under else (under, "under")
-    thin = "" if side else ", no clear side"
-    said = f"{more} of the last {over + under} falls went {way} (p = {p:.2f}{thin})."
-    headline = f"Balance on the {side} side holds it back." if side else goal.headline
+    said = _say_falls(over, under, side)
+    headline = f"Balance on the {side} side is what limits {_short(goal.title)}." if side else goal.headline
     return replace(goal, headline=headline, because=(*goal.because, said), work_on=steps)
+
+
+def _say_falls(over: int, under: int, side: str | None) -> str:
+    """Which way the falls of a run went, in words; interval and p stand with the test."""
+    both = f"{over} over, {under} under"
+    if side:
+        return f"{max(over, under)} of the last {over + under} falls went {side}."
+    if over + under < FEW_FALLS:
+        return f"Too few falls to name a side: {both}."
+    return f"Falls split evenly: {both}." if abs(over - under) <= 1 else f"No clear side yet: {both}."
+
+
+def _short(title: str) -> str:
+    """A goal's name within a sentence: "the freestanding hold"."""
+    name = title.split(",")[0]
+    return f"the {name[:1].lower()}{name[1:]}"
 
 
 def _headline_figures(goal: Goal, every: Mapping[str, DrillStanding], holding: PillarShortfall) -> list[str]:

@@ -19,13 +19,13 @@ PILLAR_WORDS: Mapping[Pillar, str] = {
     "mobility": "Mobility",
 }
 RUNGS: Mapping[Pillar, str] = {
-    "shape": "shape rungs",
-    "exits": "exit rungs",
-    "entry": "entry rungs",
-    "confidence": "first rungs",
-    "balance": "balance rungs",
-    "strength": "strength rungs",
-    "mobility": "mobility rungs",
+    "shape": "shape steps",
+    "exits": "exit steps",
+    "entry": "entry steps",
+    "confidence": "first steps",
+    "balance": "balance steps",
+    "strength": "strength steps",
+    "mobility": "mobility steps",
 }
 
 
@@ -122,7 +122,8 @@ def _pillar_shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall
     telling = sorted(lacks, key=lambda x: (not x.d.open, -x.carries, x.d.drill))[:2]
     because = [f"{_say_counts(lacks, rungs, pillar)}.", *(_say_lack(x, wall) for x in telling)]
     if telling[0].d.open and telling[0].holds_up > 1:
-        because.append(f"{telling[0].d.title} holds up {telling[0].holds_up} rungs above it.")
+        title = telling[0].d.title
+        because.append(f"{telling[0].holds_up} later drills wait for {title[:1].lower()}{title[1:]}.")
     missing = sum(x.lack for x in lacks)
     return PillarShortfall(
         pillar=pillar,
@@ -138,26 +139,20 @@ def _pillar_shortfall(pillar: Pillar, lacks: list[_Lack], rungs: int, wall: Wall
 
 def _say_counts(lacks: list[_Lack], rungs: int, pillar: Pillar) -> str:
     to_prove = sum(x.needed and x.d.state in (State.MET, State.WAIVED) for x in lacks)
-    to_meet = len(lacks) - to_prove
-    of = f"of {rungs} {RUNGS[pillar]} "
-    said = [f"{to_meet} {of}{'is' if to_meet == 1 else 'are'} missing"] if to_meet else []
-    return ", ".join(
-        [
-            *said,
-            *(
-                [f"{to_prove} {'' if to_meet else of}{'is' if to_prove == 1 else 'are'} still to prove"]
-                if to_prove
-                else []
-            ),
-        ]
-    )
+    passed = rungs - len(lacks) + to_prove
+    one = rungs == 1
+    steps = RUNGS[pillar][:-1] if one else RUNGS[pillar]
+    if not passed:
+        return f"The {steps} is not passed yet" if one else f"None of the {rungs} {steps} is passed yet"
+    said = f"{passed} of {rungs} {steps} {'is' if passed == 1 else 'are'} passed"
+    return f"{said}, {to_prove} still to prove" if to_prove else said
 
 
 def _say_lack(lack: _Lack, wall: Wall) -> str:
     d = lack.d
     if _lacks_confidence(d, wall):
         return (
-            f"{d.title}: confidence {d.confidence} of 5; one rung back, lower or farther out, until it is"
+            f"{d.title}: confidence {d.confidence} of 5. One step back, lower or farther out, until it is"
             " calm."
         )
     return f"{d.title}: {d.shortfall}."

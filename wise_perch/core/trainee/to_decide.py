@@ -121,10 +121,11 @@ def _one_pass(stands: WallBars, goals: Sequence[GoalStanding]) -> list[Matter]:
         Matter(
             kind="one-pass",
             sentence=(
-                f"{d.title} was passed once, on {say_day(d.last_pass, on)}. One more clean day by"
-                f" {say_day(by, on)} makes it proven."
+                f"{d.title} was passed once, on {say_day(d.last_pass, on)}. Show it clean once more"
+                f" by {say_day(by, on)} and it is proven."
                 if d.last_pass and d.last_pass < stands.on
-                else f"{d.title} was passed today. Another clean day by {say_day(by, on)} makes it proven."
+                else f"{d.title} was passed today. Show it clean once more by {say_day(by, on)}"
+                " and it is proven."
             ),
             action="Decide" if d.last_pass and d.last_pass < stands.on else "Look",
             drill=d.drill,

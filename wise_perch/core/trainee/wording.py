@@ -41,16 +41,13 @@ def say_reading(found: Marks, gate: Gate, *, met: bool) -> str:
 
 
 def _say_missing(best: Best, gate: Gate) -> str:
-    """What is missing, in the gate's own unit."""
+    """What it takes, where it is not there yet."""
     if gate.of is not None:
         lacking = gate.value - best.value
-        return (
-            f"; {lacking:g} more of {gate.of}"
-            if best.n == gate.of and lacking > 0
-            else f"; the gate is {gate.text}"
-        )
+        same = best.n == gate.of and lacking > 0
+        return f". Needs {gate.value:g}" if same else f". Needs {gate.text}"
     lacking = round(best.value - gate.value if gate.fewer else gate.value - best.value, 1)
-    return f"; {say_amount(lacking, gate.measure)} to go" if lacking > 0 else ""
+    return f". Needs {gate.text}" if lacking > 0 else ""
 
 
 def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stale: bool, on: date) -> str:
@@ -60,34 +57,26 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
     head = f"{side} side: " if side else ""
     best, seen, last = found.best, found.best_any, found.last_pass
     if stale and last:
-        return f"{head}last passed {say_day(last, on)}; show it again"
+        return f"{head}last passed {say_day(last, on)}. Check it again"
     if met and best:
         return f"{head}{_say_best(best, gate)}, best on {say_day(best.day, on)}"
     if best is not None and gate.fewer:
         return f"{head}{_say_best(best, gate)} on {say_day(best.day, on)}{_say_missing(best, gate)}"
     if best is not None and not (gate.at and found.hardest and not is_enough(best.value, best.n, gate)):
-        return (
-            f"{head}{say_reading(found, gate, met=False)}, best on"
-            f" {say_day(best.day, on)}{_say_missing(best, gate)}"
-        )
+        return f"{head}{_say_best(best, gate)}, best on {say_day(best.day, on)}{_say_missing(best, gate)}"
     if found.hardest is not None and gate.at:
         there = found.hardest.dial[gate.at.dial]
-        edge = gate.at.at_most if gate.at.at_most is not None else gate.at.at_least or 0
         unit = "°" if gate.at.unit == "deg" else f" {gate.at.unit or 'cm'}"
         done = f"{_say_best(found.hardest, gate)} at {there:g}{unit} on {say_day(found.hardest.day, on)}"
-        return f"{head}{done}, but not {gate.at.where}; {abs(there - edge):g}{unit} to go"
+        return f"{head}{done}. Needs {gate.text}"
     if seen is None:
-        return f"{head}nothing recorded yet; the gate is {gate.text}"
+        return f"{head}not tried yet. Needs {gate.text}"
     if seen.form is not Form.CLEAN:
         return (
-            f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value};"
-            f" only clean counts toward {gate.text}"
+            f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}."
+            f" Only clean counts. Needs {gate.text}"
         )
-    limit = gate.at or gate.counts_at
-    return (
-        f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, but not"
-        f" {limit.where if limit else gate.text}"
-    )
+    return f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, at another setting. Needs {gate.text}"
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:
@@ -112,7 +101,5 @@ def wait_sentence(
             f"{title[:1].lower() + title[1:]} {share * 100:.0f} %" for title, share in (shares or {}).items()
         )
         total = sum((shares or {}).values())
-        return (
-            f"Enough of these, {need.enough.value * 100:.0f} % together, {total * 100:.0f} % there: {there}"
-        )
+        return f"Enough of these together: {total:.1f} of {need.enough.value:g} gates ({there})"
     return f"{capitalise(need_text(need, drills))}, {need.state}"

@@ -20,7 +20,7 @@ class NextStep:
 
     drill: str
     title: str
-    label: Literal["Work on now", "Next rung", "Opens a rung"]
+    label: Literal["Work on now", "Next step", "Opens a step"]
     sentence: str
 
 
@@ -57,7 +57,7 @@ def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
         return case.must_wait(case.syllabus.drills[d.drill]), d.drill in always, -d.fill, d.drill
 
     return [
-        NextStep(drill=d.drill, title=d.title, label="Next rung", sentence=capitalise(d.shortfall))
+        NextStep(drill=d.drill, title=d.title, label="Next step", sentence=capitalise(d.shortfall))
         for d in sorted(ahead, key=place)
     ]
 
@@ -72,7 +72,7 @@ def _rungs_to_open(case: JudgedCase) -> list[NextStep]:
             if (d.open or d.state is not State.NOT_YET) and d.drill not in named:
                 named.add(d.drill)
                 sentence = f"{_say_to_do(d, case)} opens {closed.title.lower()}"
-                steps.append(NextStep(drill=d.drill, title=d.title, label="Opens a rung", sentence=sentence))
+                steps.append(NextStep(drill=d.drill, title=d.title, label="Opens a step", sentence=sentence))
     return steps
 
 

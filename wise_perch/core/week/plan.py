@@ -200,9 +200,9 @@ def _explain_day(day: DayWish, laid: LaidWeek, chosen: Chosen) -> DayPlan:
     frame = frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
     empty = ""
     if day.minutes * 60 < frame:
-        empty = f"{day.minutes} minutes do not hold the preparation, which takes {-(-frame // 60):.0f}."
+        empty = f"{day.minutes} minutes is too short: the warm-up takes {-(-frame // 60):.0f}."
     elif not mine:
-        empty = "Nothing that is open fits here; the reasons stand below."
+        empty = "Nothing that is open fits here. The reasons stand below."
     blocks = (
         blocks_of(day, mine, laid.prepared, laid.question, _find_siblings(laid))
         if day.minutes * 60 >= frame

@@ -198,9 +198,7 @@ def _on_the_way(
     )
     title = goal.title[:1].lower() + goal.title[1:]
     if step.pillar == goal.holding:
-        return counts * rules.holding_counts.value, (
-            Because(text=f"{goal.headline.rstrip('.')} on the way to {title}. {step.sentence}."),
-        )
+        return counts * rules.holding_counts.value, (Because(text=f"{goal.headline} {step.sentence}."),)
     return counts, (Because(text=f"On the way to {title}. {step.sentence}."),)
 
 
@@ -363,7 +361,7 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
                 # what was done last week makes room for what was not
                 again = d.last_day is not None and (question.case.on - d.last_day).days <= WEEK_DAYS
                 counts = weights.keeps.value * (weights.kept_again.value if again else 1.0)
-                text = f"Passed; here as preparation, in the fewest sets.{stale}"
+                text = f"Passed. A short set to keep it.{stale}"
                 yield d.drill, Priority(counts, (Because(text=text, origin="ours"),), keeps=True)
 
 

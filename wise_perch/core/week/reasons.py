@@ -33,22 +33,22 @@ def say_why_not(candidate: Candidate, laid: LaidWeek, chosen: Chosen) -> str:
             else frozenset()
         )
         return (
-            f"It takes {say_kit(missing, laid.question)}, and no day is where that is."
+            f"Needs {say_kit(missing, laid.question)}. None of these days has that."
             if missing
             else "You took it off every day."
         )
     least = candidate.dose.least if candidate.dose else 1
     known = {c.name: c for c in laid.found}
     if candidate.heavy and not any(_heavy_fits(candidate, s.day, laid, chosen) for s in open_days):
-        return "Heavy push and heavy press keep 48 hours between two sessions, and what is in counted more."
+        return "Push and press need a day between them. Other drills matter more this week."
     planned = sum(
         (c.dose.load_s if (c := known[name]).dose else 0) * sets for (_, name), sets in chosen.sets.items()
     )
     if candidate.dose and planned + candidate.dose.load_s * least > laid.puzzle.load_most_s:
         return (
-            f"The week's hand-load is full: {laid.question.loading.done_s:.0f} s of body weight carried,"
-            f" {planned:.0f} s planned, and {say_share(rules.load_stops_at.value)} above the mean of the last"
-            f" {rules.ramp_weeks.value:g} weeks is where nothing more is added."
+            f"The hands have enough this week: {laid.question.loading.done_s:.0f} s of body weight done,"
+            f" {planned:.0f} s planned. Nothing is added beyond {say_share(rules.load_stops_at.value)} above"
+            f" the last {rules.ramp_weeks.value:g} weeks."
         )
     needed = -(-seconds_of(candidate, least, laid) // 60)
     spare = max(
@@ -57,7 +57,7 @@ def say_why_not(candidate: Candidate, laid: LaidWeek, chosen: Chosen) -> str:
     )
     if spare >= needed * 60:
         return _say_no_room(candidate, laid, chosen, open_days)
-    return f"No time left: it takes {needed:.0f} min, and what is in counts more toward the goal."
+    return f"No time left. It takes {needed:.0f} min, and other drills matter more."
 
 
 def _say_no_room(candidate: Candidate, laid: LaidWeek, chosen: Chosen, open_days: Sequence[Slot]) -> str:
@@ -65,14 +65,13 @@ def _say_no_room(candidate: Candidate, laid: LaidWeek, chosen: Chosen, open_days
     rules = laid.question.case.syllabus.sessions
     most = int(rules.blocks_most.value)
     if all(sum(d == s.day for d, _ in chosen.sets) >= most for s in open_days):
-        return f"What is in counts more, and a session has at most {most} blocks."
+        return f"Session full at {most} drills. Other drills matter more."
     if candidate.beside:
         return (
-            "Beside what leads the goal there are at most"
-            f" {rules.beside_least_s.value / 60:.0f} min a session,"
-            f" or {say_share(rules.beside_share.value)} of the work, and what is in counts more."
+            f"What only helps has {rules.beside_least_s.value / 60:.0f} min a session,"
+            f" or {say_share(rules.beside_share.value)} of the work. Other drills matter more."
         )
-    return "What is in counts more."
+    return "Other drills matter more this week."
 
 
 def _heavy_fits(candidate: Candidate, day: date, laid: LaidWeek, chosen: Chosen) -> bool:
@@ -114,14 +113,20 @@ def say_load(load: float, question: WeekQuestion) -> str:
         )
     change = total / mean - 1
     way = "above" if change >= 0 else "below"
-    mean_of = f"the mean of the last {rules.ramp_weeks.value:g} weeks"
+    weeks = f"the last {rules.ramp_weeks.value:g} weeks"
+    if change > 1:
+        # a share of almost nothing says nothing
+        return (
+            f"{total:.0f} s on the hands this week, {mean:.0f} s a week in {weeks}."
+            f" {max(rules.least_week_load_s.value, mean * (1 + rules.ramp.value)):.0f} s is a safe start."
+        )
     words = (
-        f"Hand-load {say_share(abs(change))} {way} {mean_of}"
+        f"Hand-load {say_share(abs(change))} {way} {weeks}"
         if abs(change) >= 0.005
-        else f"Hand-load as {mean_of}"
+        else f"Hand-load as in {weeks}"
     )
     return (
-        f"{words}: more than the {say_share(rules.ramp.value)} it should grow by at most."
+        f"{words}. It should grow by at most {say_share(rules.ramp.value)}."
         if change > rules.ramp.value + 0.005 and total > rules.least_week_load_s.value
         else f"{words}."
     )
@@ -139,8 +144,8 @@ def _leading_goal_short(laid: LaidWeek, chosen: Chosen) -> list[UnmetWish]:
     return [
         UnmetWish(
             text=(
-                f"{goals[0].title} leads and gets {spent[0] / 60:.0f} min this week, all that what is open"
-                f" toward it takes; {goals[n].title[:1].lower()}{goals[n].title[1:]} gets {s / 60:.0f}."
+                f"{goals[0].title} leads and gets {spent[0] / 60:.0f} min this week: no more is open toward"
+                f" it. {goals[n].title} gets {s / 60:.0f}."
             )
         )
         for n, s in spent.items()
@@ -158,12 +163,12 @@ def ask_what_was_not_had(laid: LaidWeek, chosen: Chosen, days: Sequence[DayPlan]
     if kinds == {"push", "press"} and len(planned) == 1:
         only, other = planned.copy().pop(), (kinds - planned).pop()
         options = tuple(c.name for c in laid.found if c.heavy == other)
-        days_said = f"{len(days)} {'day' if len(days) == 1 else 'days'}"
+        days_said = "This one day can" if len(days) == 1 else f"These {len(days)} days"
         found.append(
             UnmetWish(
                 text=(
-                    f"Heavy push and heavy press keep a day between them: {days_said} hold {only} alone."
-                    f" Another day, or {other} in its place?"
+                    f"Push and press need a day between them. {days_said} only fit {only}."
+                    f" Add a day, or swap in {other}?"
                 ),
                 options=options,
             )
@@ -171,9 +176,9 @@ def ask_what_was_not_had(laid: LaidWeek, chosen: Chosen, days: Sequence[DayPlan]
     if laid.puzzle.load_most_s <= 0 and any(c.dose and c.dose.load_s for c in laid.found):
         rules, loading = laid.question.case.syllabus.sessions, laid.question.loading
         text = (
-            f"This week has carried {loading.done_s:.0f} s of body weight on the hands already, more than"
-            f" {say_share(rules.ramp.value)} above the mean of the last {rules.ramp_weeks.value:g} weeks"
-            f" ({loading.mean_s:.0f} s). Nothing that loads the hands is planned; what you pin is."
+            f"The hands carried {loading.done_s:.0f} s of body weight this week already, against"
+            f" {loading.mean_s:.0f} s a week in the last {rules.ramp_weeks.value:g}. Nothing more is planned"
+            " on the hands. What you pin is."
         )
         found.append(UnmetWish(text=text))
     found += _leading_goal_short(laid, chosen)
@@ -181,8 +186,8 @@ def ask_what_was_not_had(laid: LaidWeek, chosen: Chosen, days: Sequence[DayPlan]
     most = max((s.seconds for s in share_pillars(days, laid)), default=0.0)
     if laid.puzzle.holding and holding and holding.seconds < most:
         text = (
-            f"{holding.title} holds the goal back and gets {holding.seconds / 60:.0f} min, all that its own"
-            f" doses, kit and days allow; another pillar has {most / 60:.0f}."
+            f"{holding.title} limits the goal and gets {holding.seconds / 60:.0f} min: its doses, kit and"
+            f" days allow no more. Another pillar has {most / 60:.0f}."
         )
         found.append(UnmetWish(text=text))
     return found
@@ -201,8 +206,8 @@ def _short_day(day: DayPlan, slot: Slot, laid: LaidWeek, chosen: Chosen) -> Unme
             else frame_s(laid.prepared, laid.question.case.syllabus.sessions.change_over_s.value)
         )
         text = (
-            f"{day.minutes} minutes on {day.day:%a} hold preparation ({-(-frame // 60):.0f} min) and no"
-            f" block; the shortest takes {-(-smallest // 60):.0f} min."
+            f"{day.minutes} minutes on {day.day:%a} are too short: the warm-up takes"
+            f" {-(-frame // 60):.0f}, the shortest drill {-(-smallest // 60):.0f}."
         )
         return UnmetWish(text=text, day=day.day)
     mine = [name for d, name in chosen.sets if d == day.day]
@@ -214,7 +219,7 @@ def _short_day(day: DayPlan, slot: Slot, laid: LaidWeek, chosen: Chosen) -> Unme
         return None
     a, b = PILLAR_WORDS[there.pillar].lower(), PILLAR_WORDS[others[0].pillar].lower()
     text = (
-        f"{day.minutes} minutes on {day.day:%a} hold preparation and one block; {a} or {b}? {there.title}"
-        " is in."
+        f"{day.minutes} minutes on {day.day:%a} fit the warm-up and one drill. {a.capitalize()} or {b}?"
+        f" {there.title} is in."
     )
     return UnmetWish(text=text, options=(others[0].name,), day=day.day)

@@ -149,7 +149,7 @@ function Decided({ judged, outcome }: DecidedProps) {
               ))}
             </ul>
           ) : (
-            <p>No bar moved this time; a dropped day is not a failure.</p>
+            <p>No change today. An easy day is fine.</p>
           )}
         </section>
         <section>

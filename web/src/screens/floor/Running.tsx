@@ -56,8 +56,8 @@ export function Running({ session }: { session: LiveSession }) {
   const offers: Offers = {
     main,
     onForm: form,
-    onBack: back ? () => choose(back, "One rung back.") : undefined,
-    onAhead: ahead ? () => choose(ahead, "One rung ahead.") : undefined,
+    onBack: back ? () => choose(back, "One step back.") : undefined,
+    onAhead: ahead ? () => choose(ahead, "One step ahead.") : undefined,
     onSwap: swaps.length ? () => ask("swap") : undefined,
     onPain: () => ask("pain"),
     onUndo: undo,

@@ -78,10 +78,10 @@ export function SetControls({ set, main, onForm, onBack, onAhead, onSwap, onPain
       </div>
       <div className="grid grid-cols-6 gap-3 max-lg:grid-cols-3 max-sm:gap-2">
         <Small keycap="[" act={onBack}>
-          Rung back
+          Step back
         </Small>
         <Small keycap="]" act={onAhead}>
-          Rung ahead
+          Step ahead
         </Small>
         <Small keycap="S" act={onSwap}>
           Swap

@@ -15,7 +15,7 @@ export function Story({ page }: { page: SessionPage }) {
       </h1>
       {story.poor && (
         <p className="max-w-2xl text-soft">
-          It is recorded as a poor day. The rung behind was the right one; nothing of it counts as a failure.
+          It is recorded as a poor day. The step before was the right one. It counts as no failure.
         </p>
       )}
       <div className="mt-4 grid gap-x-12 gap-y-6 lg:grid-cols-[1.4fr_1fr]">

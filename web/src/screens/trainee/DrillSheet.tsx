@@ -89,7 +89,7 @@ function Facts({ page }: { page: DrillPage }) {
   if (page.kit.length) rows.push(["Kit", page.kit.join(", ")]);
   if (d.confidence !== null) rows.push(["Confidence", `${d.confidence} of 5 when last done`]);
   if (d.last_pass) rows.push(["Last passed", day(d.last_pass)]);
-  if (d.prove_by) rows.push(["A second clean day", `by ${day(d.prove_by)} makes it proven`]);
+  if (d.prove_by) rows.push(["A second clean day", `by ${day(d.prove_by)} and it is proven`]);
   if (d.stale_on && d.state !== "stale") rows.push(["Goes stale", day(d.stale_on)]);
   if (d.easy) rows.push(["Easy now", "no longer worth its time, but for warming up"]);
   return (

@@ -139,7 +139,7 @@ function WorkOn({ page, goal, onPick }: WorkOnProps) {
         )}
         {behind && (
           <Step
-            label="Rung behind, for a poor day"
+            label="Step before, for a poor day"
             title={behind.title}
             words={behind.figure}
             onPick={() => onPick(behind.drill)}
