@@ -72,6 +72,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "heavy_most",
         "days_by_pillar",
         "load_stops_at",
+        "before",
     ),
     "weights": ("keeps_due", "kept_again", "kept_days", "leading_absent"),
     "growth": ("last_held_begins", "last_held_step", "not_once_days", "left_for_days"),

@@ -2095,6 +2095,28 @@ export interface components {
             text: string;
         };
         /**
+         * Before
+         * @description What is looked at before a session: the room's tick list, the cold checks, and the warm-ups to choose
+         *     from, the usual one first.
+         */
+        Before: {
+            /**
+             * Checks
+             * @default []
+             */
+            checks: components["schemas"]["ColdCheck"][];
+            /**
+             * Room
+             * @default []
+             */
+            room: string[];
+            /**
+             * Warm Ups
+             * @default []
+             */
+            warm_ups: components["schemas"]["WarmUp"][];
+        };
+        /**
          * BenchPage
          * @description What stands before a test starts: the protocol and its sheet, whether exits are proven, and the last
          *     runs.
@@ -2465,6 +2487,21 @@ export interface components {
             sounds?: boolean | null;
             /** Time Zone */
             time_zone?: string | null;
+        };
+        /**
+         * ColdCheck
+         * @description One look before a session, asked where any of `drills` is open: a question to be answered with yes, and
+         *     what follows where it is not.
+         */
+        ColdCheck: {
+            /** Ask */
+            ask: string;
+            /** Check */
+            check: string;
+            /** Drills */
+            drills: string[];
+            /** Lacking */
+            lacking: string;
         };
         /**
          * Comparison
@@ -3730,11 +3767,16 @@ export interface components {
          *     in `how` worked for variant `key`. Neither of the last two moves the session.
          *
          *     `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
-         *     an open one; `then_value`: what followed in a round.
+         *     an open one; `then_value`: what followed in a round. Of `ready`: what of the room was ticked, how the cold
+         *     checks were answered, and which warm-up was chosen.
          */
         FloorEvent: {
             /** Asked */
             asked?: number | null;
+            /** Checks */
+            checks?: {
+                [key: string]: boolean;
+            };
             /** Confidence */
             confidence?: number | null;
             /** Energy */
@@ -3761,6 +3803,11 @@ export interface components {
              */
             pains: components["schemas"]["Pain"][];
             reason?: components["schemas"]["Reason"] | null;
+            /**
+             * Room
+             * @default []
+             */
+            room: string[];
             /** Setting */
             setting?: number | null;
             side?: components["schemas"]["Side"] | null;
@@ -3770,6 +3817,11 @@ export interface components {
             then_value?: number | null;
             /** Value */
             value?: number | null;
+            /**
+             * Warm Up
+             * @default
+             */
+            warm_up: string;
         };
         /**
          * FloorNow
@@ -3863,6 +3915,7 @@ export interface components {
          *     changes.
          */
         FloorSheet: {
+            before?: components["schemas"]["Before"];
             changes: components["schemas"]["Changes"];
             /**
              * Day
@@ -5171,6 +5224,13 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Checks
+             * @default {}
+             */
+            checks: {
+                [key: string]: boolean;
+            };
             /** Confidence */
             confidence?: number | null;
             /** Energy */
@@ -5203,6 +5263,11 @@ export interface components {
              */
             pains: components["schemas"]["PainBody"][];
             reason?: components["schemas"]["Reason"] | null;
+            /**
+             * Room
+             * @default []
+             */
+            room: string[];
             /** Setting */
             setting?: number | null;
             side?: components["schemas"]["Side"] | null;
@@ -5212,6 +5277,11 @@ export interface components {
             then_value?: number | null;
             /** Value */
             value?: number | null;
+            /**
+             * Warm Up
+             * @default
+             */
+            warm_up: string;
         };
         /**
          * NewIntake
@@ -5719,7 +5789,7 @@ export interface components {
              * Label
              * @enum {string}
              */
-            label: "Work on now" | "Next rung" | "Opens a rung";
+            label: "Work on now" | "Next step" | "Opens a step";
             /** Sentence */
             sentence: string;
             /** Title */
@@ -6803,6 +6873,7 @@ export interface components {
         SessionRules: {
             /** Again Counts */
             again_counts: number[];
+            before: components["schemas"]["Before"];
             beside_least_s: components["schemas"]["Figure"];
             beside_share: components["schemas"]["Figure"];
             blocks_most: components["schemas"]["Figure"];
@@ -8305,6 +8376,33 @@ export interface components {
             gate: components["schemas"]["Gate"];
             /** Pillar */
             pillar?: ("shape" | "exits" | "entry" | "confidence" | "balance" | "strength" | "mobility") | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * WarmUp
+         * @description One way to get warm; the coach chooses.
+         */
+        WarmUp: {
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
+            /** Parts */
+            parts: components["schemas"]["WarmUpPart"][];
+            /** Title */
+            title: string;
+            /** Warm Up */
+            warm_up: string;
+        };
+        /**
+         * WarmUpPart
+         * @description One part of a warm-up, and how long it usually takes.
+         */
+        WarmUpPart: {
+            /** Seconds */
+            seconds: number;
             /** Title */
             title: string;
         };

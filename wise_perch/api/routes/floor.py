@@ -109,12 +109,16 @@ class NewEvent(BaseModel):
     confidence: int | None = Field(default=None, ge=1, le=5)
     pains: Annotated[list[PainBody], Field(max_length=20)] = []
     reason: Reason | None = None
+    room: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=30)] = []
+    checks: Annotated[dict[Annotated[str, Field(max_length=60)], bool], Field(max_length=30)] = {}
+    warm_up: Annotated[str, Field(max_length=60)] = ""
 
     def what(self) -> FloorEvent:
         """The event as the core takes it."""
         return FloorEvent(
             **{
-                **self.model_dump(exclude={"id", "at", "pains"}),
+                **self.model_dump(exclude={"id", "at", "pains", "room"}),
+                "room": tuple(self.room),
                 "pains": tuple(Pain(**p.model_dump()) for p in self.pains),
             }
         )

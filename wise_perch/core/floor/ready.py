@@ -98,6 +98,8 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         return "The sheet of this session has no such drill."
     if what.kind == "pain" and not what.pains:
         return "Which joint hurts?"
+    if what.kind == "ready":
+        return _before_problem(session, what)
     if what.kind == "why":
         return _reason_problem(session, what)
     if what.kind == "cue":
@@ -118,6 +120,16 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         n=1 if dose.measure is Measure.RATE else None,
         setting=what.setting,
     )
+
+
+def _before_problem(session: FloorSession, what: FloorEvent) -> str | None:
+    before = session.sheet.before
+    strange = (
+        {*what.room} - {*before.room}
+        or {*what.checks} - {c.check for c in before.checks}
+        or {what.warm_up} - {"", *(w.warm_up for w in before.warm_ups)}
+    )
+    return f"The sheet of this session asks for no {sorted(strange)[0][:80]}." if strange else None
 
 
 def _reason_problem(session: FloorSession, what: FloorEvent) -> str | None:

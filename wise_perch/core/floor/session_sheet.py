@@ -12,7 +12,7 @@ from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.floor.walk import Changes, FailReason, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.session_lookup import joints_of
-from wise_perch.core.trade.session_rules import Because, SessionRules
+from wise_perch.core.trade.session_rules import Because, Before, SessionRules
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
@@ -208,7 +208,15 @@ def lay_out_session(day: DayPlan, case: JudgedCase, *, stand_by: bool = True) ->
             reasons=fail_reasons(rules),
         ),
         joints=judged.joints,
+        before=_before(case),
     )
+
+
+def _before(case: JudgedCase) -> Before:
+    """What is looked at first: of the cold checks those for which the trainee has an open drill."""
+    before, every = case.syllabus.sessions.before, case.drills
+    asked = tuple(c for c in before.checks if any(n in every and every[n].open for n in c.drills))
+    return replace(before, checks=asked)
 
 
 def _make_slot(block: Block, maker: _Maker, *, stand_by: bool) -> FloorSlot:

@@ -13,7 +13,7 @@ from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.evidence import Form, Reason, Side
 from wise_perch.core.trade.session_lookup import joint_kind
-from wise_perch.core.trade.session_rules import Because
+from wise_perch.core.trade.session_rules import Because, Before
 
 SlotKind = Literal["work", "prepare", "test"]
 EventKind = Literal["ready", "set", "choose", "skip", "next", "pain", "why", "cue"]
@@ -109,6 +109,7 @@ class FloorSheet:
     variants: Mapping[str, Variant]
     changes: Changes
     joints: tuple[str, ...]
+    before: Before = field(default_factory=Before)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +129,8 @@ class FloorEvent:
     in `how` worked for variant `key`. Neither of the last two moves the session.
 
     `value` in the unit of the dose's measure, 1 or 0 for a single; `asked`: what the set asked for, None for
-    an open one; `then_value`: what followed in a round.
+    an open one; `then_value`: what followed in a round. Of `ready`: what of the room was ticked, how the cold
+    checks were answered, and which warm-up was chosen.
     """
 
     kind: EventKind
@@ -145,6 +147,9 @@ class FloorEvent:
     confidence: int | None = None
     pains: tuple[Pain, ...] = ()
     reason: Reason | None = None
+    room: tuple[str, ...] = ()
+    checks: Mapping[str, bool] = field(default_factory=dict)
+    warm_up: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

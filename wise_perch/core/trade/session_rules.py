@@ -229,6 +229,47 @@ class StandingStill:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ColdCheck:
+    """One look before a session, asked where any of `drills` is open: a question to be answered with yes, and
+    what follows where it is not.
+    """
+
+    check: str
+    ask: str
+    lacking: str
+    drills: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WarmUpPart:
+    """One part of a warm-up, and how long it usually takes."""
+
+    title: str
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WarmUp:
+    """One way to get warm; the coach chooses."""
+
+    warm_up: str
+    title: str
+    origin: Origin
+    parts: tuple[WarmUpPart, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Before:
+    """What is looked at before a session: the room's tick list, the cold checks, and the warm-ups to choose
+    from, the usual one first.
+    """
+
+    room: tuple[str, ...] = ()
+    checks: tuple[ColdCheck, ...] = ()
+    warm_ups: tuple[WarmUp, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
@@ -263,6 +304,7 @@ class SessionRules:
     growth: Growth
     open_sets: OpenSets
     failed: Failed
+    before: Before
     standing_still: StandingStill
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]

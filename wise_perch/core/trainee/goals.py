@@ -253,7 +253,8 @@ def _say_headline(goal: Goal, holding: PillarShortfall | None, *, reached: bool)
         return f"{goal.title}: reached."
     if holding is None:
         return f"Nothing toward {goal.title[:1].lower() + goal.title[1:]} is open today."
-    return f"{holding.title} {'are what limit' if holding.pillar == 'exits' else 'is what limits'} {_short(goal.title)}."
+    limits = "are what limit" if holding.pillar == "exits" else "is what limits"
+    return f"{holding.title} {limits} {_short(goal.title)}."
 
 
 def _say_reached(goal: Goal, every: Mapping[str, DrillStanding], on: date) -> str:

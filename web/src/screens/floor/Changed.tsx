@@ -1,5 +1,5 @@
 import type { SlotNow } from "../../live/floor";
-import type { LiveSession } from "../../live/session";
+import { type LiveSession, standing } from "../../live/session";
 
 /** What the day changed about the session, and how; what has one reason is said once. */
 export function Changed({ session, slots }: { session: LiveSession; slots: SlotNow[] }) {
@@ -16,11 +16,16 @@ export function Changed({ session, slots }: { session: LiveSession; slots: SlotN
           : was.title;
     reasons.set(now.why, [...(reasons.get(now.why) ?? []), what]);
   }
-  if (!reasons.size) return null;
+  const begun = standing(session).find((e) => e.what.kind === "ready")?.what;
+  const lacking = session.sheet.before?.checks.filter((c) => begun?.checks?.[c.check] === false) ?? [];
+  if (!reasons.size && !lacking.length) return null;
   return (
     <section aria-label="Changed today" className="mt-4 max-w-3xl">
       <h2 className="text-lg">Changed today</h2>
       <ul className="grid gap-1 text-[0.9375rem]">
+        {lacking.map((c) => (
+          <li key={c.check}>{c.lacking}</li>
+        ))}
         {[...reasons].map(([why, whats]) => (
           <li key={why}>
             <b>{whats.join("; ")}.</b> {why}

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Variant } from "../../api/client";
-import type { LiveSession } from "../../live/session";
+import { type LiveSession, standing } from "../../live/session";
 import { Button, buttonLook } from "../../parts/Button";
 import { Seconds } from "../../parts/Seconds";
 import { clock } from "../../parts/words";
@@ -29,7 +29,7 @@ export function Figure({ set, variant, session, target }: FigureProps) {
         </Link>
       </p>
     ) : (
-      <p className="my-2 max-w-2xl text-xl">{variant.about}</p>
+      <WarmUp session={session} on={set.slot?.phase === WARM_UP} about={variant.about} />
     );
   return (
     <div className="flex flex-wrap items-end gap-x-8">
@@ -128,5 +128,23 @@ function SetsSoFar({ set }: { set: SetInHand }) {
         )
         .join(", ")}
     </p>
+  );
+}
+
+const WARM_UP = "warm-up";
+
+/** What there is to do without sets; of the warm-up the parts of the one that was chosen. */
+function WarmUp({ session, on, about }: { session: LiveSession; on: boolean; about: string }) {
+  const begun = standing(session).find((e) => e.what.kind === "ready")?.what;
+  const chosen = on ? session.sheet.before?.warm_ups.find((w) => w.warm_up === begun?.warm_up) : undefined;
+  if (!chosen) return <p className="my-2 max-w-2xl text-xl">{about}</p>;
+  return (
+    <ol aria-label={chosen.title} className="my-2 max-w-2xl text-xl">
+      {chosen.parts.map((part) => (
+        <li key={part.title} className="flex justify-between gap-4 border-b border-rule py-0.5">
+          {part.title} <span className="text-soft tabular-nums">{clock(part.seconds)}</span>
+        </li>
+      ))}
+    </ol>
   );
 }

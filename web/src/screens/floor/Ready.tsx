@@ -8,6 +8,7 @@ import { Button, buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
 import { joined } from "../plan/ribbon";
+import { type Answers, BeforeWeBegin } from "./BeforeWeBegin";
 import { JointPain } from "./JointPain";
 import { partOfSlot } from "./ribbon";
 
@@ -37,6 +38,15 @@ export function Ready({ trainee, onBegun }: Props) {
 const FEELS = ["very poor", "poor", "as usual", "good", "very good"];
 const SURE = ["afraid", "unsure", "fair", "sure", "very sure"];
 
+const WARM_UP = "perch.warm-up";
+
+/** The warm-up of the last session begun here, else the usual one. */
+function usualWarmUp(sheet: FloorPage["sheet"]) {
+  const there = sheet?.before.warm_ups.map((w) => w.warm_up) ?? [];
+  const last = localStorage.getItem(WARM_UP) ?? "";
+  return there.includes(last) ? last : (there[0] ?? "");
+}
+
 function AskFirst({ page, onBegun }: { page: FloorPage; onBegun: (session: string) => void }) {
   const sheet = page.sheet;
   const [pains, setPains] = useState<Pain[]>(() =>
@@ -44,12 +54,16 @@ function AskFirst({ page, onBegun }: { page: FloorPage; onBegun: (session: strin
   );
   const [energy, setEnergy] = useState<number | null>(null);
   const [confidence, setConfidence] = useState<number | null>(null);
+  const [answers, setAnswers] = useState<Answers>({ room: [], checks: {}, warm_up: usualWarmUp(sheet) });
   if (!sheet) return null;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     const id = startSession(page.trainee, sheet);
     const begun = presentSession(id);
-    if (begun) happen(begun, { kind: "ready", energy, confidence, pains }, "how the day begins");
+    if (begun) happen(begun, { kind: "ready", energy, confidence, pains, ...answers }, "how the day begins");
+    localStorage.setItem(WARM_UP, answers.warm_up);
+    // what runs begins at the top, and the button stood at the bottom
+    window.scrollTo(0, 0);
     onBegun(id);
   };
   const change = (joint: string, part: Partial<Pain>) =>
@@ -104,6 +118,7 @@ function AskFirst({ page, onBegun }: { page: FloorPage; onBegun: (session: strin
           </p>
         </div>
       </div>
+      <BeforeWeBegin before={sheet.before} answers={answers} onAnswer={setAnswers} />
       <div className="mt-5 flex flex-wrap gap-3">
         <Button type="submit" kind="act" live>
           Begin the session
