@@ -492,6 +492,58 @@ def test_today_asks_for_the_same_once_it_is_done_and_files_say_what_the_page_say
         assert asked(week)["amount"] in text
 
 
+def test_what_was_looked_at_before_a_session_is_kept_with_it(planner: Planner) -> None:
+    """The room, the cold checks and the warm-up stand in the event that begins the day, and come back."""
+    sheet = planner.sheet()
+    before = sheet["before"]
+    assert before["warm_ups"][0]["warm_up"] == "steps"
+    said = {
+        "room": before["room"][:2],
+        "checks": {c["check"]: False for c in before["checks"]},
+        "warm_up": "head-to-toe",
+    }
+    session = planner.begin(sheet)
+    assert planner.event(session, kind="ready", energy=3, **said).status_code == 201
+    (event,) = planner.client.get(f"/api/sessions/{session}").json()["session"]["events"]
+    assert {k: event["what"][k] for k in said} == said
+
+
+def test_a_sheet_from_before_there_were_checks_is_still_walked(planner: Planner) -> None:
+    """A device that has kept an older sheet begins with it, and nothing is asked."""
+    sheet = {k: v for k, v in planner.sheet().items() if k != "before"}
+    session = planner.begin(sheet)
+    assert planner.event(session, kind="ready", energy=3).status_code == 201
+
+
+def test_habits_are_told_by_the_day_and_seen_by_the_coach(planner: Planner) -> None:
+    """Minutes on the own page, the newest word of a day; seven days back and no further; nothing unknown."""
+    made = planner.client.post(
+        f"/api/trainees/{planner.trainee}/links", json={"id": str(uuid7()), "kind": "page"}
+    ).json()
+    path = "/api" + made["path"]
+
+    def tell(habit: str, minutes: float, ago: int = 0) -> Any:
+        day = (TODAY - timedelta(days=ago)).isoformat()
+        body = {"at": now(), "day": day, "habit": habit, "minutes": minutes}
+        return planner.client.post(f"{path}/habits", json=body)
+
+    assert tell("hang", 3).status_code == 201
+    assert tell("hang", 4).status_code == 201
+    assert tell("reach", 2, ago=6).status_code == 201
+    assert tell("wrists", 5).status_code == 201
+    page = tell("wrists", 0).json()
+    assert {h["habit"]: (h["today"], h["week"]) for h in page["habits"]} == {
+        "reach": (0, 2),
+        "hang": (4, 4),
+        "wrists": (0, 0),
+        "pancake": (0, 0),
+    }
+    for refused in (tell("hang", 3, ago=7), tell("hang", 3, ago=-1), tell("naps", 3), tell("hang", 999)):
+        assert refused.status_code == 422
+    coach = planner.client.get(f"/api/trainees/{planner.trainee}").json()
+    assert coach["habits_said"] == "At home this week: reach overhead 2 min and hang 4 min."
+
+
 def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
     """Pain of 6 leaves nothing that loads the joint in the week planned next, and says so; told with 0 it is
     well again.
@@ -520,6 +572,9 @@ def test_pain_told_in_a_session_changes_the_next_plan(planner: Planner) -> None:
         {"kind": "next"},
         {"kind": "ready", "key": "\x00"},
         {"kind": "ready", "energy": 9},
+        {"kind": "ready", "warm_up": "a nap"},
+        {"kind": "ready", "checks": {"flying": True}},
+        {"kind": "ready", "room": ["The roof is on."]},
         {"kind": "dance"},
         {"kind": "next", "slot": 0, "value": "NaN"},
     ],

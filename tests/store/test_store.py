@@ -28,6 +28,7 @@ from wise_perch.store import (
     coaches,
     evidence,
     floor,
+    habits,
     jobs,
     kit,
     plans,
@@ -50,6 +51,7 @@ PROTECTED = (
     "test_run",
     "evidence",
     "worked_cue",
+    "habit_day",
     "job",
     "trainee_brief",
     "trainee_known",
@@ -144,6 +146,7 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
             db, [(uuid7(), Pain(joint="left wrist", level=2))], trainee=trainee, at=NOW, event=None
         )
         floor.add_cue(db, id=uuid7(), trainee=trainee, at=NOW, drill="pike-push-up", cue="Look at the feet.")
+        habits.put(db, trainee=trainee, day=date(2026, 5, 31), habit="hang", minutes=3, at=NOW)
         coaches.know_device(db, token_hash=b"d" * 32)
         coaches.add_token(db, id=uuid7(), name="nightly export", token_hash=b"t" * 32)
         jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)

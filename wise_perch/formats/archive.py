@@ -281,6 +281,15 @@ class WorkedCue(Record):
     struck_at: AwareDatetime | None
 
 
+class HabitDay(Record):
+    """The minutes of a habit on a day."""
+
+    day: date
+    habit: Word
+    minutes: Annotated[float, Field(ge=0, le=240)]
+    at: AwareDatetime
+
+
 class TraineeRecord(Record):
     """A trainee with everything of theirs, struck out or not. `struck_at`: put away."""
 
@@ -302,6 +311,8 @@ class TraineeRecord(Record):
     evidence: list[Piece]
     aches: list[Pain]
     worked_cues: list[WorkedCue]
+    # archives from before 0.13.0 have none
+    habits: list[HabitDay] = []
 
 
 AnyRecord = Annotated[

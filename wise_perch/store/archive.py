@@ -24,6 +24,7 @@ OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "evidence": (SQL["add_evidence"],),
     "aches": (SQL["add_aches"],),
     "worked_cues": (SQL["add_worked_cues"],),
+    "habits": (SQL["add_habits"],),
 }
 """What keeps each list of a trainee, in this order: evidence names runs and sessions."""
 COUNTED = {
@@ -124,7 +125,7 @@ def _take_trainee(db: Connection, record: dict[str, Any], plan: ArchivePlan) -> 
         ) from error
     for name, statements in OF_TRAINEE.items():
         for statement in statements:
-            db.execute(statement, {"trainee": record["id"], "rows": Jsonb(record[name])})
+            db.execute(statement, {"trainee": record["id"], "rows": Jsonb(record.get(name, []))})
         if name in COUNTED:
             plan.count(COUNTED[name], len(record[name]))
     plan.new.append(record["name"])

@@ -73,6 +73,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "days_by_pillar",
         "load_stops_at",
         "before",
+        "habits",
     ),
     "weights": ("keeps_due", "kept_again", "kept_days", "leading_absent"),
     "growth": ("last_held_begins", "last_held_step", "not_once_days", "left_for_days"),

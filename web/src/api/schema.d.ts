@@ -898,6 +898,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shared/{token}/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep the minutes of a habit on one of the last seven days; the same again changes nothing
+         * @description Keep the minutes of a habit on one of the last seven days; the same again changes nothing.
+         */
+        post: operations["tell_habit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -4234,6 +4254,37 @@ export interface components {
             short_step_s: components["schemas"]["Figure"];
         };
         /**
+         * Habit
+         * @description Something small that is done by the day; `minutes`: what one day usually holds of it.
+         */
+        Habit: {
+            /** About */
+            about: string;
+            /** Habit */
+            habit: string;
+            minutes: components["schemas"]["Figure"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * HabitSaid
+         * @description A habit with what was done of it, min: today, and in the seven days that end today.
+         */
+        HabitSaid: {
+            /** About */
+            about: string;
+            /** Habit */
+            habit: string;
+            /** Title */
+            title: string;
+            /** Today */
+            today: number;
+            /** Usual */
+            usual: number;
+            /** Week */
+            week: number;
+        };
+        /**
          * HandBase
          * @description The hand on the floor, m ahead of the wrist: heel, middle, finger pads, tips.
          */
@@ -6895,6 +6946,8 @@ export interface components {
             goal_counts: number[];
             good_energy: components["schemas"]["Figure"];
             growth: components["schemas"]["Growth"];
+            /** Habits */
+            habits: components["schemas"]["Habit"][];
             heavy: components["schemas"]["Heavy"];
             heavy_most: components["schemas"]["Figure"];
             hold_share: components["schemas"]["Figure"];
@@ -7091,11 +7144,13 @@ export interface components {
         };
         /**
          * SharedPage
-         * @description A trainee's own page: the sessions of this week and the next.
+         * @description A trainee's own page: the sessions of this week and the next, and the habits of the day.
          */
         SharedPage: {
             /** Days */
             days: components["schemas"]["SharedDay"][];
+            /** Habits */
+            habits: components["schemas"]["HabitSaid"][];
             /** Name */
             name: string;
             /**
@@ -8000,6 +8055,26 @@ export interface components {
             id: string;
         };
         /**
+         * ToldHabit
+         * @description The minutes of a habit on a day, as the trainee tells them: 0 takes them back.
+         */
+        ToldHabit: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Habit */
+            habit: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * TooBig
          * @description A step of the bay that is too big: the rungs it lies between (by their place from the goal down), the
          *     sentence, and what would lie between.
@@ -8064,7 +8139,7 @@ export interface components {
          *     first.
          *
          *     `shares`: what rungs of the push line put on this trainee's hands, by drill. `standing_still`: what does
-         *     so on the way to the goals, with what practice would try.
+         *     so on the way to the goals, with what practice would try. `habits`: what was done at home by the day.
          */
         TraineePage: {
             /** First Lines */
@@ -8073,6 +8148,10 @@ export interface components {
             goals: components["schemas"]["GoalStanding"][];
             /** Goals To Choose */
             goals_to_choose: components["schemas"]["GoalToChoose"][];
+            /** Habits */
+            habits: components["schemas"]["HabitSaid"][];
+            /** Habits Said */
+            habits_said: string;
             /** Intake Done */
             intake_done: boolean;
             /** Next Steps */
@@ -10372,6 +10451,43 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ToldDay"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    tell_habit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldHabit"];
             };
         };
         responses: {

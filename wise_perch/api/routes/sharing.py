@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
-from wise_perch.api.cases import judge_trainee, load_house
+from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, doses_that_stood
@@ -21,11 +21,12 @@ from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.told import told_set, worked_dose
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Measure
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.habits import HabitSaid, first_day, say_habits
 from wise_perch.core.trainee.stored import ShareLink, Sharing
 from wise_perch.core.week.week_plan import Block, DayPlan, monday_of
 from wise_perch.core.week.wishes import set_day_of, with_present_settings
 from wise_perch.formats.plan_files import CalendarWeek, calendar
-from wise_perch.store import floor, plans, trainees
+from wise_perch.store import floor, habits, plans, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["sharing"])
@@ -150,11 +151,12 @@ class SharedDay:
 
 @dataclass(frozen=True, kw_only=True)
 class SharedPage:
-    """A trainee's own page: the sessions of this week and the next."""
+    """A trainee's own page: the sessions of this week and the next, and the habits of the day."""
 
     name: str
     on: date
     days: tuple[SharedDay, ...]
+    habits: tuple[HabitSaid, ...]
 
 
 UNITS = {
@@ -180,7 +182,13 @@ def own_page(token: Token, app: TheApp) -> SharedPage:
             for p in plans.from_week(db, link.trainee, monday_of(on))
         ]
         days = [d for week in weeks for d in week.days if d.blocks and d.day >= on - timedelta(days=1)]
-    return SharedPage(name=who.name, on=on, days=tuple(_shared_day(d, told) for d in days))
+        done = habits.since(db, who.id, first=first_day(on))
+    return SharedPage(
+        name=who.name,
+        on=on,
+        days=tuple(_shared_day(d, told) for d in days),
+        habits=say_habits(case.syllabus.sessions.habits, done, on=on),
+    )
 
 
 def _shared_day(day: DayPlan, told: list[FloorSession]) -> SharedDay:
@@ -226,6 +234,31 @@ def _shared_block(number: int, block: Block) -> SharedBlock:
         each=dose.each if dose else 0.0,
         unit=UNITS.get(dose.measure, "") if dose and block.kind == "work" and dose.way != "stretch" else "",
     )
+
+
+class ToldHabit(BaseModel):
+    """The minutes of a habit on a day, as the trainee tells them: 0 takes them back."""
+
+    model_config = ConfigDict(extra="forbid")
+    at: Moment
+    day: date
+    habit: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f]+$")]
+    minutes: float = Field(ge=0, le=240, allow_inf_nan=False)
+
+
+@router.post("/shared/{token}/habits", status_code=201)
+def tell_habit(token: Token, told: ToldHabit, app: TheApp) -> SharedPage:
+    """Keep the minutes of a habit on one of the last seven days; the same again changes nothing."""
+    link = _find_sharing(app, token, "page")
+    with transaction(app.pool, coach=link.coach) as db:
+        house = load_house(db)
+        if not first_day(house.today) <= told.day <= house.today:
+            raise Refused(422, "A habit is told for one of the last seven days.")
+        _, syllabus = load_arranged(db, link.trainee, house)
+        if told.habit not in {h.habit for h in syllabus.sessions.habits}:
+            raise Refused(422, f"There is no habit named {told.habit}.")
+        habits.put(db, trainee=link.trainee, day=told.day, habit=told.habit, minutes=told.minutes, at=told.at)
+    return own_page(token, app)
 
 
 class ToldBlock(BaseModel):

@@ -17,11 +17,12 @@ from wise_perch.core.trade.evidence import Side
 from wise_perch.core.trade.intake import CautionQuestion
 from wise_perch.core.trainee.brief import TodayBrief
 from wise_perch.core.trainee.goals import GoalStanding
+from wise_perch.core.trainee.habits import HabitSaid, first_day, say_habits, sum_up
 from wise_perch.core.trainee.standing import Standing
 from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.trainee.work_on import NextStep, what_to_work_on
-from wise_perch.store import evidence, trainees
+from wise_perch.store import evidence, habits, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -65,7 +66,7 @@ class TraineePage:
     first.
 
     `shares`: what rungs of the push line put on this trainee's hands, by drill. `standing_still`: what does
-    so on the way to the goals, with what practice would try.
+    so on the way to the goals, with what practice would try. `habits`: what was done at home by the day.
     """
 
     trainee: Trainee
@@ -81,6 +82,8 @@ class TraineePage:
     uncleared: tuple[CautionQuestion, ...]
     shares: dict[str, ShareShown]
     standing_still: tuple[Standstill, ...]
+    habits: tuple[HabitSaid, ...]
+    habits_said: str
 
 
 @router.get("/today", response_model=list[TodayTrainee])
@@ -128,6 +131,8 @@ def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_SHOWN)
+        done = habits.since(db, id, first=first_day(case.on))
+        said = say_habits(case.syllabus.sessions.habits, done, on=case.on)
         return TraineePage(
             trainee=who,
             on=case.on,
@@ -144,4 +149,6 @@ def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
             uncleared=case.uncleared,
             shares=push_shares(case),
             standing_still=find_standstills(case),
+            habits=said,
+            habits_said=sum_up(said),
         )

@@ -270,6 +270,16 @@ class Before:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Habit:
+    """Something small that is done by the day; `minutes`: what one day usually holds of it."""
+
+    habit: str
+    title: str
+    minutes: Figure
+    about: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
@@ -305,6 +315,7 @@ class SessionRules:
     open_sets: OpenSets
     failed: Failed
     before: Before
+    habits: tuple[Habit, ...]
     standing_still: StandingStill
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]

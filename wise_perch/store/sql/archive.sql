@@ -45,7 +45,9 @@ select jsonb_build_object(
     'aches', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.id), '[]') from
         (select id, at, joint, level, sharp, event_id, struck_at from ache where trainee_id = trainee.id) as t),
     'worked_cues', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.id), '[]') from
-        (select id, at, drill, cue, struck_at from worked_cue where trainee_id = trainee.id) as t)
+        (select id, at, drill, cue, struck_at from worked_cue where trainee_id = trainee.id) as t),
+    'habits', (select coalesce(jsonb_agg(to_jsonb(t) order by t.day, t.habit), '[]') from
+        (select day, habit, minutes, at from habit_day where trainee_id = trainee.id) as t)
 ) from trainee where trainee.id = %(trainee)s
 
 -- is_new: Has this coach neither trainees nor a syllabus of their own?
@@ -129,6 +131,10 @@ from jsonb_populate_recordset(null::evidence, %(rows)s)
 -- add_aches: Keep what hurt.
 insert into ache (coach_id, trainee_id, id, at, joint, level, sharp, event_id, struck_at)
 select current_coach(), %(trainee)s, id, at, joint, level, sharp, event_id, struck_at from jsonb_populate_recordset(null::ache, %(rows)s)
+
+-- add_habits: Keep habits.
+insert into habit_day (coach_id, trainee_id, day, habit, minutes, at)
+select current_coach(), %(trainee)s, day, habit, minutes, at from jsonb_populate_recordset(null::habit_day, %(rows)s)
 
 -- add_worked_cues: Keep the cues that worked.
 insert into worked_cue (coach_id, trainee_id, id, at, drill, cue, struck_at)

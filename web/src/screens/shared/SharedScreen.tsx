@@ -29,11 +29,69 @@ function Sessions({ page, token }: { page: SharedPage; token: string }) {
         From your coach. Never through pain: stop, and tell your coach. Sharp or tingling pain belongs to a
         licensed clinician. The venue's rules come first.
       </p>
+      {page.habits.length > 0 && <Habits page={page} token={token} />}
       {page.days.length === 0 && <Message>Nothing is planned for this week or the next.</Message>}
       {page.days.map((day) => (
         <Session key={day.day} day={day} on={page.on} token={token} />
       ))}
     </>
+  );
+}
+
+/** Small things by the day, with their minutes. Nothing to keep up: a day without them is a day. */
+function Habits({ page, token }: { page: SharedPage; token: string }) {
+  const queries = useQueryClient();
+  const [wrong, setWrong] = useState<unknown>(null);
+  const tell = (habit: string, minutes: number) => {
+    const body = { at: new Date().toISOString(), day: page.on, habit, minutes };
+    ask(client.POST("/api/shared/{token}/habits", { params: { path: { token } }, body })).then((next) => {
+      setWrong(null);
+      queries.setQueryData(["shared", token], next);
+    }, setWrong);
+  };
+  return (
+    <section aria-labelledby="habits" className="mb-6">
+      <h2 id="habits" className="text-2xl">
+        Every day
+      </h2>
+      <ul>
+        {page.habits.map((h) => (
+          <li key={h.habit} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2">
+            <label className="flex min-h-11 flex-1 items-center gap-3">
+              <input
+                type="checkbox"
+                className="size-6 accent-blue"
+                checked={h.today > 0}
+                onChange={(event) => tell(h.habit, event.target.checked ? h.usual : 0)}
+              />
+              <span>
+                <b>{h.title}</b>
+                <span className="block text-sm text-soft">{h.about}</span>
+              </span>
+            </label>
+            <label className="text-sm text-soft">
+              <input
+                key={h.today}
+                type="number"
+                inputMode="decimal"
+                min={0}
+                max={240}
+                step="any"
+                aria-label={`${h.title}, minutes today`}
+                className="field w-20 text-base text-ink"
+                defaultValue={h.today || ""}
+                onBlur={(event) => {
+                  const minutes = Number(event.target.value);
+                  if (minutes !== h.today) tell(h.habit, minutes);
+                }}
+              />{" "}
+              min today{h.week > h.today && `, ${h.week} in seven days`}
+            </label>
+          </li>
+        ))}
+      </ul>
+      {wrong !== null && <Problem error={wrong} />}
+    </section>
   );
 }
 

@@ -51,7 +51,11 @@ export function TraineeScreen() {
       </div>
       <p className="mb-3 flex flex-wrap gap-x-4 text-sm text-soft [&>*]:inline-flex [&>*]:min-h-6 [&>*]:items-center print:[&>a]:hidden print:[&>button]:hidden">
         <span>
-          {[trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`, trainee.note]
+          {[
+            trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`,
+            trainee.note,
+            page.data.habits_said,
+          ]
             .filter(Boolean)
             .join(" ")}
         </span>
