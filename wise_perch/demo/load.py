@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 from datetime import UTC, date, datetime, time, timedelta
+from random import Random
 from secrets import token_urlsafe
 from typing import Any
 from uuid import UUID
@@ -15,15 +16,18 @@ from wise_perch.api.cases import load_case, load_house
 from wise_perch.core.trade.evidence import Form, Measure
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.habits import WEEK_DAYS
 from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run
 from wise_perch.demo.lived import first_lived_day, live_weeks
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, draw_broken_off, simulate
-from wise_perch.store import arrangements, coaches, floor, kit, plans, trainees
+from wise_perch.store import arrangements, coaches, floor, habits, kit, plans, trainees
 from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
 from wise_perch.syllabus.shipped import built_in
 
 SEED = 1904
+HABIT_SHARE = 0.6
+"""How often one of the made-up people does a habit on a day."""
 
 
 def is_loaded(db: psycopg.Connection) -> bool:
@@ -89,9 +93,21 @@ def _live_on(db: psycopg.Connection, person: Person, history: History, *, until:
         # nobody knows this address: it is shown once, to who makes it
         secret = token_hash(token_urlsafe(32))
         plans.add_link(db, id=uuid7(), trainee=history.trainee, kind="page", token_hash=secret)
+        _tell_habits(db, history.trainee, until=until, luck=Random(f"{seed} {person.name}"))
     return (
         len(extra) + sum(len(done.pieces) for done in lived.sessions) + sum(len(r.tries) for r in lived.runs)
     )
+
+
+def _tell_habits(db: psycopg.Connection, trainee: UUID, *, until: date, luck: Random) -> None:
+    """The last week at home: most habits on most days, none of them every day."""
+    for ago in range(1, WEEK_DAYS):
+        day = until - timedelta(days=ago)
+        for habit in built_in().sessions.habits:
+            if luck.random() < HABIT_SHARE:
+                at = datetime.combine(day, time(20), UTC)
+                minutes = habit.minutes.value
+                habits.put(db, trainee=trainee, day=day, habit=habit.habit, minutes=minutes, at=at)
 
 
 def _did_beside(drill: str, seconds: float, sets: int, *, day: date) -> list[KeptSet]:

@@ -76,7 +76,11 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
             f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, {seen.form.value}."
             f" Only clean counts. Needs {gate.text}"
         )
-    return f"{head}{_say_best(seen, gate)} on {say_day(seen.day, on)}, at another setting. Needs {gate.text}"
+    limit = gate.at or gate.counts_at
+    there = seen.dial.get(limit.dial) if limit else None
+    unit = "°" if limit and limit.unit == "deg" else " cm"
+    at = f" at {there:g}{unit}" if there is not None else ""
+    return f"{head}{_say_best(seen, gate)}{at} on {say_day(seen.day, on)}. Needs {gate.text}"
 
 
 def need_text(need: Need, drills: Mapping[str, Drill]) -> str:

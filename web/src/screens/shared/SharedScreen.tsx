@@ -60,8 +60,10 @@ function Habits({ page, token }: { page: SharedPage; token: string }) {
             <label className="flex min-h-11 flex-1 items-center gap-3">
               <input
                 type="checkbox"
-                className="size-6 accent-blue"
-                checked={h.today > 0}
+                className="size-6 shrink-0 accent-blue"
+                // its own at once: the answer of a slow line is not waited for
+                key={h.today}
+                defaultChecked={h.today > 0}
                 onChange={(event) => tell(h.habit, event.target.checked ? h.usual : 0)}
               />
               <span>
