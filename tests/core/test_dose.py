@@ -235,7 +235,7 @@ def test_a_float_stands_where_the_hands_alone_can_lift_off() -> None:
     assert toe is not None
     assert (heel[0], round(heel[1], 1)) == (20, 40.1)
     assert (toe[0], round(toe[1], 1)) == (2, 4.1)
-    assert "20 leaves a margin" in said(dose("heel-float", done("heel-float", 6)))
+    assert "20 cm leaves a margin" in said(dose("heel-float", done("heel-float", 6)))
 
 
 def test_singles_have_a_cap_and_links_grow() -> None:

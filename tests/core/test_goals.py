@@ -226,7 +226,7 @@ def test_why_not_says_in_a_sentence_what_opens_a_drill() -> None:
         == "Slack-to-tall waves opens with chest-to-wall hold (30 s at 15 cm or less) or back-to-wall hold"
         " (30 s), met."
     )
-    assert "enough of tuck planche, v-ups, pancake (0 % of the 250 % asked)" in why_not(
+    assert "enough of tuck planche, v-ups and pancake (0.0 of 2.5 gates)" in why_not(
         stands.drill("straddle-press"), wall
     )
     for d in stands.every().values():

@@ -168,7 +168,7 @@ def test_compare_says_what_differs_in_words() -> None:
     )
     found = {(d.drill, d.part): (d.before, d.after) for d in compare_contents(OURS.content, changed.content)}
     assert found["pancake", "gate"] == ("10 cm or less", "20 cm or less")
-    assert found["pancake", "cues"] == ("Tip the hips first; knees to the ceiling.", "Breathe.")
+    assert found["pancake", "cues"] == ("Tip the hips first. Knees to the ceiling.", "Breathe.")
     assert found["hang", "place"][0] == "Mobility, above the floor"
     assert compare_contents(OURS.content, OURS.content) == ()
 

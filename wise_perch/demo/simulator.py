@@ -39,6 +39,10 @@ LESSON = 1.5
 """Rungs learnt in a week by somebody of growth 1."""
 
 
+CHOICE_FROM = 2.0
+"""What is optional is taken up by whoever stands so many rungs above it."""
+
+
 @dataclass
 class History:
     """One person's invented history; `skill`: the rungs they reached, by line."""
@@ -168,6 +172,7 @@ def _train_day(life: _Life, day: date) -> None:
         and life.is_open(d.drill)
         and not life.proven(d.drill)
         and d.drill not in (*_drills_tested(life.syllabus), *MEASURED_ONLY)
+        and (not d.optional or life.skill[line.line] - height >= CHOICE_FROM)
     ]
     for d, height in life.dice.sample(learning, min(DRILLS_A_DAY, len(learning))):
         minute += 4

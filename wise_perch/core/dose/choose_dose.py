@@ -115,7 +115,7 @@ def singles_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
                 text=(
                     f"{most:g} of {most:g} is the gate: as many singles, each as if it were the only one."
                     if gate.of and gate.value == gate.of
-                    else f"{asked.text} singles; at most {rules.singles_most.value:g} a session."
+                    else f"{asked.text} singles. At most {rules.singles_most.value:g} a session."
                 ),
                 origin=gate.origin if gate.of and gate.value == gate.of else asked.origin,
             ),
@@ -146,8 +146,7 @@ def stretch_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
         rest_s=rules.least_rest_s.value / 2,
         because=(
             Because(
-                text=f"{rules.stretch_s.value:g} s at a time"
-                + (f"; {rule.words[:1].lower()}{rule.words[1:]}" if rule.words else ""),
+                text=f"{rules.stretch_s.value:g} s at a time. {rule.words}".rstrip(),
                 origin=rule.said or rules.stretch_s.origin,
             ),
         ),

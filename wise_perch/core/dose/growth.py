@@ -9,7 +9,7 @@ from wise_perch.core.dose.best_known import BestKnown, best_of
 from wise_perch.core.trade.evidence import Evidence, Form, Measure
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.session_rules import Because, GapShare, Growth, SessionRules
-from wise_perch.core.trade.words import say_day, say_share
+from wise_perch.core.trade.words import capitalise, say_day, say_share
 from wise_perch.core.trainee.case import JudgedCase
 
 
@@ -137,11 +137,11 @@ def grow(
     each = _bounded(min(wanted, cap), most)
     why = f"{figure} done as asked on {day}"
     if each > last.asked:
-        text = f"{why}: {say_amount(each, gate.measure)} now; {best.words}."
+        text = f"{why}: {say_amount(each, gate.measure)} now. {capitalise(best.words)}."
     elif each >= most:
         text = f"{why}: as long as it is worked."
     else:
-        text = f"{why}: the same until an open set has raised what is known; {best.words}."
+        text = f"{why}: the same until an open set has raised what is known. {capitalise(best.words)}."
     return NextAmount(each=each, because=Because(text=text, origin=growth.most_of_best.origin))
 
 

@@ -199,5 +199,7 @@ def _float_place(drill: Drill, case: JudgedCase) -> tuple[str, tuple[Because, ..
         return "", ()
     at, furthest = found
     where = f"hands {at:g} cm from the wall"
-    text = f"The hands alone lift off up to {furthest:.0f} cm from the wall; {at:g} leaves a margin (model)."
+    text = (
+        f"The hands alone lift off up to {furthest:.0f} cm from the wall. {at:g} cm leaves a margin (model)."
+    )
     return where, (Because(text=text, origin=case.syllabus.sessions.float_margin.origin),)

@@ -14,7 +14,7 @@ from wise_perch.core.trade.evidence import REMEMBERED, Evidence, Form, Measure
 from wise_perch.core.trade.gates import Range
 from wise_perch.core.trade.session_lookup import heavy_of
 from wise_perch.core.trade.session_rules import Because
-from wise_perch.core.trade.words import say_day
+from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.case import JudgedCase
 
 
@@ -104,7 +104,7 @@ def _rep_count(
     """
     if rule.way == "links":
         return _link_reps(own, case.recent(drill), drill)
-    text = f"{own.text} reps is this drill's range"
+    text = f"This drill's range is {own.text} {'rep' if own.most == 1 else 'reps'}"
     if rule.way in ("staircase", "minute"):
         return own.least, (Because(text=f"{text}.", origin=own.origin),)
     every = pieces_of(drill, case)
@@ -115,7 +115,7 @@ def _rep_count(
     if best is None:
         return own.least, (
             Because(
-                text=f"{text}; nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin
+                text=f"{text}. Nothing at this setting yet, so begin with {own.least:g}.", origin=own.origin
             ),
         )
     found = grow(
@@ -145,7 +145,7 @@ def _link_reps(own: Range, recent: Sequence[Evidence], drill: Drill) -> tuple[fl
     linked = max((p.value for p in clean), default=0.0)
     each = float(min(own.most, own.least + (1 if linked >= own.least else 0)))
     told = f"{linked:g} in a row were clean: {each:g} now" if linked else f"begin with {each:g} in a row"
-    return each, (Because(text=f"{told}; quality before fatigue.", origin=own.origin),)
+    return each, (Because(text=f"{capitalise(told)}. Quality before fatigue.", origin=own.origin),)
 
 
 def _by_the_minute(
@@ -218,7 +218,7 @@ def lowering_dose(drill: Drill, rule: DoseRule, case: JudgedCase) -> DayDose:
     recent = case.recent(drill)
     why = (
         Because(
-            text=f"{gate.value:g} s down in control is the gate; each one slow to the end.",
+            text=f"{gate.value:g} s down in control is the gate. Each one slow to the end.",
             origin=gate.origin,
         ),
     )
@@ -254,7 +254,7 @@ def _seconds_down(drill: Drill, case: JudgedCase) -> tuple[float, Because]:
         text = f"Not tried yet. Start with {most:g} s."
     else:
         most = min(gate.value, float(int(best.value)) + growth.short_step_s.value)
-        text, origin = f"{most:g} s now; {best.words}.", growth.short_step_s.origin
+        text, origin = f"{most:g} s now. {capitalise(best.words)}.", growth.short_step_s.origin
     last = days[-1] if days else None
     if last is None or not last.short:
         return most, Because(text=text, origin=origin)

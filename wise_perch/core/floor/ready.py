@@ -110,7 +110,7 @@ def event_problem(session: FloorSession, what: FloorEvent) -> str | None:
         return None
     dose = sheet.variants[what.key].dose
     if dose is None:
-        return "This block has no sets; it is done or left out."
+        return "This block has no sets. It is done or left out."
     if what.value is None or dose.way == "stretch":
         return None
     return set_problem(

@@ -10,7 +10,7 @@ from typing import Literal
 from wise_perch.core.scoring.verdict import Verdict
 from wise_perch.core.trade.content import Goal, Need, Pillar
 from wise_perch.core.trade.gates import say_amount
-from wise_perch.core.trade.words import capitalise, say_day
+from wise_perch.core.trade.words import capitalise, say_day, say_list
 from wise_perch.core.trainee.course import stay_the_course
 from wise_perch.core.trainee.pillars import PillarShortfall, weigh_pillars
 from wise_perch.core.trainee.standing import DrillStanding, WallBars
@@ -416,7 +416,7 @@ def _weigh_goal(
 
 
 def why_not(d: DrillStanding, wall: Wall) -> str:
-    """Say in one sentence what opens a closed drill; empty for an open one."""
+    """Say what opens a closed drill; empty for an open one."""
     if d.open:
         return ""
     needs = [n for n in wall.needs_of(d.drill) if not wall.satisfied(n)]
@@ -428,12 +428,11 @@ def why_not(d: DrillStanding, wall: Wall) -> str:
     for w in d.waits:
         if w.state == "caution":
             return f"{w.sentence}."
-    return f"{d.title} opens with {'; and '.join([*cleared, *said])}."
+    first, *others = [*cleared, *said]
+    return " ".join([f"{d.title} opens with {first}.", *(f"It also needs {x}." for x in others)])
 
 
 def _enough_text(need: Need, wall: Wall) -> str:
-    names = ", ".join(wall.syllabus.drills[w].title.lower() for w in need.any_of)
-    return (
-        f"enough of {names} ({wall.gathered(need) * 100:.0f} % of the"
-        f" {need.enough.value * 100 if need.enough else 0:.0f} % asked)"
-    )
+    names = say_list([wall.syllabus.drills[w].title.lower() for w in need.any_of])
+    asked = need.enough.value if need.enough else 0
+    return f"enough of {names} ({wall.gathered(need):.1f} of {asked:g} gates)"

@@ -77,9 +77,9 @@ def say_shortfall(found: Marks, gate: Gate, *, side: str | None, met: bool, stal
             f" Only clean counts. Needs {gate.text}"
         )
     limit = gate.at or gate.counts_at
-    there = seen.dial.get(limit.dial) if limit else None
+    noted = seen.dial.get(limit.dial) if limit else None
     unit = "°" if limit and limit.unit == "deg" else " cm"
-    at = f" at {there:g}{unit}" if there is not None else ""
+    at = f" at {noted:g}{unit}" if noted is not None else ""
     return f"{head}{_say_best(seen, gate)}{at} on {say_day(seen.day, on)}. Needs {gate.text}"
 
 

@@ -327,7 +327,10 @@ def _supporting_lines(question: WeekQuestion, goals: Sequence[GoalStanding]) -> 
 
 
 def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[str, Priority]]:
-    """What is passed and stands highest: to prove it, or as preparation for what comes above."""
+    """What is passed and stands highest: to prove it, or as preparation for what comes above. What is
+    optional and on no way of theirs is a choice of its own.
+    """
+    wanted = frozenset[str]().union(*(question.case.syllabus.below[g.goal] for g in question.case.goals))
     for line in question.case.standing.lines:
         for d in (
             _highest_open(line, int(question.case.syllabus.sessions.weights.kept_rungs.value))
@@ -336,11 +339,11 @@ def _drills_kept_up(question: WeekQuestion, lines: set[str]) -> Iterator[tuple[s
         ):
             if d.drill in question.case.syllabus.sessions.kick_up.drills:
                 continue
+            if d.optional and d.drill not in wanted:
+                continue
             if d.state is State.MET and d.prove_by and d.prove_by >= question.case.on:
-                text = (
-                    f"Passed once; a second clean day by {say_day(d.prove_by, question.case.on)} makes it"
-                    " proven."
-                )
+                by = say_day(d.prove_by, question.case.on)
+                text = f"Passed once. Show it clean once more by {by} and it is proven."
                 yield (
                     d.drill,
                     Priority(

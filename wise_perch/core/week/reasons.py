@@ -103,12 +103,12 @@ def say_load(load: float, question: WeekQuestion) -> str:
     thin = total <= rules.least_week_load_s.value and mean < rules.least_week_load_s.value / 2
     if mean > 0 and thin:
         return (
-            f"Hand-load {total:.0f} s of body weight; {mean:.0f} s a week before. A week may carry"
+            f"Hand-load {total:.0f} s of body weight, {mean:.0f} s a week before. A week may carry"
             f" {rules.least_week_load_s.value:.0f} s to begin with."
         )
     if mean <= 0:
         return (
-            f"Hand-load {total:.0f} s of body weight; nothing to compare with in the last"
+            f"Hand-load {total:.0f} s of body weight. Nothing to compare with in the last"
             f" {rules.ramp_weeks.value:g} weeks."
         )
     change = total / mean - 1
