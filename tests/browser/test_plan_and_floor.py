@@ -175,7 +175,7 @@ def test_what_cannot_be_had_is_said_and_nothing_is_cut(coach: Page) -> None:
     form.get_by_label("Minutes").first.fill("12")
     form.get_by_role("button", name="Plan around these days").click()
     questions = coach.get_by_role("region", name="Changed by hand")
-    expect(questions).to_contain_text(re.compile("12 minutes on Mon hold preparation"))
+    expect(questions).to_contain_text(re.compile("12 minutes on Mon are too short"))
     coach.get_by_label("Put another open drill in").select_option(index=1)
     coach.get_by_role("alert").filter(has_text="What is pinned on Mon takes").wait_for()
     expect(coach.get_by_role("list", name="Blocks of Wed")).to_be_visible()

@@ -21,12 +21,13 @@ from tests.core.planning import (
     somebody,
     wished,
 )
+from tests.core.test_standing import proven_below
 from wise_perch.core.trade.session_lookup import joint_kind, joints_of
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.week.laid_out import load_most
 from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import DueTest, WeekQuestion
-from wise_perch.core.week.week_plan import Block, Drop, Pin, Refusal, WeekPlan, list_differences
+from wise_perch.core.week.week_plan import Block, DayPlan, Drop, Pin, Refusal, WeekPlan, list_differences
 
 GOALS = [g.goal for g in SYLLABUS.content.goals]
 ORDER = [p.phase for p in SYLLABUS.sessions.phases]
@@ -165,6 +166,41 @@ def test_a_pin_stands_a_drop_goes_and_the_rest_is_planned_around_them() -> None:
     assert list_differences(before, before) == ()
 
 
+@pytest.mark.parametrize("goal", ["freestanding-hold", "straddle-press", "strict-push"])
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_a_wall_and_a_mat_make_a_full_week_at_home(goal: str, seed: int) -> None:
+    """What is missing has a stand-in that is named, so that a week at home is as long as one in the hall,
+    within a tenth, and works toward the goal.
+    """
+    asked = asked_for(*somebody(Random(seed)), goals=[goal])
+    home = planned(asked, wished(45, 45, 45, place="home", kit={"home": ("wall", "mat")}))
+    hall = planned(asked, wished(45, 45, 45))
+    assert sum(d.length_s for d in home.days) >= 0.9 * sum(d.length_s for d in hall.days)
+    goal_now = asked.case.goals[0]
+    path = {s.drill for s in (*goal_now.path, *goal_now.work_on)}
+    assert goal_now.reached or all(drills_of_day(d) & path for d in home.days)
+    for block in (b for d in home.days for b in d.blocks if b.kind == "work"):
+        lacking = set(SYLLABUS.drills[block.drill].kit) - {"wall", "mat"}
+        assert all(f"Instead of {SYLLABUS.content.kit[k].lower()}:" in block.about for k in lacking)
+
+
+def test_what_is_not_firm_carries_neither_head_nor_weight() -> None:
+    """Folded blankets are no pads under the head; where a drill needs more than stands in, it waits."""
+    pieces = [p for own in proven_below("partial-wall-hspu") for p in own]
+    asked = asked_for(*pieces, goals=["strict-push"])
+    home = planned(asked, wished(60, 60, 60, place="home", kit={"home": ("wall", "mat")}))
+    assert "partial-wall-hspu" not in drills(home)
+    left = {x.drill: x.because for x in home.left_out}
+    assert left["partial-wall-hspu"] == "Needs pads to stack. None of these days has that."
+    stand_ins = {s.kit: s for s in SYLLABUS.sessions.stand_ins}
+    assert not stand_ins["pads"].firm
+    assert stand_ins["box"].firm
+
+
+def drills_of_day(day: DayPlan) -> set[str]:
+    return {b.drill for b in day.blocks if b.kind == "work"}
+
+
 def test_what_cannot_be_had_is_named_and_never_cut() -> None:
     """Too much pinned, a closed drill pinned, one without its kit: a refusal with the figures; too few
     minutes: a question.
@@ -188,7 +224,14 @@ def test_what_cannot_be_had_is_named_and_never_cut() -> None:
     assert isinstance(closed, Refusal)
     assert "Closed until" in closed.questions[0].text
     kitless = plan_week(
-        asked, wished(55, place="home", days=(0,), pins=[Pin(day=day, drill="hang")], kit={"home": ("wall",)})
+        asked,
+        wished(
+            55,
+            place="home",
+            days=(0,),
+            pins=[Pin(day=day, drill="overhead-weighted-hold")],
+            kit={"home": ("wall",)},
+        ),
     )
     assert isinstance(kitless, Refusal)
     short = planned(asked, wished(6, days=(0,)))

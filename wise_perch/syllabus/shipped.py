@@ -74,6 +74,7 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "load_stops_at",
         "before",
         "habits",
+        "stand_ins",
     ),
     "weights": ("keeps_due", "kept_again", "kept_days", "leading_absent"),
     "growth": ("last_held_begins", "last_held_step", "not_once_days", "left_for_days"),

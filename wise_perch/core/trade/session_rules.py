@@ -280,6 +280,19 @@ class Habit:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StandIn:
+    """What is taken at home in place of kit that is not there. What is not `firm` carries neither the head
+    nor the whole weight. `drills`: it is for these alone.
+    """
+
+    kit: str
+    instead: str
+    firm: bool
+    origin: Origin
+    drills: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionRules:
     """The figures of doses and plans. Times in s, shares from 0 to 1.
 
@@ -316,6 +329,7 @@ class SessionRules:
     failed: Failed
     before: Before
     habits: tuple[Habit, ...]
+    stand_ins: tuple[StandIn, ...]
     standing_still: StandingStill
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]

@@ -8,6 +8,7 @@ from dataclasses import replace
 from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.session_lookup import joint_kind
+from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import without_aches
 from wise_perch.core.trainee.work_on import what_to_work_on
 from wise_perch.core.week.candidates import Candidate, find_candidates
@@ -16,6 +17,7 @@ from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.reasons import ask_what_was_not_had, say_load, say_why_not, share_pillars
 from wise_perch.core.week.session import Prepared, blocks_of, exits_shown_first, frame_s, prepare_session
 from wise_perch.core.week.solve import Chosen, Puzzle, Slot, solve_week
+from wise_perch.core.week.stand_ins import missing_kit
 from wise_perch.core.week.week_plan import (
     DayPlan,
     DayWish,
@@ -76,7 +78,7 @@ def _laid_out(
 ) -> LaidWeek:
     rules = question.case.syllabus.sessions
     base = frame_s(prepared, rules.change_over_s.value)
-    slots = [_make_slot(d, wish, found, base) for d in wish.days]
+    slots = [_make_slot(d, wish, found, base, question.case.syllabus) for d in wish.days]
     shown = exits_shown_first(question)
     puzzle = Puzzle(
         slots=slots,
@@ -107,11 +109,16 @@ def _load_of_joints_if_well(question: WeekQuestion, wish: Wish) -> dict[str, flo
     }
 
 
-def _make_slot(day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float) -> Slot:
-    there = set(wish.kit.get(day.place, ()))
+def _make_slot(
+    day: DayWish, wish: Wish, found: Sequence[Candidate], frame: float, syllabus: Syllabus
+) -> Slot:
     dropped = {d.drill for d in wish.drops if d.day in (None, day.day)}
     pinned = {p.drill: p.sets for p in wish.pins if p.day == day.day}
-    barred = {c.name for c in found if c.kit - there or c.name in dropped}
+    barred = {
+        c.name
+        for c in found
+        if missing_kit(c, place=day.place, kit=wish.kit, syllabus=syllabus) or c.name in dropped
+    }
     return Slot(
         day=day.day,
         free_s=max(0.0, day.minutes * 60 - frame),
@@ -148,7 +155,9 @@ def _pins_refused(
             )
         elif pin.day not in places:
             refused.append(UnmetWish(text=f"{title} is pinned to a day that is not trained on.", day=pin.day))
-        elif missing := candidate.kit - set(wish.kit.get(places[pin.day], ())):
+        elif missing := missing_kit(
+            candidate, place=places[pin.day], kit=wish.kit, syllabus=question.case.syllabus
+        ):
             refused.append(
                 UnmetWish(
                     text=(
@@ -203,8 +212,9 @@ def _explain_day(day: DayWish, laid: LaidWeek, chosen: Chosen) -> DayPlan:
         empty = f"{day.minutes} minutes is too short: the warm-up takes {-(-frame // 60):.0f}."
     elif not mine:
         empty = "Nothing that is open fits here. The reasons stand below."
+    there = laid.wish.kit.get(day.place, ())
     blocks = (
-        blocks_of(day, mine, laid.prepared, laid.question, _find_siblings(laid))
+        blocks_of(day, mine, laid.prepared, laid.question, _find_siblings(laid), kit=there)
         if day.minutes * 60 >= frame
         else ()
     )

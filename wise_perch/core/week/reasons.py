@@ -13,6 +13,7 @@ from wise_perch.core.week.laid_out import LaidWeek, say_kit, seconds_of, worth_b
 from wise_perch.core.week.question import WeekQuestion
 from wise_perch.core.week.session import frame_s
 from wise_perch.core.week.solve import UNIT_S, Chosen, Slot
+from wise_perch.core.week.stand_ins import missing_kit
 from wise_perch.core.week.week_plan import (
     DayPlan,
     PillarShare,
@@ -28,7 +29,12 @@ def say_why_not(candidate: Candidate, laid: LaidWeek, chosen: Chosen) -> str:
     open_days = [s for s in laid.slots if candidate.name not in s.barred]
     if not open_days:
         missing = (
-            frozenset().union(*(candidate.kit - set(wish.kit.get(d.place, ())) for d in wish.days))
+            frozenset().union(
+                *(
+                    missing_kit(candidate, place=d.place, kit=wish.kit, syllabus=laid.question.case.syllabus)
+                    for d in wish.days
+                )
+            )
             if wish.days
             else frozenset()
         )

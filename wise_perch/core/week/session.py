@@ -13,6 +13,7 @@ from wise_perch.core.trade.session_rules import Because, Phase
 from wise_perch.core.trainee.pain import worst_ache
 from wise_perch.core.week.candidates import Candidate
 from wise_perch.core.week.question import WeekQuestion
+from wise_perch.core.week.stand_ins import say_stand_ins, stand_ins_for
 from wise_perch.core.week.week_plan import Block, DayWish
 
 
@@ -100,9 +101,11 @@ def blocks_of(
     prepared: Sequence[Prepared],
     question: WeekQuestion,
     siblings: Mapping[str, tuple[str, ...]],
+    *,
+    kit: Sequence[str],
 ) -> tuple[Block, ...]:
     """Put a day in order: each phase's preparation, then its blocks, what counts most first. `chosen`:
-    candidate, sets, pinned.
+    candidate, sets, pinned; `kit`: what is there.
     """
     found: list[Block] = []
     open_floor = any(c.away for c, _, _ in chosen)
@@ -117,7 +120,7 @@ def blocks_of(
             found.append(_preparing_block(shown, wish))
         mine = [x for x in chosen if x[0].phase == phase.phase]
         found += [
-            _working_block(c, sets, wish, question, siblings, pinned=pinned)
+            _working_block(c, sets, wish, question, siblings, pinned=pinned, lacking=c.kit - set(kit))
             for c, sets, pinned in sorted(mine, key=_order_key)
         ]
     return _set_times(found, question.case.syllabus.sessions.change_over_s.value)
@@ -175,8 +178,10 @@ def _working_block(
     siblings: Mapping[str, tuple[str, ...]],
     *,
     pinned: bool,
+    lacking: frozenset[str],
 ) -> Block:
     syllabus = question.case.syllabus
+    instead = stand_ins_for(candidate, lacking, syllabus)
     drill = syllabus.drills.get(candidate.name)
     dose = with_sets(candidate.dose, sets) if candidate.dose else None
     return Block(
@@ -191,7 +196,7 @@ def _working_block(
         line=syllabus.line_of.get(candidate.name, ""),
         pillar=candidate.pillar,
         dose=dose,
-        about=drill.about if drill else "",
+        about=" ".join(filter(None, (drill.about if drill else "", say_stand_ins(instead, syllabus)))),
         because=(*candidate.why, *(dose.because if dose else ())),
         cues=question.case.cues_of(drill) if drill else (),
         cautions=(
