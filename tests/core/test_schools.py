@@ -211,7 +211,7 @@ def test_a_gap_in_the_gates_own_measure_gets_a_rung_that_closes_it() -> None:
     )
     (gap,) = [g for g in find_gaps(wide) if g.upper == "hollow-hold"]
     assert (gap.lower, gap.proposal.gate.value, gap.proposal.gate.origin) == ("bent-knee-hollow", 60, "ours")
-    assert gap.sentence.endswith("is 4.0 times as much; 60 s would stand between.")
+    assert gap.sentence.endswith("is 4.0 times as much. 60 s would stand between.")
 
 
 def test_a_gap_in_the_setting_of_a_dial_gets_a_setting_between() -> None:

@@ -66,7 +66,7 @@ def _find_between(line: Line, lower: Drill, upper: Drill, rules: Rules) -> Gap |
     times = upper.gate.value / lower.gate.value
     sentence = (
         f"From {lower.title} ({lower.gate.text}) to {upper.title} ({upper.gate.text}) is {times:.1f} times as"
-        f" much; {gate.amount} would stand between."
+        f" much. {gate.amount} would stand between."
     )
     return _make_gap(line, lower, upper, gate, gate.amount, sentence)
 
@@ -99,7 +99,7 @@ def _setting_gap(line: Line, lower: Drill, upper: Drill, low: float, high: float
     unit = "°" if dial.unit == "deg" else f" {dial.unit}"
     where = dial.name.replace("-", " ")
     sentence = (
-        f"From {lower.title} to {upper.title} the {where} goes from {low:g} to {high:g}{unit};"
+        f"From {lower.title} to {upper.title} the {where} goes from {low:g} to {high:g}{unit}."
         f" {middle:g}{unit} would stand between."
     )
     return _make_gap(line, lower, upper, gate, f"{middle:g}{unit}", sentence)

@@ -33,8 +33,8 @@ def what_to_work_on(case: JudgedCase) -> tuple[NextStep, ...]:
     """List what to work on, the first before all: what the leading goal asks for, or without one the open
     rungs ahead.
 
-    Without a goal open rungs come the fullest first, then what the closed ones wait for; what every session
-    has anyway, and what a joint cannot take today, comes after them.
+    Without a goal open rungs come the fullest first, then what the closed ones wait for; what is
+    optional, what every session has anyway, and what a joint cannot take today, comes after them.
     """
     if leading := leading_goal(case.goals):
         return tuple(
@@ -53,8 +53,9 @@ def _rungs_ahead(case: JudgedCase) -> list[NextStep]:
     always = always_done(case.syllabus)
     ahead = [d for d in _drills_ahead(case) if d.open]
 
-    def place(d: DrillStanding) -> tuple[bool, bool, float, str]:
-        return case.must_wait(case.syllabus.drills[d.drill]), d.drill in always, -d.fill, d.drill
+    def place(d: DrillStanding) -> tuple[bool, bool, bool, float, str]:
+        drill = case.syllabus.drills[d.drill]
+        return case.must_wait(drill), d.drill in always, drill.optional, -d.fill, d.drill
 
     return [
         NextStep(drill=d.drill, title=d.title, label="Next step", sentence=capitalise(d.shortfall))
