@@ -86,6 +86,20 @@ def syllabus(page: Page) -> None:
     page.get_by_role("button", name="Take the last edit back").click()
 
 
+def breakdown(page: Page) -> None:
+    """A goal of one's own in the middle of being broken down; nothing is kept."""
+    page.get_by_role("link", name="Break down a goal").click()
+    page.get_by_label("The skill").fill("Tuck balance on two canes")
+    page.get_by_role("button", name="Break it down").click()
+    page.get_by_role("button", name=re.compile("^Step 4, Tuck balance on parallettes: in")).click()
+    page.clock.fast_forward(1000)
+    page.get_by_text("gets harder by more than one step").wait_for()
+    page.get_by_text("Looking …").wait_for(state="detached")
+    page.get_by_role("heading", level=1).click()
+    keep(page, "breakdown")
+    page.get_by_role("button", name="Start over").click()
+
+
 def begin(page: Page, test: str) -> None:
     """From the list of tests into a run of one."""
     page.get_by_role("link", name="Bench", exact=True).click()
@@ -148,17 +162,13 @@ def tests(page: Page) -> None:
 
 
 def levers(page: Page) -> None:
-    """Levers of one trainee beside another, over and under; nothing is kept."""
+    """Levers of one trainee beside another; nothing is kept."""
     page.get_by_role("link", name="Levers", exact=True).click()
     page.get_by_label("Set up").select_option("raised-pike-push-up")
     page.get_by_label("Hands to feet", exact=True).fill("88")
     page.get_by_label("Compare with another trainee").select_option("Ragna Voll")
     page.get_by_text("Drawn pale behind").wait_for()
     keep(page, "levers")
-    page.get_by_label("Set up").select_option("free-hold-10")
-    page.get_by_label("How fast, a second", exact=True).fill("12")
-    page.get_by_test_id("save").wait_for()
-    keep(page, "levers-over-under")
 
 
 def next_weeks(page: Page) -> None:
@@ -260,6 +270,7 @@ def main() -> None:
         levers(page)
         next_weeks(signed_in(browser, address))
         syllabus(page)
+        breakdown(page)
         page.get_by_role("link", name="Today").click()
         page.get_by_role("link", name="Eilif Sand", exact=True).click()
         page.get_by_role("link", name="Intake", exact=True).click()

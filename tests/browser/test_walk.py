@@ -45,7 +45,7 @@ def test_sign_in_to_moved_wall_bars_by_keys(page: Page, hall: Server, cluster: C
     page.get_by_role("link", name="To the wall bars").click()
     # the goal is reached, so the next one leads
     expect(page.get_by_role("heading", level=1)).to_have_text(
-        "Runa Aske: Strength is what limits the freestanding hold."
+        "Runa Aske: Strength is what limits the strict wall handstand push-up."
     )
     page.get_by_role("button", name="Freestanding hold, 10 s in 7 of 10 · reached").click()
     expect(page.get_by_role("heading", level=1)).to_have_text(

@@ -6989,6 +6989,8 @@ export interface components {
             single_s: components["schemas"]["Figure"];
             singles_least: components["schemas"]["Figure"];
             singles_most: components["schemas"]["Figure"];
+            /** Stand Ins */
+            stand_ins: components["schemas"]["StandIn"][];
             standing_still: components["schemas"]["StandingStill"];
             stretch_s: components["schemas"]["Figure"];
             touches_to_seconds: components["schemas"]["Figure"];
@@ -7490,6 +7492,29 @@ export interface components {
             reached: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * StandIn
+         * @description What is taken at home in place of kit that is not there. What is not `firm` carries neither the head
+         *     nor the whole weight. `drills`: it is for these alone.
+         */
+        StandIn: {
+            /**
+             * Drills
+             * @default []
+             */
+            drills: string[];
+            /** Firm */
+            firm: boolean;
+            /** Instead */
+            instead: string;
+            /** Kit */
+            kit: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "practice" | "ours" | "published";
         };
         /**
          * Standing

@@ -63,7 +63,7 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
       </p>
       <ol>
         {day.blocks.map((block) => (
-          <PrintedBlock key={block.key} block={block} />
+          <PrintedBlock key={block.key} block={block} dense={day.blocks.length > AIRY} />
         ))}
       </ol>
       <p className="mt-2 text-xs">
@@ -74,22 +74,29 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
   );
 }
 
-function PrintedBlock({ block }: { block: Block }) {
+/** With more blocks than this a session is set smaller, so that it keeps to its page. */
+const AIRY = 10;
+
+function PrintedBlock({ block, dense }: { block: Block; dense: boolean }) {
   const { dose } = block;
   const stack = dose?.dial?.steps[dose.dial.at]?.stack;
   const prepares = block.kind === "prepare";
   return (
     <li
-      className={`grid break-inside-avoid grid-cols-[2.5rem_1fr_auto] gap-x-3 border-b border-rule ${prepares ? "py-0.5" : "py-1.5"}`}
+      className={`grid break-inside-avoid grid-cols-[2.5rem_1fr_auto] gap-x-3 border-b border-rule ${prepares || dense ? "py-0.5" : "py-1.5"}`}
     >
       <span className="text-soft print:text-black">{Math.round(block.start_s / 60)}′</span>
       <div>
-        <p className={prepares ? "" : "text-lg leading-tight print:text-[1.375rem]"}>
+        <p
+          className={
+            prepares ? "" : `text-lg leading-tight ${dense ? "print:text-xl" : "print:text-[1.375rem]"}`
+          }
+        >
           <b>{block.title}</b>
           {dose && !prepares && <span> {dose.place}</span>}
           {stack && <span className="text-sm"> ({stack})</span>}
         </p>
-        <p className="text-sm leading-snug print:text-base">
+        <p className={`text-sm leading-snug ${dense ? "print:text-[0.9375rem]" : "print:text-base"}`}>
           {(prepares ? [block.about, dose && `${dose.amount}.`] : [block.cues[0], ...block.cautions])
             .filter(Boolean)
             .join(" ")}
