@@ -393,3 +393,31 @@ def test_one_bad_line_keeps_a_file_of_evidence_out(bench: Bench) -> None:
     assert [(p["line"], "future" in p["what"]) for p in looked["problems"]] == [(3, True)]
     assert send_csv(bench.client, f"{head}\n{rows}", keep=True).status_code == 422
     assert drill(bench, "pike-hold")["standing"]["best"] is None
+
+
+# --- distances ----------------------------------------------------------------------------------------------
+
+
+def test_what_was_shown_by_hand_is_asked_once_and_kept(bench: Bench) -> None:
+    """A distance is kept in cm and said in the trainee's own lengths; another intake and other measures leave
+    it, and sending either again changes nothing; what cannot be is refused.
+    """
+    url = f"/api/trainees/{bench.trainee}/measures"
+    first = {"id": str(uuid7()), "at": now(), "stature_cm": 170, "cautions": NO}
+    assert bench.client.post(f"/api/trainees/{bench.trainee}/intake", json=first).status_code == 201
+
+    def measures(**more: Any) -> Any:
+        body = {"id": str(uuid7()), "at": now(), "stature_cm": 170, "lengths_cm": {}, **more}
+        return bench.client.post(url, json=body)
+
+    assert measures(distances_cm={"thumb-gap": 27.5}).json() == {"kept": True, "doubts": []}
+    assert measures(lengths_cm={"hand": 18.4}).json()["kept"]
+    assert intake(bench).status_code == 201
+    assert bench.client.post(f"/api/trainees/{bench.trainee}/intake", json=first).status_code == 201
+    asked = {d["distance"]: d["cm"] for d in bench.client.get(url).json()["distances"]}
+    assert asked == {"thumb-gap": 27.5, "wall-float": None, "reach-feet": None}
+    assert page(bench)["distances_said"] == ["Thumbs 27.5 cm apart, about 1 and a half hands."]
+    assert measures(distances_cm={"nose": 3}).status_code == 422
+    assert "outside 0 to 60" in measures(distances_cm={"thumb-gap": 90}).json()["detail"]
+    assert measures(distances_cm={}).json()["kept"]
+    assert page(bench)["distances_said"] == []

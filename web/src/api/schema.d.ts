@@ -2950,6 +2950,20 @@ export interface components {
             title: string;
         };
         /**
+         * DistanceAsked
+         * @description A distance that is set by hand: how it is taken, and what was kept of it, cm.
+         */
+        DistanceAsked: {
+            /** Cm */
+            cm: number | null;
+            /** Distance */
+            distance: string;
+            /** How */
+            how: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Door
          * @description What the sign-in page needs to know before anyone is signed in.
          */
@@ -5157,6 +5171,8 @@ export interface components {
         MeasuresPage: {
             /** Asked */
             asked: components["schemas"]["MeasureAsked"][];
+            /** Distances */
+            distances: components["schemas"]["DistanceAsked"][];
             /** Lengths */
             lengths: components["schemas"]["Length"][];
             /** Mass Kg */
@@ -5435,6 +5451,7 @@ export interface components {
         /**
          * NewMeasures
          * @description Measures as taken: cm and kg; a length left out is estimated. `sure`: what was asked about is so.
+         *     Without `distances_cm` those kept stay.
          */
         NewMeasures: {
             /**
@@ -5442,6 +5459,10 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Distances Cm */
+            distances_cm?: {
+                [key: string]: number;
+            } | null;
             /**
              * Id
              * Format: uuid
@@ -6302,7 +6323,8 @@ export interface components {
          * @description What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the
          *     answer was yes.
          *
-         *     `confidence` from 1 to 5. `cleared` is the coach's confirmation once a caution was answered with yes.
+         *     `distances_cm`: what was once shown by hand. `confidence` from 1 to 5. `cleared` is the coach's
+         *     confirmation once a caution was answered with yes.
          */
         Profile: {
             /** Cautions */
@@ -6316,6 +6338,10 @@ export interface components {
             cleared: boolean;
             /** Confidence */
             confidence?: number | null;
+            /** Distances Cm */
+            distances_cm?: {
+                [key: string]: number;
+            };
             /**
              * Experience
              * @default []
@@ -8167,6 +8193,8 @@ export interface components {
          *     so on the way to the goals, with what practice would try. `habits`: what was done at home by the day.
          */
         TraineePage: {
+            /** Distances Said */
+            distances_said: string[];
             /** First Lines */
             first_lines: string[];
             /** Goals */

@@ -224,8 +224,8 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
     """Keep an intake, the newest of which counts; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        trainees.one(db, id)
-        syllabus = house.syllabus
+        known, _ = load_arranged(db, id, house)
+        before, syllabus = known.arrangement.profile, house.syllabus
         if problem := _intake_problem(new, syllabus.intake, set(syllabus.content.kit)):
             raise Refused(422, problem)
         profile = Profile(
@@ -233,6 +233,8 @@ def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[s
                 **new.model_dump(exclude={"id", "at"}),
                 "experience": tuple(new.experience),
                 "kit": tuple(new.kit),
+                # what was once shown by hand is asked elsewhere, and stays
+                "distances_cm": dict(before.distances_cm) if before else {},
             }
         )
         kept = {**asdict(profile), "experience": new.experience, "kit": new.kit}

@@ -1,10 +1,11 @@
 """Measures: a trainee's stature, mass and lengths, estimated until they are taken."""
 
 from dataclasses import asdict, replace
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import ConfigDict
+from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
@@ -13,7 +14,7 @@ from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Size
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import UnlikelyBody
-from wise_perch.core.trade.intake import Intake, Length, Profile, lengths_of, size_problem
+from wise_perch.core.trade.intake import Intake, Length, Profile, distance_problem, lengths_of, size_problem
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.store import arrangements
 from wise_perch.store.pool import transaction
@@ -22,12 +23,25 @@ router = APIRouter(tags=["levers"])
 
 
 class NewMeasures(Size):
-    """Measures as taken: cm and kg; a length left out is estimated. `sure`: what was asked about is so."""
+    """Measures as taken: cm and kg; a length left out is estimated. `sure`: what was asked about is so.
+    Without `distances_cm` those kept stay.
+    """
 
     model_config = ConfigDict(extra="forbid")
     id: NewId
     at: Moment
     sure: bool = False
+    distances_cm: dict[str, Annotated[float, Field(ge=0, le=200, allow_inf_nan=False)]] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class DistanceAsked:
+    """A distance that is set by hand: how it is taken, and what was kept of it, cm."""
+
+    distance: str
+    title: str
+    how: str
+    cm: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,6 +65,7 @@ class MeasuresPage:
     asked: tuple[MeasureAsked, ...]
     lengths: tuple[Length, ...]
     measured_cm: dict[str, float]
+    distances: tuple[DistanceAsked, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -78,6 +93,15 @@ def measures_page(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
         ),
         lengths=lengths_of(asked, stature_cm=stature, measured_cm=own) if stature else (),
         measured_cm=own,
+        distances=tuple(
+            DistanceAsked(
+                distance=d.distance,
+                title=d.title,
+                how=d.how,
+                cm=profile.distances_cm.get(d.distance) if profile else None,
+            )
+            for d in asked.distances
+        ),
     )
 
 
@@ -87,7 +111,16 @@ def keep_measures(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> M
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
         before = known.arrangement.profile or Profile(lengths_cm={}, cautions={})
-        profile = replace(before, stature_cm=new.stature_cm, mass_kg=new.mass_kg, lengths_cm=new.lengths_cm)
+        distances = before.distances_cm if new.distances_cm is None else new.distances_cm
+        if problem := distance_problem(syllabus.intake, distances):
+            raise Refused(422, problem)
+        profile = replace(
+            before,
+            stature_cm=new.stature_cm,
+            mass_kg=new.mass_kg,
+            lengths_cm=new.lengths_cm,
+            distances_cm=dict(distances),
+        )
         if doubts := _find_doubts(new, profile, syllabus.intake):
             return MeasuresAnswer(kept=False, doubts=doubts)
         values = {**asdict(profile), "experience": list(profile.experience), "kit": list(profile.kit)}

@@ -12,6 +12,7 @@ from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
 from wise_perch.api.today import MAKE_AGAIN_S, MAKE_S, is_ready, ready_briefs, refresh_briefs
 from wise_perch.core.bench.runs import ScoredRun, score_runs
+from wise_perch.core.body.body_units import say_distances
 from wise_perch.core.dose.levers import ShareShown, push_shares
 from wise_perch.core.trade.evidence import Side
 from wise_perch.core.trade.intake import CautionQuestion
@@ -84,6 +85,7 @@ class TraineePage:
     standing_still: tuple[Standstill, ...]
     habits: tuple[HabitSaid, ...]
     habits_said: str
+    distances_said: tuple[str, ...]
 
 
 @router.get("/today", response_model=list[TodayTrainee])
@@ -151,4 +153,5 @@ def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
             standing_still=find_standstills(case),
             habits=said,
             habits_said=sum_up(said),
+            distances_said=say_distances(case.syllabus.intake, case.profile),
         )

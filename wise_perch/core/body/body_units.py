@@ -38,3 +38,17 @@ def in_rulers(cm: float, own: Mapping[str, float]) -> str:
 def _say_halves(halves: int) -> str:
     whole, half = divmod(halves, 2)
     return f"{whole} and a half" if half else f"{whole}"
+
+
+def say_distances(intake: Intake, profile: Profile | None) -> tuple[str, ...]:
+    """The distances kept of a trainee, in cm and in their own lengths: "Thumbs 12 cm apart." """
+    if profile is None:
+        return ()
+    own = rulers_of(intake, profile)
+    found = []
+    for d in intake.distances:
+        cm = profile.distances_cm.get(d.distance)
+        if cm is not None:
+            where = "apart" if d.apart else "from the wall"
+            found.append(", ".join(filter(None, (f"{d.said} {cm:g} cm {where}", in_rulers(cm, own)))) + ".")
+    return tuple(found)

@@ -4,7 +4,7 @@ The questions and tests are data; the body's lengths are estimated from stature 
 """
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from wise_perch.core.trade.decision import Figure
 
@@ -70,6 +70,21 @@ class LengthShare:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Distance:
+    """A distance that a coach sets by hand, asked once: how it is taken, and between which figures it lies,
+    cm. `said`: what it is said of; `apart`: it lies between two of them.
+    """
+
+    distance: str
+    title: str
+    how: str
+    said: str
+    least: float
+    most: float
+    apart: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Intake:
     """The whole of the intake as data. `tests` stand in the order they are run: fresh first, mobility
     last.
@@ -85,6 +100,7 @@ class Intake:
     mass_least_kg: Figure
     mass_most_kg: Figure
     lengths: tuple[LengthShare, ...]
+    distances: tuple[Distance, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -165,7 +181,8 @@ class Profile:
     """What the intake knows of a trainee. Lengths in cm, mass in kg; `cautions` by name, True where the
     answer was yes.
 
-    `confidence` from 1 to 5. `cleared` is the coach's confirmation once a caution was answered with yes.
+    `distances_cm`: what was once shown by hand. `confidence` from 1 to 5. `cleared` is the coach's
+    confirmation once a caution was answered with yes.
     """
 
     stature_cm: float | None = None
@@ -177,6 +194,19 @@ class Profile:
     history: str = ""
     confidence: int | None = None
     kit: tuple[str, ...] = ()
+    distances_cm: Mapping[str, float] = field(default_factory=dict)
+
+
+def distance_problem(intake: Intake, distances_cm: Mapping[str, float]) -> str | None:
+    """Say what cannot be a distance that is asked for; None where all can."""
+    known = {d.distance: d for d in intake.distances}
+    for name, cm in distances_cm.items():
+        if name not in known:
+            return f"Nobody asks for a distance named {name[:80]}."
+        d = known[name]
+        if not d.least <= cm <= d.most:
+            return f"{d.title}: {cm:g} cm is outside {d.least:g} to {d.most:g} cm."
+    return None
 
 
 def awaits_clearance(intake: Intake, profile: Profile | None) -> tuple[CautionQuestion, ...]:

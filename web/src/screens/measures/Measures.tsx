@@ -28,18 +28,23 @@ interface Typed {
   mass: string;
   /** Lengths by name, as typed. */
   typed: Record<string, string>;
+  /** Distances set by hand, by name, as typed. */
+  apart: Record<string, string>;
   /** The coach has said that odd figures are so. */
   sure: boolean;
 }
 
 /** What was typed as the server takes it, or what is wrong with it. */
-function bodyOf({ stature, mass, typed, sure }: Typed) {
+function bodyOf({ stature, mass, typed, apart, sure }: Typed) {
   const tall = typedNumber(stature);
-  const lengths = Object.entries(typed).flatMap(([name, text]) => {
-    const cm = typedNumber(text);
-    return cm === undefined ? [] : [[name, cm] as const];
-  });
-  const numbers = [tall, typedNumber(mass), ...lengths.map(([, cm]) => cm)];
+  const numbersOf = (texts: Record<string, string>) =>
+    Object.entries(texts).flatMap(([name, text]) => {
+      const cm = typedNumber(text);
+      return cm === undefined ? [] : [[name, cm] as const];
+    });
+  const lengths = numbersOf(typed);
+  const distances = numbersOf(apart);
+  const numbers = [tall, typedNumber(mass), ...[...lengths, ...distances].map(([, cm]) => cm)];
   if (tall === undefined) return new Error("Stature first: everything else is estimated from it.");
   if (numbers.some((n) => n !== undefined && !Number.isFinite(n)))
     return new Error("One of these is no number. Nothing was kept yet; what you typed stands here.");
@@ -49,6 +54,7 @@ function bodyOf({ stature, mass, typed, sure }: Typed) {
     stature_cm: tall,
     mass_kg: typedNumber(mass) ?? null,
     lengths_cm: Object.fromEntries(lengths),
+    distances_cm: Object.fromEntries(distances),
     sure,
   };
 }
@@ -60,6 +66,9 @@ function Form({ page }: { page: MeasuresPage }) {
   const [mass, setMass] = useState(String(page.mass_kg ?? ""));
   const [typed, setTyped] = useState<Record<string, string>>(
     Object.fromEntries(Object.entries(page.measured_cm).map(([name, cm]) => [name, String(cm)])),
+  );
+  const [apart, setApart] = useState<Record<string, string>>(
+    Object.fromEntries(page.distances.flatMap((d) => (d.cm === null ? [] : [[d.distance, String(d.cm)]]))),
   );
   const [lit, setLit] = useState("");
   const [doubts, setDoubts] = useState<string[]>([]);
@@ -75,7 +84,7 @@ function Form({ page }: { page: MeasuresPage }) {
   const send = (sure: boolean) => {
     setWrong(null);
     setKept(false);
-    const body = bodyOf({ stature, mass, typed, sure });
+    const body = bodyOf({ stature, mass, typed, apart, sure });
     if (body instanceof Error) return setWrong(body);
     ask(client.POST("/api/trainees/{id}/measures", { params: { path: { id } }, body })).then((answer) => {
       setDoubts(answer.doubts);
@@ -137,6 +146,27 @@ function Form({ page }: { page: MeasuresPage }) {
             ))}
           </ul>
           <p className="mt-2 text-sm text-soft">Estimates: {page.asked[0]?.source}.</p>
+          <h2 className="mt-5 text-xl">Shown by hand once, kept</h2>
+          <ul>
+            {page.distances.map((d) => (
+              <li key={d.distance} className="border-b border-rule py-1.5">
+                <label className="flex items-center gap-3">
+                  <span className="grow">
+                    {d.title}
+                    <span className="block text-sm text-soft">{d.how}</span>
+                  </span>
+                  <input
+                    aria-label={`${d.title}, cm`}
+                    className="field max-w-24 text-right"
+                    inputMode="decimal"
+                    value={apart[d.distance] ?? ""}
+                    onChange={(event) => setApart({ ...apart, [d.distance]: event.target.value })}
+                  />
+                  <span className="text-soft">cm</span>
+                </label>
+              </li>
+            ))}
+          </ul>
           {doubts.length > 0 && <Doubts doubts={doubts} onSure={() => send(true)} />}
           {wrong !== null && <Problem error={wrong} />}
           {kept && <Kept trainee={id} />}

@@ -54,6 +54,7 @@ export function TraineeScreen() {
           {[
             trainee.stepping_side && `Steps out to the ${trainee.stepping_side}.`,
             trainee.note,
+            ...page.data.distances_said,
             page.data.habits_said,
           ]
             .filter(Boolean)
