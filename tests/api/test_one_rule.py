@@ -184,4 +184,4 @@ def test_a_choice_stands_until_newer_sets(hall: Hall) -> None:
     hall.record(drill, 30, 15, ago=0)
     after = hall.get(f"{hall.url}/drills/{drill}")["setting"]
     assert after["setting"] > 15
-    assert after["because"][0]["text"].startswith("Enough, clean, at 15 cm on ")
+    assert after["because"][0]["text"].startswith("Clean at 15 cm on ")

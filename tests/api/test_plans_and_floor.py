@@ -240,7 +240,7 @@ def test_what_a_trainee_sends_back_is_self_reported_and_meets_no_gate(
 
 def test_sets_that_two_devices_send_at_once_all_count(planner: Planner) -> None:
     """Single tries come to one k of n; each of many that arrive at the same moment is in it."""
-    waive(planner, "wall-side-step", "wall-side-step-down")
+    waive(planner, "wall-side-step", "wall-side-step-down", "scissor-at-wall")
     planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "step-down-30", "sets": 10}])
     sheet = planner.sheet()
     n = next(
@@ -259,7 +259,7 @@ def test_averages_of_three_that_two_devices_send_at_once_all_count(planner: Plan
     """Floats come to averages of three in the order of their moments; sent at once from several devices they
     come to the same as one after the other.
     """
-    waive(planner, "wall-side-step", "wall-side-step-down", "press-and-release")
+    waive(planner, "wall-side-step", "wall-side-step-down", "press-and-release", "wall-kick-up")
     kept = planner.keep(TODAY, pins=[{"day": TODAY.isoformat(), "drill": "heel-float", "sets": 6}])
     assert kept.status_code == 201, kept.text
     sheet = planner.sheet()

@@ -47,7 +47,7 @@ export function BeforeWeBegin({ before, answers, onAnswer }: Props) {
           <label key={w.warm_up} className="flex min-h-9 items-center gap-2">
             <input
               type="radio"
-              name="warm-up"
+              name="way to get warm"
               className="accent-blue"
               checked={answers.warm_up === w.warm_up}
               onChange={() => onAnswer({ ...answers, warm_up: w.warm_up })}

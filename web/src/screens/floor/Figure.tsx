@@ -29,7 +29,7 @@ export function Figure({ set, variant, session, target }: FigureProps) {
         </Link>
       </p>
     ) : (
-      <WarmUp session={session} on={set.slot?.phase === WARM_UP} about={variant.about} />
+      <WarmUp session={session} on={set.slot === session.sheet.slots[0]} about={variant.about} />
     );
   return (
     <div className="flex flex-wrap items-end gap-x-8">
@@ -130,8 +130,6 @@ function SetsSoFar({ set }: { set: SetInHand }) {
     </p>
   );
 }
-
-const WARM_UP = "warm-up";
 
 /** What there is to do without sets; of the warm-up the parts of the one that was chosen. */
 function WarmUp({ session, on, about }: { session: LiveSession; on: boolean; about: string }) {
