@@ -421,3 +421,23 @@ def test_what_was_shown_by_hand_is_asked_once_and_kept(bench: Bench) -> None:
     assert "outside 0 to 60" in measures(distances_cm={"thumb-gap": 90}).json()["detail"]
     assert measures(distances_cm={}).json()["kept"]
     assert page(bench)["distances_said"] == []
+
+
+def test_a_distance_is_not_lost_to_an_intake_of_the_same_moment(bench: Bench) -> None:
+    """Whichever of them comes last, what the other kept is carried over."""
+    assert intake(bench).status_code == 201
+    url = f"/api/trainees/{bench.trainee}/measures"
+    gap = {"stature_cm": 170, "lengths_cm": {}, "distances_cm": {"thumb-gap": 12}}
+    for _ in range(5):
+        cleared = {"id": str(uuid7()), "at": now(), "stature_cm": 170, "distances_cm": {}}
+        assert bench.client.post(url, json=cleared).status_code == 200
+
+        def send(k: int) -> int:
+            if k:
+                return int(intake(bench).status_code)
+            return int(bench.client.post(url, json={"id": str(uuid7()), "at": now(), **gap}).status_code)
+
+        with ThreadPoolExecutor(6) as many:
+            assert set(many.map(send, [1, 1, 0, 1, 1, 1])) == {200, 201}
+        kept = {d["distance"]: d["cm"] for d in bench.client.get(url).json()["distances"]}
+        assert kept["thumb-gap"] == 12

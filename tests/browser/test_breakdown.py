@@ -48,6 +48,13 @@ def test_a_goal_of_ones_own_is_broken_down_and_trained_for(
     expect(coach.get_by_role("button", name="Keep this line")).to_be_enabled()
     coach.reload()
     expect(bay.get_by_label("Name of step 2")).to_have_value("Three quick breaths on the canes")
+    # a standard put right leaves what was worded, taken in and left out
+    standard = coach.get_by_label("Standard", exact=True)
+    standard.fill("12")
+    standard.blur()
+    expect(bay.get_by_label("s of step 1", exact=True)).to_have_value("12")
+    expect(bay.get_by_label("Name of step 2", exact=True)).to_have_value("Three quick breaths on the canes")
+    expect(bay.get_by_role("button", name=re.compile("Jumped tuck balance: in"))).to_be_visible()
     bay.get_by_label("Put in a drill that is there").select_option("free-hold-30")
     expect(bay.get_by_role("button", name=re.compile("^Step 2, Free hold, 30 s: in"))).to_be_visible()
     bay.get_by_role("button", name="Move step 2 down").click()

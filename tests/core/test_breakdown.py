@@ -10,21 +10,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_standing import SYLLABUS, TODAY, passing
+from wise_perch.core.trade.bay_draft import draft_line
+from wise_perch.core.trade.bay_steps import BayPlace, find_big_steps, highest_met, say_places
 from wise_perch.core.trade.breakdown import (
     BASE,
     GOAL,
     MEASURE,
     SHARE,
-    BayPlace,
     BayRung,
     Breakdown,
     Wanted,
     break_down,
-    draft_line,
-    find_big_steps,
-    highest_met,
     read_title,
-    say_places,
 )
 from wise_perch.core.trade.checks import find_problems, graph_of
 from wise_perch.core.trade.easing import fits

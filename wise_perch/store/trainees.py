@@ -121,6 +121,11 @@ def anybody(db: Connection, id: UUID) -> Trainee:
     return found
 
 
+def hold(db: Connection, id: UUID) -> None:
+    """Let nobody else change this trainee until this transaction ends: what is read after it stays so."""
+    db.execute(SQL["hold"], {"id": id})
+
+
 def erase(db: Connection, *, id: UUID, receipt: UUID) -> Receipt:
     """Delete a trainee who was put away with everything of theirs for good, and keep a receipt.
 

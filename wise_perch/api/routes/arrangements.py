@@ -223,6 +223,7 @@ def _intake_page(known: Arranged, syllabus: Syllabus) -> IntakePage:
 def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     """Keep an intake, the newest of which counts; sending the same again changes nothing."""
     with transaction(app.pool, coach=coach) as db:
+        trainees.hold(db, id)
         house = load_house(db)
         known, _ = load_arranged(db, id, house)
         before, syllabus = known.arrangement.profile, house.syllabus

@@ -15,21 +15,9 @@ from wise_perch.api.routes.syllabus import write_edits
 from wise_perch.core.body.levers import MASSLESS_KG
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.body.segments import make_body
-from wise_perch.core.trade.breakdown import (
-    BASE,
-    SHARE,
-    BayPlace,
-    BayRung,
-    Breakdown,
-    TooBig,
-    Wanted,
-    break_down,
-    draft_line,
-    find_big_steps,
-    highest_met,
-    read_title,
-    say_places,
-)
+from wise_perch.core.trade.bay_draft import draft_line
+from wise_perch.core.trade.bay_steps import BayPlace, TooBig, find_big_steps, highest_met, say_places
+from wise_perch.core.trade.breakdown import BASE, SHARE, BayRung, Breakdown, Wanted, break_down, read_title
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.drill_words import LABELS
 from wise_perch.core.trade.easing import Easing

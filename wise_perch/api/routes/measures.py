@@ -16,7 +16,7 @@ from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import UnlikelyBody
 from wise_perch.core.trade.intake import Intake, Length, Profile, distance_problem, lengths_of, size_problem
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.store import arrangements
+from wise_perch.store import arrangements, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
@@ -109,6 +109,8 @@ def measures_page(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
 def keep_measures(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
     """Keep measures; unlikely ones are asked about first."""
     with transaction(app.pool, coach=coach) as db:
+        # cautions and distances are carried over from what is kept by now
+        trainees.hold(db, id)
         known, syllabus = load_arranged(db, id, load_house(db))
         before = known.arrangement.profile or Profile(lengths_cm={}, cautions={})
         distances = before.distances_cm if new.distances_cm is None else new.distances_cm

@@ -21,7 +21,7 @@ export function Summary({ page }: { page: PlanPage }) {
             .slice(0, 3)
             .map(
               (s) =>
-                `${s.title.toLowerCase()} ${minutesOf(s.seconds)} min${s.holding ? ", it holds the goal back" : ""}`,
+                `${s.title.toLowerCase()} ${minutesOf(s.seconds)} min${s.holding ? ", it limits the goal" : ""}`,
             )
             .join("; "),
           page.kept ? `kept ${page.kept_at ? dayOf(page.kept_at) : ""}` : "not kept yet",

@@ -133,11 +133,9 @@ function Rung({ rung, place, last, unit, onSet, onMove }: RungProps) {
           <span />
         ) : (
           <label className="text-sm text-soft">
-            <span className="sr-only">
-              {unit} of step {place + 1}
-            </span>
             <input
               type="number"
+              aria-label={`${unit} of step ${place + 1}`}
               step="any"
               min={0}
               key={rung.gate.value}

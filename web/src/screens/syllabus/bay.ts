@@ -27,6 +27,29 @@ function readBay(): BayDraft | null {
   return JSON.parse(localStorage.getItem(KEY) ?? "null") as BayDraft | null;
 }
 
+/** What a proposal is known by when the skill is said anew: what was taken off, and where that leaves it. */
+const keyOf = (rung: BayRung) => rung.drill ?? `${rung.way} ${JSON.stringify(rung.at)}`;
+
+/** New proposals with what the coach had changed of the old ones, and the coach's own rungs below the goal. */
+export function withEdits(proposed: BayRung[], draft: BayDraft): BayRung[] {
+  const before = new Map(draft.breakdown.rungs.map((r) => [keyOf(r), r]));
+  const edited = new Map(draft.rungs.map((r) => [keyOf(r), r]));
+  const own = draft.rungs.filter((r) => r.way === "own");
+  const [goal, ...rest] = proposed.map((rung) => {
+    const was = before.get(keyOf(rung));
+    const is = edited.get(keyOf(rung));
+    // the goal is what was just said
+    if (!was || !is || rung.way === "goal") return rung;
+    return {
+      ...rung,
+      ...(is.title !== was.title && { title: is.title }),
+      ...(is.kept !== was.kept && { kept: is.kept }),
+      ...(is.gate.value !== was.gate.value && { gate: is.gate }),
+    };
+  });
+  return goal ? [goal, ...own, ...rest] : own;
+}
+
 /** The bay in hand, and what can be done with it. */
 export function useBay(page: SyllabusPage) {
   const queries = useQueryClient();
@@ -44,7 +67,10 @@ export function useBay(page: SyllabusPage) {
       const breakdown = await ask(
         client.POST("/api/syllabus/breakdown", { body: { title, ...said } as never }),
       );
-      put({ breakdown, rungs: breakdown.rungs, dropped: [] });
+      // another form is another skill; anything else keeps what the coach has done so far
+      const same = draft && draft.breakdown.wanted.form === breakdown.wanted.form;
+      const rungs = same ? withEdits(breakdown.rungs, draft) : breakdown.rungs;
+      put({ breakdown, rungs, dropped: same ? draft.dropped : [] });
     } catch (failure) {
       setError(failure);
     }
