@@ -184,7 +184,9 @@ def test_pikes(of: Body, model: str, near: float, high: float) -> None:
     assert 1 - on_feet / weight == pytest.approx(answer.figures["share"], abs=WITHIN)
     down = build(of, answer.joints, order=UP[::-1], fingers=-1)
     same_joints(down, answer, UP[::-1])
-    for joint in ("elbow", "shoulder"):
+    # at the lowest point the arms fold out of the plane, and there the elbow has no figure
+    assert ("elbow_moment_nm" in answer.figures) == (model == "pike-top")
+    for joint in ("elbow", "shoulder") if model == "pike-top" else ("shoulder",):
         moment = down.moment_of_force("wrist_end", joint, answer.figures["share"] * weight)
         assert abs(moment) == pytest.approx(answer.figures[f"{joint}_moment_nm"], abs=WITHIN * weight)
 

@@ -54,6 +54,7 @@ class Answers:
 
         return Answer(
             joints={name: place(p) for name, p in self.pose.joints.items()},
+            seen={name: place(p) for name, p in self.pose.seen.items()},
             centres={str(s): place(self.pose.centre_of(s)) for s in self.pose.segments},
             centre=place(self.pose.centre()),
             figures={name: float(_pick(v, index)) for name, v in self.figures.items()},
@@ -68,13 +69,19 @@ def _pick(values: Numbers | Flags, index: int) -> Any:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answer:
     """One setting worked out: joints and segment centres as (x, z) in m, the centre of mass held up, and the
-    figures.
+    figures. `seen` holds joints as the eye finds them where the plane chain has them elsewhere.
     """
 
     joints: Mapping[str, tuple[float, float]]
+    seen: Mapping[str, tuple[float, float]]
     centres: Mapping[str, tuple[float, float]]
     centre: tuple[float, float]
     figures: Mapping[str, float]
+
+    @property
+    def drawn(self) -> dict[str, tuple[float, float]]:
+        """Where the joints are drawn, m."""
+        return {**self.joints, **self.seen}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

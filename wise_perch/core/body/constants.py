@@ -101,5 +101,8 @@ OURS: Mapping[str, OwnLength] = {
     "knee-centre": OwnLength(value=0.028, of="stature", meaning="the knee's centre above what it kneels on"),
     "finger-pads": OwnLength(value=0.0972, of="hand", meaning="finger pads ahead of the wrist"),
     "hand-heel": OwnLength(value=0.010, of="hand", meaning="the heel of the hand behind the wrist"),
+    "hand-outside-shoulder": OwnLength(
+        value=0.04, of="stature", meaning="the hand outside its own shoulder joint, seen from the front"
+    ),
     "mid-hand": OwnLength(value=0.054, of="hand", meaning="the middle of the hand ahead of the wrist"),
 }

@@ -52,7 +52,9 @@ def pike_bottom(body: Body, *, hands_to_feet: Settings, surface: Settings) -> An
     between.
 
     The head carries nothing. Arguments and figures as for `pike_top`; `share` is the common currency of the
-    push line.
+    push line. The arms fold out of the plane here: the chain that keeps their weight lies flat behind the
+    hands, the eye sees the elbow beside the body. There is no moment at the elbow, since the plane does not
+    hold it.
     """
     distance, height = np.broadcast_arrays(np.asarray(hands_to_feet, float), np.asarray(surface, float))
     ankle = make_points(distance, height + body.part("ankle-to-ball"))
@@ -65,9 +67,9 @@ def pike_bottom(body: Body, *, hands_to_feet: Settings, surface: Settings) -> An
     shoulder = crown.toward(hip, body.head / upper)
     arms, cramped = _folded_arm(body, wrist, shoulder)
     joints = with_ear(body, arms | _place_legs(body, hip, ankle) | {"ball": make_points(distance, height)})
-    pose = Pose(body, joints)
+    pose = Pose(body, joints, seen={"elbow": _elbow_seen(body, wrist, shoulder)})
     figures = {
-        **_figures_of(pose, distance),
+        **{name: value for name, value in _figures_of(pose, distance).items() if name != "elbow_moment_nm"},
         "reach_cm": _farthest_feet(body, height, upper=upper, ahead=body.forearm) * CM,
     }
     faults = (
@@ -278,3 +280,19 @@ def _folded_arm(body: Body, wrist: Points, shoulder: Points) -> tuple[dict[str, 
     cramped = np.asarray((apart > body.arm) | (apart < abs(body.forearm - body.upper_arm)))
     fingertips = make_points(wrist.x - body.hand, wrist.z)
     return {"wrist": wrist, "fingertips": fingertips, "elbow": elbow, "shoulder": shoulder}, cramped
+
+
+def _elbow_seen(body: Body, wrist: Points, shoulder: Points) -> Points:
+    """The elbow beside the body as it is seen from the side: straight above the wrist, the forearm leaning
+    outward as far as both lengths ask for, so that both look shorter than they are.
+
+    Seen from the front the elbow lies where a forearm from the hand, which stands a little outside the
+    shoulder, and the upper arm's remaining length meet; the outer of the two such points.
+    """
+    out = body.part("hand-outside-shoulder")
+    rise = shoulder.z - wrist.z
+    upper = unit_root(body.upper_arm**2 - (shoulder.x - wrist.x) ** 2)
+    apart = np.hypot(out, rise)
+    along = (apart**2 + body.forearm**2 - upper**2) / (2 * apart)
+    aside = unit_root(body.forearm**2 - along**2)
+    return make_points(wrist.x, wrist.z + np.maximum((along * rise + aside * out) / apart, 0.0))

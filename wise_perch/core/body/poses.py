@@ -1,7 +1,7 @@
 """A pose: where the joints are, where each segment's centre lies, and what its weight does about a point."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -47,12 +47,14 @@ SPANS: Mapping[Segment, tuple[str, str]] = {
 @dataclass(frozen=True, slots=True)
 class Pose:
     """A body in a pose, or in one pose for each setting of a dial. Joints by name; `carried` segments lie on
-    something.
+    something; `seen` says where the eye finds a joint that the plane chain has to put elsewhere, since it
+    turns out of the plane.
     """
 
     body: Body
     joints: Mapping[str, Points]
     carried: tuple[Segment, ...] = ()
+    seen: Mapping[str, Points] = field(default_factory=dict[str, Points])
 
     def centre_of(self, segment: Segment) -> Points:
         """Where a segment's mass lies, m."""
