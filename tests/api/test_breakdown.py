@@ -26,6 +26,7 @@ def test_a_goal_of_ones_own_is_kept_chosen_and_planned(bench: Bench) -> None:
     b = proposed(bench, "Tuck balance on two canes")
     look = looked(bench, b)
     assert look["problems"] == []
+    assert [d["title"] for d in look["drawings"]] == [r["title"] for r in b["rungs"]]
     assert look["standing"] == "Everybody below all of it."
     body = {"id": str(uuid7()), "base": None, "edits": [look["edit"]], "note": ""}
     for _ in range(2):
@@ -38,6 +39,10 @@ def test_a_goal_of_ones_own_is_kept_chosen_and_planned(bench: Bench) -> None:
     url = f"/api/trainees/{bench.trainee}/goals"
     assert bench.client.put(url, json={"goals": ["tuck-balance-on-two-canes"]}).status_code == 204
     trainee = bench.client.get(f"/api/trainees/{bench.trainee}").json()
+    drawn = bench.client.get(
+        f"/api/trainees/{bench.trainee}/drawings?drill=tuck-balance-on-two-canes&drill=nothing-at-all"
+    ).json()
+    assert [d["title"] for d in drawn] == ["Tuck balance on two canes"], "a drill of one's own is drawn"
     (goal,) = trainee["goals"]
     assert goal["path"][-1]["drill"] == "tuck-balance-on-two-canes"
     assert trainee["next_steps"]

@@ -308,3 +308,20 @@ def test_another_coach_reaches_nothing_of_it(bench: Bench, client: TestClient) -
     assert bench.client.get(f"/api/trainees/{bench.trainee}/measures").status_code == 401
     assert at(bench, "pike-push-up").status_code == 401
     assert use(bench, "pike-push-up", {}).status_code == 401
+
+
+def test_drills_are_drawn_in_a_trainees_own_lengths(bench: Bench) -> None:
+    """In the usual ones while nothing is known; with the faults of a drill where they are asked for."""
+    url = f"/api/trainees/{bench.trainee}/drawings"
+    asked = {"drill": ["free-hold-10", "pike-push-up"]}
+    usual = bench.client.get(url, params=asked).json()
+    assert [d["drill"] for d in usual] == asked["drill"]
+    assert [len(d["pictures"]) for d in usual] == [1, 9]
+    assert [d["faults"] for d in usual] == [[], []]
+    intake(bench, stature_cm=190)
+    tall = bench.client.get(url, params={**asked, "faults": True}).json()
+    assert tall[0]["pictures"][0]["toes"][1] > usual[0]["pictures"][0]["toes"][1] + 0.15
+    assert "banana" in {f["fault"] for f in tall[0]["faults"]}
+    many = {"drill": [f"drill-{n}" for n in range(61)]}
+    assert bench.client.get(url, params=many).status_code == 422
+    assert bench.client.get(f"/api/trainees/{uuid7()}/drawings", params=asked).status_code == 404

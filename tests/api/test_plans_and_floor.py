@@ -187,6 +187,10 @@ def test_a_feed_and_an_own_page_work_until_they_are_taken_back(
     page = nobody.get(f"/api/shared/{token}").json()
     assert page["name"] == "Tilda Moor"
     assert [d["day"] for d in page["days"]] == [TODAY.isoformat()]
+    drills = [b["drill"] for b in page["days"][0]["blocks"] if b["drill"]]
+    drawn = nobody.get(f"/api/shared/{token}/drawings", params={"drill": drills})
+    assert {d["drill"] for d in drawn.json()} == set(drills)
+    assert nobody.get(f"/api/shared/{token[::-1]}/drawings?drill=hang").status_code == 404
     assert nobody.get(f"/api/feeds/{token}.ics").status_code == 404, "a page's address is no calendar"
     assert nobody.get("/api/trainees").status_code == 401
     listed = planner.client.get(f"/api/trainees/{planner.trainee}/links").json()

@@ -502,6 +502,13 @@ def test_a_trainees_own_page_tells_back_what_was_done(
     expect(phone.get_by_role("checkbox", name=re.compile("^Pancake"))).to_be_checked()
     told = query(hall, cluster, "select habit, minutes from habit_day where at > now() - interval '1 hour'")
     assert sorted(told) == [("hang", 3.0), ("pancake", 8.0)]
+    moves = phone.get_by_role("button", name="Back-flat straddle lowers: show the movement")
+    knee = moves.locator("svg > g").last.locator("line").nth(-2)
+    expect(moves).to_have_attribute("aria-busy", "false")
+    still = str(knee.get_attribute("y2"))
+    moves.click()
+    expect(knee).not_to_have_attribute("y2", still)
+    expect(knee).to_have_attribute("y2", still)
     phone.get_by_label("Back-flat straddle lowers, set 1").fill("7")
     phone.get_by_label("Back-flat straddle lowers, set 2").fill("6")
     phone.get_by_role("button", name="Done: send to my coach").click()

@@ -13,6 +13,7 @@ from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.poses import Poses
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.session_rules import SessionRules
@@ -123,8 +124,8 @@ def load(folder: Path = HERE) -> Syllabus:
         "schools": "schools",
     }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake, levers, session, easing = (
-        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing")
+    intake, levers, session, easing, poses = (
+        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing", "poses")
     )
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: parse_file(path) for key, path in files.items()}
@@ -148,7 +149,7 @@ def load(folder: Path = HERE) -> Syllabus:
     if content is None:
         raise SyllabusError("\n".join(found))
     everything = b"".join(
-        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session, easing]
+        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session, easing, poses]
     )
     made = Syllabus(
         version=hashlib.sha256(everything).hexdigest()[:12],
@@ -158,6 +159,7 @@ def load(folder: Path = HERE) -> Syllabus:
         mechanics=read_kind(Mechanics, levers),
         usual_sessions=read_kind(SessionRules, session),
         easing=read_kind(Easing, easing),
+        poses=read_kind(Poses, poses),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))

@@ -74,6 +74,7 @@ export type DayPlan = Schemas["DayPlan"];
 export type Block = Schemas["Block"];
 export type DayDose = Schemas["DayDose"];
 export type Room = Schemas["Room"];
+export type DrawnDrill = Schemas["Drawn"];
 export type DayWish = Schemas["DayWish"];
 export type Pin = Schemas["Pin"];
 export type Drop = Schemas["Drop"];

@@ -898,6 +898,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shared/{token}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same for whoever has a trainee's own address
+         * @description The same for whoever has a trainee's own address.
+         */
+        get: operations["shared_drawings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shared/{token}/habits": {
         parameters: {
             query?: never;
@@ -1332,6 +1352,27 @@ export interface paths {
          * @description Bring a trainee back as they were left.
          */
         post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drills drawn in a trainee's own lengths, or the usual ones while they are not known; what has no drawing is left out
+         * @description Drills drawn in a trainee's own lengths, or the usual ones while they are not known; what has no
+         *     drawing is left out. With `faults` what to look for stands beside each.
+         */
+        get: operations["trainee_drawings"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2059,9 +2100,11 @@ export interface components {
         /**
          * BayLook
          * @description What a bay comes to: the edit that makes it a line and a goal, what is wrong with it, steps that are
-         *     too big, and who would stand where (empty unless asked for).
+         *     too big, who would stand where (empty unless asked for), and how each rung looks, in the usual lengths.
          */
         BayLook: {
+            /** Drawings */
+            drawings: (components["schemas"]["Drawn"] | null)[];
             edit: components["schemas"]["Edit"];
             /** Problems */
             problems: string[];
@@ -3025,13 +3068,74 @@ export interface components {
             words: string;
         };
         /**
+         * Drawing
+         * @description The drawing of one drill or several alike; without an `end` it is a position that is held.
+         *
+         *     `keeps`: the joint that does not move along the floor; the first it rests on unless said otherwise.
+         */
+        Drawing: {
+            /**
+             * Drills
+             * @default []
+             */
+            drills: string[];
+            end?: components["schemas"]["Posture"] | null;
+            /**
+             * Keeps
+             * @default
+             */
+            keeps: string;
+            /**
+             * Props
+             * @default []
+             */
+            props: components["schemas"]["Prop"][];
+            start: components["schemas"]["Posture"];
+            /**
+             * View
+             * @default side
+             * @enum {string}
+             */
+            view: "side" | "front";
+        };
+        /**
+         * Drawn
+         * @description A drill drawn: the joints of every picture from the start to the end, m, one picture for what is held;
+         *     and what stands around.
+         */
+        Drawn: {
+            /** Drill */
+            drill: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultDrawn"][];
+            /** Pictures */
+            pictures: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            }[];
+            room: components["schemas"]["Room"];
+            /** Title */
+            title: string;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+        };
+        /**
          * Drill
          * @description One exercise with its gate and what it waits for, beyond the rung below it.
          *
          *     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven
          *     needs. `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`:
          *     kept in the file, used nowhere. `said`: where the figures in `about` come from. `family` names drills that
-         *     differ only in their gate. `pillar` and `inverted` replace the line's own.
+         *     differ only in their gate. `pillar` and `inverted` replace the line's own. `drawing`: how it looks, where
+         *     the syllabus has no drawing by its name.
          */
         Drill: {
             /**
@@ -3060,6 +3164,7 @@ export interface components {
              * @default []
              */
             doses: components["schemas"]["DoseRule"][];
+            drawing?: components["schemas"]["Drawing"] | null;
             /** Drill */
             drill: string;
             /**
@@ -3616,6 +3721,31 @@ export interface components {
             fault: string;
             /** Title */
             title: string;
+        };
+        /**
+         * FaultDrawn
+         * @description A fault drawn, and what to say to it.
+         */
+        FaultDrawn: {
+            /** Cue */
+            cue: string;
+            /** Fault */
+            fault: string;
+            /** Picture */
+            picture: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            room: components["schemas"]["Room"];
+            /** Title */
+            title: string;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
         };
         /**
          * FaultToMend
@@ -6300,6 +6430,69 @@ export interface components {
             views: components["schemas"]["Seen"][];
         };
         /**
+         * Posture
+         * @description A figure's joint angles, degrees; what is left out stands as in the posture that it is `like`.
+         *
+         *     Side view, facing right: `trunk` is its turn from upright, head leading, clockwise (90 face down, 180
+         *     upside down, -90 on the back). `arms` are raised forward from the trunk (180 overhead) and bent at the
+         *     elbow, `legs` folded forward at the hip and bent at the knee; `arms_2` and `legs_2` are the far ones where
+         *     they differ. `toes` 0 flexed, 90 pointed. `shrug` pushes the shoulder away from the hand, a share of
+         *     stature; `neck` lifts the head toward the back. `bow` rounds the trunk (below 0 arches it). `seen` is the
+         *     share of a bent arm that is seen, since elbows go out of the picture; `straddle` half the angle between
+         *     the legs, which shortens them as they are seen.
+         *
+         *     Front view: arms and legs are opened to the side, `trunk` leans to the right, and the far ones mirror
+         *     the near.
+         *
+         *     `rests`: the joints that stand on the floor; the first stays where it is, a second turns the whole figure
+         *     until both are down. `hangs`: it hangs from the first one instead.
+         */
+        Posture: {
+            /** Arms */
+            arms?: [
+                number,
+                number
+            ] | null;
+            /** Arms 2 */
+            arms_2?: [
+                number,
+                number
+            ] | null;
+            /** Bow */
+            bow?: number | null;
+            /** Hangs */
+            hangs?: boolean | null;
+            /** Legs */
+            legs?: [
+                number,
+                number
+            ] | null;
+            /** Legs 2 */
+            legs_2?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Like
+             * @default
+             */
+            like: string;
+            /** Neck */
+            neck?: number | null;
+            /** Rests */
+            rests?: string[] | null;
+            /** Seen */
+            seen?: number | null;
+            /** Shrug */
+            shrug?: number | null;
+            /** Straddle */
+            straddle?: number | null;
+            /** Toes */
+            toes?: number | null;
+            /** Trunk */
+            trunk?: number | null;
+        };
+        /**
          * ProblemDetails
          * @description An answer that says what went wrong (RFC 9457: Nottingham, Wilde, Dalal, 2023, Problem Details for HTTP
          *     APIs): `detail` is a sentence a person can act on; `problems` names the fields where there are some.
@@ -6365,6 +6558,32 @@ export interface components {
             mass_kg?: number | null;
             /** Stature Cm */
             stature_cm?: number | null;
+        };
+        /**
+         * Prop
+         * @description What stands by the figure, placed where a joint comes to lie, in its first posture or its last.
+         *
+         *     `aside_cm` moves it along the floor away from that joint, for what is near and not touched.
+         */
+        Prop: {
+            /**
+             * Aside Cm
+             * @default 0
+             */
+            aside_cm: number;
+            /** At */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "box" | "pads" | "block" | "bar" | "ball" | "plate" | "mat" | "stick";
+            /**
+             * Of
+             * @default end
+             * @enum {string}
+             */
+            of: "start" | "end";
         };
         /**
          * Range
@@ -7118,8 +7337,8 @@ export interface components {
         };
         /**
          * SharedBlock
-         * @description One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none
-         *     is.
+         * @description One block as the trainee sees it. `drill` is empty where it has none; `sets`: how many; `unit`: what a
+         *     number is asked in, empty where none is.
          */
         SharedBlock: {
             /** About */
@@ -7130,6 +7349,8 @@ export interface components {
             cautions: string[];
             /** Cues */
             cues: string[];
+            /** Drill */
+            drill: string;
             /** Each */
             each: number;
             /** Minutes */
@@ -10529,6 +10750,41 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    shared_drawings: {
+        parameters: {
+            query: {
+                drill: string[];
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawn"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     tell_habit: {
         parameters: {
             query?: never;
@@ -11374,6 +11630,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trainee"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    trainee_drawings: {
+        parameters: {
+            query: {
+                drill: string[];
+                faults?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawn"][];
                 };
             };
             401: components["responses"]["Problem401"];

@@ -1,7 +1,8 @@
 import { useRef } from "react";
 import type { Room } from "../api/client";
 import type { JointLabel, Joints, Point } from "./body";
-import { type Drawn, Label, Limits, Load, Span, WeightLine } from "./SideWords";
+import { Body, Surroundings } from "./FigureParts";
+import { Label, Limits, Load, Span, WeightLine } from "./SideWords";
 import { useWidth } from "./useWidth";
 
 interface Props {
@@ -24,15 +25,6 @@ interface Props {
   limits?: { over: number; under: number; high: number };
 }
 
-const LIMBS: readonly (readonly [string, string, number])[] = [
-  ["shoulder", "elbow", 0.05],
-  ["elbow", "wrist", 0.045],
-  ["hip", "knee", 0.075],
-  ["knee", "ankle", 0.06],
-  ["ankle", "ball", 0.045],
-  ["ankle", "toes", 0.045],
-  ["shoulder", "hip", 0.1],
-];
 /** Room under the floor for what stands there in words, px. */
 const UNDER = 74;
 const MARGIN = { left: 0.22, right: 0.3, top: 0.12, bottom: 0 };
@@ -116,63 +108,6 @@ export function SideFigure(props: Props) {
   );
 }
 
-interface SurroundingsProps extends Omit<Drawn, "joints"> {
-  room: Room;
-  /** How high the wall is drawn, m. */
-  top: number;
-  scale: number;
-}
-
-/** The boxes, pads, ball and wall of the room. */
-function Surroundings({ room, top, x, z, scale }: SurroundingsProps) {
-  return (
-    <>
-      {room.boxes.map((b) => (
-        <g key={`${b.words} ${b.start}`}>
-          <rect
-            x={x(b.start)}
-            y={z(b.top)}
-            width={Math.max(1, (b.end - b.start) * scale)}
-            height={Math.max(1, (b.top - b.bottom) * scale)}
-            rx={b.soft ? 5 : 1}
-            fill="var(--lightwood)"
-            stroke="var(--darkwood)"
-          />
-          {(b.top - b.bottom) * scale > 22 && (
-            <text
-              x={x((b.start + b.end) / 2)}
-              y={z((b.top + b.bottom) / 2) + 5}
-              textAnchor="middle"
-              className="fill-ink text-sm"
-            >
-              {b.words}
-            </text>
-          )}
-        </g>
-      ))}
-      {room.ball && (
-        <circle
-          cx={x(room.ball.x)}
-          cy={z(room.ball.top / 2)}
-          r={(room.ball.top / 2) * scale}
-          fill="var(--lightwood)"
-          stroke="var(--darkwood)"
-        />
-      )}
-      {room.wall !== null && (
-        <line
-          x1={x(room.wall)}
-          x2={x(room.wall)}
-          y1={z(top)}
-          y2={z(room.floor)}
-          stroke="var(--darkwood)"
-          strokeWidth="6"
-        />
-      )}
-    </>
-  );
-}
-
 interface HandProps {
   /** Where the hand begins on the left, how wide it is, and where the wrist and the floor lie, px. */
   start: number;
@@ -239,45 +174,4 @@ function useWorld(key: string, joints: Joints, behind: Joints | undefined, room:
   };
   kept.current = { key, extent };
   return extent;
-}
-
-interface BodyProps extends Drawn {
-  floor: number;
-  scale: number;
-  colour: string;
-  opacity?: number;
-}
-
-function Body({ joints, floor, x, z, scale, colour, opacity = 1 }: BodyProps) {
-  const head = joints.ear;
-  const crown = joints.crown;
-  const round =
-    head && crown
-      ? // a head that rests does not sink into what it rests on
-        scale *
-        Math.min(
-          Math.hypot((crown[0] ?? 0) - (head[0] ?? 0), (crown[1] ?? 0) - (head[1] ?? 0)),
-          Math.max(0.05, (head[1] ?? 0) - floor),
-        )
-      : 0;
-  return (
-    <g opacity={opacity} stroke={colour} fill={colour} strokeLinecap="round">
-      {LIMBS.map(([from, to, thick]) => {
-        const a = joints[from];
-        const b = joints[to];
-        if (!a || !b) return null;
-        return (
-          <line
-            key={from + to}
-            x1={x(a[0] ?? 0)}
-            y1={z(a[1] ?? 0)}
-            x2={x(b[0] ?? 0)}
-            y2={z(b[1] ?? 0)}
-            strokeWidth={thick * scale}
-          />
-        );
-      })}
-      {head && <circle cx={x(head[0] ?? 0)} cy={z(head[1] ?? 0)} r={round} stroke="none" />}
-    </g>
-  );
 }

@@ -12,9 +12,8 @@ from wise_perch.api.auth import SignedIn, TheApp, coach_of
 from wise_perch.api.cases import House, known_of, load_house, make_case
 from wise_perch.api.errors import Refused
 from wise_perch.api.routes.syllabus import write_edits
-from wise_perch.core.body.levers import MASSLESS_KG
+from wise_perch.core.body.drawn import Drawn, draw_drill, draw_in_use, usual_body
 from wise_perch.core.body.loads import share_of
-from wise_perch.core.body.segments import make_body
 from wise_perch.core.trade.bay_draft import draft_line
 from wise_perch.core.trade.bay_steps import BayPlace, TooBig, find_big_steps, highest_met, say_places
 from wise_perch.core.trade.breakdown import BASE, SHARE, BayRung, Breakdown, Wanted, break_down, read_title
@@ -23,7 +22,7 @@ from wise_perch.core.trade.drill_words import LABELS
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.edits import Edit
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
-from wise_perch.core.trade.gates import USUAL_STATURE_CM, Gate
+from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_share
 from wise_perch.core.trainee.case import judge_marks
@@ -76,13 +75,14 @@ class EasingPage:
 @dataclass(frozen=True, kw_only=True)
 class BayLook:
     """What a bay comes to: the edit that makes it a line and a goal, what is wrong with it, steps that are
-    too big, and who would stand where (empty unless asked for).
+    too big, who would stand where (empty unless asked for), and how each rung looks, in the usual lengths.
     """
 
     edit: Edit
     problems: tuple[str, ...]
     too_big: tuple[TooBig, ...]
     standing: str
+    drawings: tuple[Drawn | None, ...]
 
 
 @router.get("/easing", dependencies=[Depends(coach_of)])
@@ -137,12 +137,13 @@ def look_at_breakdown(bay: Bay, app: TheApp, coach: SignedIn, who: bool = False)
             problems=tuple(dict.fromkeys(p.what for p in problems)),
             too_big=find_big_steps(bay.wanted, bay.rungs, syllabus.easing, syllabus),
             standing=say_places(_places(db, house, bay.rungs), bay.rungs) if who else "",
+            drawings=tuple(_draw(rung, bay.wanted, syllabus) for rung in bay.rungs),
         )
 
 
 def _with_shares(b: Breakdown, syllabus: Syllabus) -> Breakdown:
     """The same, with what the hands carry in each drill that a model knows, for a body of the usual size."""
-    body = make_body(stature_cm=USUAL_STATURE_CM, mass_kg=MASSLESS_KG, own_cm={})
+    body = usual_body()
 
     def told(rung: BayRung) -> BayRung:
         drill = syllabus.drills.get(rung.drill or "")
@@ -152,6 +153,17 @@ def _with_shares(b: Breakdown, syllabus: Syllabus) -> Breakdown:
         return replace(rung, said=f"{rung.said}, hands carry {say_share(share[0])}")
 
     return replace(b, rungs=tuple(told(r) for r in b.rungs))
+
+
+def _draw(rung: BayRung, wanted: Wanted, syllabus: Syllabus) -> Drawn | None:
+    """How a rung looks, from its start to its end: as the drill that it is, or as its form eased so far."""
+    if drill := syllabus.drills.get(rung.drill or ""):
+        return draw_in_use(syllabus, drill, None, blended=False)
+    drawing = syllabus.poses.of_skill(wanted.form, rung.at if rung.at is not None else wanted.at)
+    if drawing is None:
+        return None
+    drawn = draw_drill(syllabus.poses, drawing, usual_body(), drill="", title=rung.title)
+    return replace(drawn, pictures=(drawn.pictures[0], *drawn.pictures[1:][-1:]))
 
 
 def _refuse_unknown(wanted: Wanted, easing: Easing) -> None:

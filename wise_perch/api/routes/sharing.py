@@ -83,7 +83,8 @@ def revoke_link(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
     return {"id": id}
 
 
-def _find_sharing(app: App, token: str, kind: str) -> Sharing:
+def find_sharing(app: App, token: str, kind: str) -> Sharing:
+    """What an address opens. Raises Refused (404) for one that opens nothing of this kind."""
     with transaction(app.pool) as db:
         found = plans.of_token(db, token_hash(token))
     if found is None or found.kind != kind:
@@ -96,7 +97,7 @@ def _find_sharing(app: App, token: str, kind: str) -> Sharing:
 )
 def calendar_feed(token: Token, app: TheApp) -> Response:
     """A trainee's sessions as a calendar to subscribe to."""
-    link = _find_sharing(app, token, "calendar")
+    link = find_sharing(app, token, "calendar")
     with transaction(app.pool, coach=link.coach) as db:
         house = load_house(db)
         who, case = judge_trainee(db, link.trainee, house)
@@ -119,11 +120,12 @@ def calendar_feed(token: Token, app: TheApp) -> Response:
 
 @dataclass(frozen=True, kw_only=True)
 class SharedBlock:
-    """One block as the trainee sees it. `sets`: how many; `unit`: what a number is asked in, empty where none
-    is.
+    """One block as the trainee sees it. `drill` is empty where it has none; `sets`: how many; `unit`: what a
+    number is asked in, empty where none is.
     """
 
     number: int
+    drill: str
     title: str
     amount: str
     setting: str
@@ -171,7 +173,7 @@ UNITS = {
 @router.get("/shared/{token}")
 def own_page(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
-    link = _find_sharing(app, token, "page")
+    link = find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         who, case = judge_trainee(db, link.trainee, load_house(db))
         on = case.on
@@ -222,6 +224,7 @@ def _shared_block(number: int, block: Block) -> SharedBlock:
     dose, prepares = block.dose, block.kind == "prepare"
     return SharedBlock(
         number=number,
+        drill=block.drill,
         title=block.title,
         # preparation is told by its minutes, since its one counted hold is the least of it
         amount=dose.amount if dose and not prepares else "",
@@ -249,7 +252,7 @@ class ToldHabit(BaseModel):
 @router.post("/shared/{token}/habits", status_code=201)
 def tell_habit(token: Token, told: ToldHabit, app: TheApp) -> SharedPage:
     """Keep the minutes of a habit on one of the last seven days; the same again changes nothing."""
-    link = _find_sharing(app, token, "page")
+    link = find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         house = load_house(db)
         if not first_day(house.today) <= told.day <= house.today:
@@ -286,7 +289,7 @@ def tell_day(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
     """Take what a trainee did; it is marked as self-reported, counts as work and meets no gate. The same
     again changes nothing.
     """
-    link = _find_sharing(app, token, "page")
+    link = find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
         _keep_told(db, link, told)
     return own_page(token, app)

@@ -110,6 +110,7 @@ def _draft(
         head=form.head,
         kit=tuple(kit),
         cautions=tuple(cautions),
+        drawing=syllabus.poses.of_skill(form.form, at),
     )
 
 

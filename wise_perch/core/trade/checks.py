@@ -32,6 +32,7 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     content = syllabus.content
     placed = list(_drills_with_places(content))
     found = list(_named_twice(placed))
+    found += _unknown_postures(syllabus, placed)
     active = {d.drill for _, _, d in placed if not d.retired}
     retired = {d.drill for _, _, d in placed if d.retired} - active
     for path, _, d in placed:
@@ -49,6 +50,16 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     if not found:
         found += _check_schools(syllabus)
     return found
+
+
+def _unknown_postures(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:
+    """A drawing of a drill's own may only be like postures that there are."""
+    named = {p.name for p in syllabus.poses.postures}
+    for path, _, d in placed:
+        ends = (d.drawing.start, d.drawing.end) if d.drawing else ()
+        for end in ends:
+            if end and end.like and end.like not in named:
+                yield Problem((*path, "drawing"), f"{d.drill}: there is no posture named {end.like[:60]}.")
 
 
 def _session_names(content: Content, drills: set[str]) -> Iterator[Problem]:

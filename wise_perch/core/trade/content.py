@@ -8,6 +8,7 @@ from typing import Literal
 
 from wise_perch.core.trade.decision import Figure, Origin
 from wise_perch.core.trade.gates import Dial, Gate, Range, Stage
+from wise_perch.core.trade.poses import Drawing
 from wise_perch.core.trade.session_rules import SessionRules
 
 Requirement = Literal["met", "proven"]
@@ -62,7 +63,8 @@ class Drill:
     `away`: away from the wall; `head`: the head carries or nears the floor; such a drill opens only on proven
     needs. `optional`: a rung above does not wait for it. `follows`: it waits for the rung below. `retired`:
     kept in the file, used nowhere. `said`: where the figures in `about` come from. `family` names drills that
-    differ only in their gate. `pillar` and `inverted` replace the line's own.
+    differ only in their gate. `pillar` and `inverted` replace the line's own. `drawing`: how it looks, where
+    the syllabus has no drawing by its name.
     """
 
     drill: str
@@ -86,6 +88,7 @@ class Drill:
     cues: tuple[str, ...] = ()
     faults: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    drawing: Drawing | None = None
 
     @property
     def guarded(self) -> bool:

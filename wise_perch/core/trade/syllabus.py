@@ -15,6 +15,7 @@ from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
 from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.poses import Drawing, Poses
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.session_rules import SessionRules
 
@@ -49,6 +50,11 @@ class Syllabus:
     mechanics: Mechanics
     usual_sessions: SessionRules
     easing: Easing
+    poses: Poses
+
+    def drawing_of(self, drill: Drill) -> Drawing | None:
+        """How a drill is drawn: as it says itself, else by its name."""
+        return drill.drawing or self.poses.of_drill(drill.drill)
 
     @property
     def sessions(self) -> SessionRules:

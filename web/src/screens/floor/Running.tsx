@@ -1,5 +1,7 @@
 import { useEffect, useState } from "react";
 import type { Variant } from "../../api/client";
+import { useDrawings } from "../../api/hooks";
+import { DrillPicture } from "../../drawings/DrillPicture";
 import { SessionRibbon } from "../../drawings/SessionRibbon";
 import type { SlotNow } from "../../live/floor";
 import { endSession, happen, type LiveSession, standing, takeBackLast } from "../../live/session";
@@ -196,8 +198,9 @@ function Present({ set, variant, now, session }: PresentProps) {
   const unit = takes === "minute" ? "minute" : takes === "single" ? "try" : "set";
   const asked = dose ? askedWords(set) : "";
   const missed = lastMiss(session);
+  const drawn = useDrawings(session.trainee, drillsOf(session)).data?.find((d) => d.drill === variant.drill);
   return (
-    <section aria-label="Now" className="grid gap-x-8 lg:grid-cols-[1fr_auto]">
+    <section aria-label="Now" className="grid gap-x-8 lg:grid-cols-[1fr_16rem]">
       <div>
         <p className="text-lg text-soft" role="status">
           {dose
@@ -226,13 +229,22 @@ function Present({ set, variant, now, session }: PresentProps) {
         {now.why && <p className="mt-1 border-l-4 border-blue bg-tint px-3 py-1">{now.why}</p>}
         <Figure set={set} variant={variant} session={session} target={target} />
       </div>
-      {variant.cautions.length > 0 && (
-        <p className="max-w-72 self-start border-l-4 border-brick bg-sheet px-3 py-2 text-sm">
-          {variant.cautions.join(" ")}
-        </p>
-      )}
+      <div className="grid content-start gap-3 max-lg:grid-cols-[6rem_1fr] max-lg:items-center">
+        {drawn && <DrillPicture key={variant.drill} drawn={drawn} size="h-16 lg:h-48" moves />}
+        {variant.cautions.length > 0 && (
+          <p className="self-start border-l-4 border-brick bg-sheet px-3 py-2 text-sm">
+            {variant.cautions.join(" ")}
+          </p>
+        )}
+      </div>
     </section>
   );
+}
+
+/** Every drill that may come up in a session, so that all their drawings are there before the line goes. */
+function drillsOf(session: LiveSession): string[] {
+  const named = Object.values(session.sheet.variants).map((v) => v.drill ?? "");
+  return [...new Set(named)].filter(Boolean).sort();
 }
 
 function askedWords({ dose, takes, target, ceiling }: SetInHand): string {

@@ -1,6 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import type { Block, DayPlan, PlanPage } from "../../api/client";
-import type { WishSent } from "../../api/hooks";
+import { useDrawings, type WishSent } from "../../api/hooks";
+import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button, buttonLook } from "../../parts/Button";
 import { ORIGIN, weekday } from "../../parts/words";
 import { dropped, movedTo, pinned, swapped, unpinned } from "./edits";
@@ -19,6 +20,7 @@ export function BlockPanel({ page, day, block, wish, past, onEdit }: Props) {
   const { dose } = block;
   const dial = dose?.dial;
   const stack = dial?.steps[dial.at]?.stack;
+  const drawn = useDrawings(page.trainee.id, block.drill ? [block.drill] : []).data?.[0];
   return (
     <section aria-label="The block" className="border-l-4 border-blue pl-4">
       <p className="text-sm text-soft">{weekday(day.day)}</p>
@@ -39,6 +41,7 @@ export function BlockPanel({ page, day, block, wish, past, onEdit }: Props) {
           .filter(Boolean)
           .join(" · ")}
       </p>
+      {drawn && <DrillPicture key={block.key} drawn={drawn} size="max-h-44" />}
       <Why block={block} />
       {dial?.limit && (
         <p className="mt-2 text-sm">

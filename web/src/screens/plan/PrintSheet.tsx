@@ -1,6 +1,7 @@
 import { Link, useParams } from "react-router";
-import type { Block, DayPlan } from "../../api/client";
-import { usePlanVersion } from "../../api/hooks";
+import type { Block, DayPlan, DrawnDrill } from "../../api/client";
+import { useDrawings, usePlanVersion } from "../../api/hooks";
+import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button, buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
 import { dayMonth, minutesOf, weekdayLong } from "../../parts/words";
@@ -9,6 +10,9 @@ import { dayMonth, minutesOf, weekdayLong } from "../../parts/words";
 export function PrintSheet() {
   const { id = "", plan = "" } = useParams();
   const page = usePlanVersion(plan);
+  const blocks = page.data?.planned?.days.flatMap((d) => d.blocks) ?? [];
+  const drills = [...new Set(blocks.filter((b) => b.kind === "work").map((b) => b.drill))];
+  const drawings = useDrawings(page.data?.trainee.id ?? "", drills);
   if (page.isPending) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
   const { trainee, planned, week } = page.data;
@@ -31,6 +35,7 @@ export function PrintSheet() {
             name={trainee.name}
             painRule={page.data.pain_rule}
             last={n === days.length - 1}
+            drawings={drawings.data ?? []}
           />
         ))}
       </div>
@@ -43,9 +48,10 @@ interface DayProps {
   name: string;
   painRule: string;
   last: boolean;
+  drawings: DrawnDrill[];
 }
 
-function PrintedDay({ day, name, painRule, last }: DayProps) {
+function PrintedDay({ day, name, painRule, last, drawings }: DayProps) {
   return (
     <article
       aria-label={`${weekdayLong(day.day)} ${dayMonth(day.day)}`}
@@ -63,7 +69,12 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
       </p>
       <ol>
         {day.blocks.map((block) => (
-          <PrintedBlock key={block.key} block={block} dense={day.blocks.length > AIRY} />
+          <PrintedBlock
+            key={block.key}
+            block={block}
+            dense={day.blocks.length > AIRY}
+            drawn={block.kind === "work" ? drawings.find((d) => d.drill === block.drill) : undefined}
+          />
         ))}
       </ol>
       <p className="mt-2 text-xs">
@@ -77,7 +88,13 @@ function PrintedDay({ day, name, painRule, last }: DayProps) {
 /** With more blocks than this a session is set smaller, so that it keeps to its page. */
 const AIRY = 10;
 
-function PrintedBlock({ block, dense }: { block: Block; dense: boolean }) {
+interface BlockProps {
+  block: Block;
+  dense: boolean;
+  drawn: DrawnDrill | undefined;
+}
+
+function PrintedBlock({ block, dense, drawn }: BlockProps) {
   const { dose } = block;
   const stack = dose?.dial?.steps[dose.dial.at]?.stack;
   const prepares = block.kind === "prepare";
@@ -86,7 +103,12 @@ function PrintedBlock({ block, dense }: { block: Block; dense: boolean }) {
       className={`grid break-inside-avoid grid-cols-[2.5rem_1fr_auto] gap-x-3 border-b border-rule ${prepares || dense ? "py-0.5" : "py-1.5"}`}
     >
       <span className="text-soft print:text-black">{Math.round(block.start_s / 60)}′</span>
-      <div>
+      <div className={drawn ? "grid grid-cols-[6rem_1fr] items-center gap-x-3" : ""}>
+        {drawn && (
+          <div className="row-span-2">
+            <DrillPicture drawn={drawn} size={dense ? "h-12" : "h-16"} />
+          </div>
+        )}
         <p
           className={
             prepares ? "" : `text-lg leading-tight ${dense ? "print:text-xl" : "print:text-[1.375rem]"}`

@@ -2,8 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
 import { v7 as uuidv7 } from "uuid";
-import { ask, client, type SharedDay, type SharedPage } from "../../api/client";
-import { useShared } from "../../api/hooks";
+import { ask, client, type DrawnDrill, type SharedDay, type SharedPage } from "../../api/client";
+import { useShared, useSharedDrawings } from "../../api/hooks";
+import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth, weekdayLong } from "../../parts/words";
@@ -22,6 +23,8 @@ export function SharedScreen() {
 }
 
 function Sessions({ page, token }: { page: SharedPage; token: string }) {
+  const drills = page.days.flatMap((d) => d.blocks.map((b) => b.drill)).filter(Boolean);
+  const drawings = useSharedDrawings(token, [...new Set(drills)]);
   return (
     <>
       <h1 className="text-3xl leading-tight">{page.name}'s sessions</h1>
@@ -32,7 +35,7 @@ function Sessions({ page, token }: { page: SharedPage; token: string }) {
       {page.habits.length > 0 && <Habits page={page} token={token} />}
       {page.days.length === 0 && <Message>Nothing is planned for this week or the next.</Message>}
       {page.days.map((day) => (
-        <Session key={day.day} day={day} on={page.on} token={token} />
+        <Session key={day.day} day={day} on={page.on} token={token} drawings={drawings.data ?? []} />
       ))}
     </>
   );
@@ -97,7 +100,14 @@ function Habits({ page, token }: { page: SharedPage; token: string }) {
   );
 }
 
-function Session({ day, on, token }: { day: SharedDay; on: string; token: string }) {
+interface SessionProps {
+  day: SharedDay;
+  on: string;
+  token: string;
+  drawings: DrawnDrill[];
+}
+
+function Session({ day, on, token, drawings }: SessionProps) {
   const queries = useQueryClient();
   const [wrong, setWrong] = useState<unknown>(null);
   const [id] = useState(() => uuidv7());
@@ -134,7 +144,8 @@ function Session({ day, on, token }: { day: SharedDay; on: string; token: string
       </p>
       <ol>
         {day.blocks.map((block) => (
-          <li key={block.number} className="border-b border-rule py-2">
+          <li key={block.number} className="flow-root border-b border-rule py-2">
+            <Picture drawn={drawings.find((d) => d.drill === block.drill)} />
             <p className="text-lg leading-tight">
               <b>{block.title}</b> {block.setting}
             </p>
@@ -182,5 +193,15 @@ function Session({ day, on, token }: { day: SharedDay; on: string; token: string
         </Button>
       )}
     </form>
+  );
+}
+
+/** The drill as it looks, beside its words. */
+function Picture({ drawn }: { drawn: DrawnDrill | undefined }) {
+  if (!drawn) return null;
+  return (
+    <div className="float-right ml-3 w-32">
+      <DrillPicture drawn={drawn} size="h-24" moves />
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Fragment } from "react";
-import type { BayLook, BayRung, Line } from "../../api/client";
+import type { BayLook, BayRung, DrawnDrill, Line } from "../../api/client";
+import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button } from "../../parts/Button";
 
 interface Props {
@@ -7,11 +8,12 @@ interface Props {
   units: Record<string, string>;
   lines: Line[];
   tooBig: BayLook["too_big"];
+  drawings: BayLook["drawings"];
   onChange: (rungs: BayRung[]) => void;
 }
 
 /** The bay from the goal down: what is kept is wood, what is only proposed is a pale lath. */
-export function BayOfRungs({ rungs, units, lines, tooBig, onChange }: Props) {
+export function BayOfRungs({ rungs, units, lines, tooBig, drawings, onChange }: Props) {
   const set = (place: number, part: Partial<BayRung>) =>
     onChange(rungs.map((r, n) => (n === place ? { ...r, ...part } : r)));
   const move = (place: number, by: number) => {
@@ -59,6 +61,7 @@ export function BayOfRungs({ rungs, units, lines, tooBig, onChange }: Props) {
           <Fragment key={place}>
             <Rung
               rung={rung}
+              drawn={drawings.find((d) => d?.title === rung.title) ?? null}
               place={place}
               last={rungs.length - 1}
               unit={rung.gate.of === null ? (units[rung.gate.measure] ?? "") : `of ${rung.gate.of}`}
@@ -100,6 +103,7 @@ export function BayOfRungs({ rungs, units, lines, tooBig, onChange }: Props) {
 
 interface RungProps {
   rung: BayRung;
+  drawn: DrawnDrill | null;
   place: number;
   last: number;
   unit: string;
@@ -107,12 +111,15 @@ interface RungProps {
   onMove: (by: number) => void;
 }
 
-function Rung({ rung, place, last, unit, onSet, onMove }: RungProps) {
+function Rung({ rung, drawn, place, last, unit, onSet, onMove }: RungProps) {
   const goal = place === 0;
   const fixed = rung.drill !== null;
   return (
     <li className="px-1">
-      <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[1fr_auto_9.5rem_4rem]">
+      <div className="grid grid-cols-[4.5rem_1fr_auto] items-center gap-x-3 sm:grid-cols-[4.5rem_1fr_auto_9.5rem_4rem]">
+        <span className={`h-14 ${rung.kept ? "" : "opacity-50"}`}>
+          {drawn && <DrillPicture drawn={drawn} size="h-14" />}
+        </span>
         {fixed ? (
           <span className={`font-bold ${rung.kept ? "" : "text-soft"}`}>{rung.title}</span>
         ) : (

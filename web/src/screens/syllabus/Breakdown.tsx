@@ -87,6 +87,7 @@ function Breaking({ page, easing }: { page: SyllabusPage; easing: EasingPage }) 
           units={easing.units}
           lines={page.content.lines}
           tooBig={look?.too_big ?? []}
+          drawings={look?.drawings ?? []}
           onChange={bay.change}
         />
         <Beside

@@ -2,7 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
 import type { DrillPage } from "../../api/client";
-import { useDrill } from "../../api/hooks";
+import { useDrawings, useDrill } from "../../api/hooks";
+import { DrillPicture } from "../../drawings/DrillPicture";
+import { FaultPictures } from "../../drawings/FaultPictures";
 import { History } from "../../drawings/History";
 import { Rung } from "../../drawings/Rung";
 import { onDelivered, post, waitingLetters } from "../../live/outbox";
@@ -23,6 +25,7 @@ interface Props {
 /** One bar, opened: its gate and where the figure comes from, what it waits for, its evidence, and a place to record a set. */
 export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
   const page = useDrill(trainee, drill);
+  const drawn = useDrawings(trainee, [drill], true).data?.[0];
   const queries = useQueryClient();
   useOutboxVersion();
   useEffect(
@@ -50,12 +53,14 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
           {page.data.why_not && (
             <p className="mt-2 border-l-4 border-ink bg-sheet px-3 py-2">{page.data.why_not}</p>
           )}
+          {drawn && <DrillPicture key={drill} drawn={drawn} moves />}
           <Facts page={page.data} />
           <OwnSize trainee={trainee} page={page.data} />
           {(page.data.drill.cautions?.length ?? 0) > 0 && (
             <Message danger>{page.data.drill.cautions?.join(" ")}</Message>
           )}
           <Cues page={page.data} onPick={onPick} />
+          {drawn && <FaultPictures faults={drawn.faults} />}
           <Opens page={page.data} onPick={onPick} />
           <Waive trainee={trainee} page={page.data} />
           {waiting.length > 0 && (
