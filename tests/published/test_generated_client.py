@@ -32,7 +32,17 @@ OPERATIONS = [
     for path, methods in DOCUMENT["paths"].items()
     for method, operation in methods.items()
 ]
-OPEN = {"health", "door", "first_coach", "sign_in", "calendar_feed", "own_page", "shared_drawings", "tell_day", "tell_habit"}
+OPEN = {
+    "health",
+    "door",
+    "first_coach",
+    "sign_in",
+    "calendar_feed",
+    "own_page",
+    "shared_drawings",
+    "tell_day",
+    "tell_habit",
+}
 """What needs no sign-in: before it, and by a secret address."""
 PASSWORD = "a long enough password"
 

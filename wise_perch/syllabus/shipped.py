@@ -13,6 +13,7 @@ from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.own_tests import TestingWays
 from wise_perch.core.trade.poses import Poses
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
@@ -49,6 +50,7 @@ def read_text(text: str) -> ReadContent:
     ours = built_in()
     made = replace(ours, version=version_of(text), content=content)
     faults = tuple(LineProblem(document.line(p.path), p.what) for p in find_problems(made))
+    made = made if faults else made.with_own_tests()
     return ReadContent(content, None if faults else made, faults)
 
 
@@ -124,8 +126,8 @@ def load(folder: Path = HERE) -> Syllabus:
         "schools": "schools",
     }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake, levers, session, easing, poses = (
-        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing", "poses")
+    intake, levers, session, easing, poses, testing = (
+        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing", "poses", "own_tests")
     )
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: parse_file(path) for key, path in files.items()}
@@ -148,9 +150,8 @@ def load(folder: Path = HERE) -> Syllabus:
     content, found = _read_whole(whole, place)
     if content is None:
         raise SyllabusError("\n".join(found))
-    everything = b"".join(
-        p.read_bytes() for p in [*paths, *files.values(), *test_paths, intake, levers, session, easing, poses]
-    )
+    alone = (intake, levers, session, easing, poses, testing)
+    everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, *alone])
     made = Syllabus(
         version=hashlib.sha256(everything).hexdigest()[:12],
         content=content,
@@ -160,6 +161,7 @@ def load(folder: Path = HERE) -> Syllabus:
         usual_sessions=read_kind(SessionRules, session),
         easing=read_kind(Easing, easing),
         poses=read_kind(Poses, poses),
+        testing=read_kind(TestingWays, testing),
     )
     if faults := find_problems(made):
         raise SyllabusError("\n".join(f"{place(p.path)}: {p.what}" for p in faults))

@@ -31,6 +31,7 @@ type Sparse<T> = T extends (infer Item)[]
   : T extends object
     ? { [Key in keyof T]?: Sparse<T[Key]> | undefined }
     : T;
+export type OwnTest = Schemas["OwnTest"];
 export type Edit = Sparse<Schemas["Edit"]> & { drill: string };
 export const asSent = (edits: Edit[]) => edits as Schemas["Edit"][];
 export type SyllabusTrial = Schemas["SyllabusTrial"];

@@ -2503,6 +2503,21 @@ export interface components {
             turns: components["schemas"]["Choice"][];
         };
         /**
+         * Climb
+         * @description The settings of a ladder in the drill's dial, from `easiest` to `hardest`, beginning at `start`, `step`
+         *     at once.
+         */
+        Climb: {
+            /** Easiest */
+            easiest: number;
+            /** Hardest */
+            hardest: number;
+            /** Start */
+            start: number;
+            /** Step */
+            step: number;
+        };
+        /**
          * Coach
          * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day
          *     is.
@@ -2579,9 +2594,9 @@ export interface components {
         /**
          * Content
          * @description What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure)
-         *     and how a session is built.
+         *     how a session is built, and tests of their own.
          *
-         *     Without `sessions` it is built as ours is.
+         *     Without `sessions` it is built as ours is. `tests_aside`: the tests, ours or theirs, that are not offered.
          */
         Content: {
             /** Faults */
@@ -2599,10 +2614,20 @@ export interface components {
             };
             /** Lines */
             lines: components["schemas"]["Line"][];
+            /**
+             * Own Tests
+             * @default []
+             */
+            own_tests: components["schemas"]["OwnTest"][];
             rules: components["schemas"]["Rules"];
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
             sessions?: components["schemas"]["SessionRules"] | null;
+            /**
+             * Tests Aside
+             * @default []
+             */
+            tests_aside: string[];
             /** Usual Doses */
             usual_doses: {
                 [key: string]: components["schemas"]["DoseRule"];
@@ -3538,7 +3563,8 @@ export interface components {
          *
          *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
          *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
-         *     `new_goal` come with `drill`, the one that the goal asks for.
+         *     `new_goal` come with `drill`, the one that the goal asks for. `own_test` comes with the drill it is for,
+         *     and takes the place of one of its name; `aside` sets `test` aside or takes it back.
          */
         Edit: {
             /** About */
@@ -3548,6 +3574,8 @@ export interface components {
              * @default []
              */
             add_to_goals: string[];
+            /** Aside */
+            aside?: boolean | null;
             change?: components["schemas"]["Amendment"] | null;
             /** Drill */
             drill: string;
@@ -3556,9 +3584,15 @@ export interface components {
             line?: string | null;
             new_goal?: components["schemas"]["Goal"] | null;
             new_line?: components["schemas"]["Line"] | null;
+            own_test?: components["schemas"]["OwnTest"] | null;
             place?: components["schemas"]["Place"] | null;
             /** Retired */
             retired?: boolean | null;
+            /**
+             * Test
+             * @default
+             */
+            test: string;
             /** Title */
             title?: string | null;
         };
@@ -6054,6 +6088,18 @@ export interface components {
             words: string;
         };
         /**
+         * OurTest
+         * @description One of the tests that ship, as a list names it.
+         */
+        OurTest: {
+            /** About */
+            about: string;
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Outlook
          * @description The next weeks toward the leading goal. `now`: steps of the path left today; `lives`: how many were
          *     lived; `gates` those of the path, the soonest first.
@@ -6084,6 +6130,45 @@ export interface components {
             made_on: string | null;
             outlook: components["schemas"]["Outlook"] | null;
             under_way: components["schemas"]["JobPage"] | null;
+        };
+        /**
+         * OwnTest
+         * @description A test as a coach describes it; its name begins with `own-`. `drill`: whose gate it feeds. `rest_s`
+         *     between tries; `window_s` in which touches are counted; `climb` where it goes through settings;
+         *     `due_after_days`: when it is asked for again.
+         */
+        OwnTest: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            climb?: components["schemas"]["Climb"] | null;
+            /** Drill */
+            drill: string;
+            /** Due After Days */
+            due_after_days?: number | null;
+            /**
+             * Each Side
+             * @default false
+             */
+            each_side: boolean;
+            measure: components["schemas"]["Measure"];
+            /** Rest S */
+            rest_s: number;
+            /** Test */
+            test: string;
+            /** Title */
+            title: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "best" | "share" | "ladder";
+            /** Window S */
+            window_s?: number | null;
         };
         /**
          * Pain
@@ -8002,12 +8087,17 @@ export interface components {
         /**
          * SyllabusPage
          * @description The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each
-         *     pillar is called.
+         *     pillar is called. `tests`: ours; `testing`: the ways of a test of one's own, `measures` what one may
+         *     measure.
          */
         SyllabusPage: {
             content: components["schemas"]["Content"];
             /** Gaps */
             gaps: components["schemas"]["Gap"][];
+            /** Measures */
+            measures: {
+                [key: string]: string;
+            };
             /** Own */
             own: boolean;
             /** Pillars */
@@ -8018,6 +8108,9 @@ export interface components {
             schools: {
                 [key: string]: string;
             };
+            testing: components["schemas"]["TestingWays"];
+            /** Tests */
+            tests: components["schemas"]["OurTest"][];
             /** Version */
             version: string | null;
             /** Versions */
@@ -8207,6 +8300,23 @@ export interface components {
             setting: number;
             /** Words */
             words: string;
+        };
+        /**
+         * TestingWays
+         * @description All ways, and what is said of every test of a coach's own.
+         */
+        TestingWays: {
+            /** Cautions */
+            cautions: string[];
+            /** Instead */
+            instead: string;
+            rest_s: components["schemas"]["Figure"];
+            /** Setup */
+            setup: string[];
+            tries: components["schemas"]["Figure"];
+            /** Ways */
+            ways: components["schemas"]["WayOfTesting"][];
+            window_s: components["schemas"]["Figure"];
         };
         /**
          * TestsPage
@@ -8773,6 +8883,33 @@ export interface components {
             outcome?: string | null;
             /** To */
             to: string;
+        };
+        /**
+         * WayOfTesting
+         * @description How one way is run: its marks, what is said before and what its decisions mean. `scoring` names the
+         *     file that scores it.
+         */
+        WayOfTesting: {
+            /** About */
+            about: string;
+            /** Decisions */
+            decisions: {
+                [key: string]: components["schemas"]["DecisionText"];
+            };
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            /** Say */
+            say: string;
+            /** Scoring */
+            scoring: string;
+            takes_s: components["schemas"]["Figure"];
+            /** Title */
+            title: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "best" | "share" | "ladder";
         };
         /**
          * WayWords

@@ -2,7 +2,7 @@ import { type ReactNode, useId } from "react";
 
 interface Props {
   label: string;
-  hint?: string;
+  hint?: string | undefined;
   children: (id: string) => ReactNode;
 }
 

@@ -140,7 +140,7 @@ def list_tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
         return TestsPage(
             trainee=who,
             uncleared=case.uncleared,
-            tests=tuple(_to_pick(test, case, house, runs) for test in case.syllabus.tests.values()),
+            tests=tuple(_to_pick(test, case, house, runs) for test in case.syllabus.tests_offered),
             limits=remember_limits(case.history, case.syllabus, on=case.on),
         )
 

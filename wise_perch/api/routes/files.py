@@ -31,7 +31,6 @@ from wise_perch.store.evidence_import import (
 )
 from wise_perch.store.imports import ImportPlan, hold_imports, import_tries
 from wise_perch.store.pool import transaction
-from wise_perch.syllabus.shipped import built_in
 
 router = APIRouter(tags=["files"])
 PROBLEMS_NAMED, NAMED = 200, 10
@@ -53,8 +52,9 @@ def export_tries(
         if trainee:
             trainees.one(db, trainee)
         tries = evidence.every_try(db, trainee=trainee, test=test)
-        text = write_tries(tries, tests=built_in().tests, semicolons=semicolons)
-        day = load_house(db).today
+        house = load_house(db)
+        text = write_tries(tries, tests=house.syllabus_as_written.tests, semicolons=semicolons)
+        day = house.today
     return _as_csv(text, f"{test or 'tries'}-{day}.csv")
 
 
@@ -71,8 +71,10 @@ def import_tries_file(
     """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing. Where it
     brings new trainees `intake_follows` says that they are asked before anything upside down.
     """
+    with transaction(app.pool, coach=coach) as db:
+        tests = load_house(db).syllabus_as_written.tests
     try:
-        read = read_tries(file.file.read(), tests=built_in().tests)
+        read = read_tries(file.file.read(), tests=tests)
     except Unreadable as error:
         raise Refused(422, str(error)) from error
     with transaction(app.pool, coach=coach) as db:
@@ -84,7 +86,7 @@ def import_tries_file(
         plan = import_tries(
             db,
             known,
-            tests=built_in().tests,
+            tests=tests,
             time_zone=house.coach.time_zone,
             now=datetime.now(UTC),
             keep=keep,

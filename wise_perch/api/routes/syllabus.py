@@ -15,10 +15,12 @@ from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, Note
 from wise_perch.core.trade.content import Content
-from wise_perch.core.trade.drill_words import DrillWords, say_content
+from wise_perch.core.trade.drill_words import LABELS, DrillWords, say_content
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
+from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trade.gaps import Gap, find_gaps
+from wise_perch.core.trade.own_tests import TestingWays
 from wise_perch.core.trade.schools import Difference, compare_contents
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import judge_case
@@ -36,9 +38,19 @@ YAML = "application/yaml"
 
 
 @dataclass(frozen=True, kw_only=True)
+class OurTest:
+    """One of the tests that ship, as a list names it."""
+
+    test: str
+    title: str
+    about: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class SyllabusPage:
     """The coach's syllabus as written, before any school: content, gaps between rungs, versions, what each
-    pillar is called.
+    pillar is called. `tests`: ours; `testing`: the ways of a test of one's own, `measures` what one may
+    measure.
     """
 
     own: bool
@@ -49,6 +61,9 @@ class SyllabusPage:
     pillars: dict[str, str]
     versions: tuple[SyllabusVersion, ...]
     schools: dict[str, str]
+    tests: tuple[OurTest, ...]
+    testing: TestingWays
+    measures: dict[str, str]
 
 
 class Edits(BaseModel):
@@ -162,6 +177,9 @@ def syllabus_page(app: TheApp, coach: SignedIn) -> SyllabusPage:
         pillars={str(pillar): words for pillar, words in PILLAR_WORDS.items()},
         versions=versions,
         schools=house.coach.schools,
+        tests=tuple(OurTest(test=t.test, title=t.title, about=t.about) for t in built_in().tests.values()),
+        testing=written.testing,
+        measures={m.value: LABELS[m] for m in Measure},
     )
 
 

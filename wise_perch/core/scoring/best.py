@@ -93,6 +93,7 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
                 value=t.value,
                 form=t.form or Form.CLEAN,
                 side=t.side,
+                window_s=mode.window_s.value if mode.window_s else None,
             )
             for t in taken
             if t.value is not None

@@ -12,6 +12,7 @@ from wise_perch.core.trade.content import Amendment, Content, DoseRule, Drill, L
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
 from wise_perch.core.trade.file_lines import Path
 from wise_perch.core.trade.gates import FALLING, DialLimit, Gate, is_whole
+from wise_perch.core.trade.own_tests import OWN, own_test_problems
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.core.trade.syllabus import Syllabus
@@ -33,6 +34,7 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     placed = list(_drills_with_places(content))
     found = list(_named_twice(placed))
     found += _unknown_postures(syllabus, placed)
+    found += _own_tests(syllabus, {d.drill: d for _, _, d in placed if not d.retired})
     active = {d.drill for _, _, d in placed if not d.retired}
     retired = {d.drill for _, _, d in placed if d.retired} - active
     for path, _, d in placed:
@@ -50,6 +52,20 @@ def find_problems(syllabus: Syllabus) -> list[Problem]:
     if not found:
         found += _check_schools(syllabus)
     return found
+
+
+def _own_tests(syllabus: Syllabus, active: Mapping[str, Drill]) -> Iterator[Problem]:
+    """A coach's own tests, each of a name of its own and for a drill in use; what is set aside must be
+    there.
+    """
+    content = syllabus.content
+    taken = {name for name in syllabus.tests if not name.startswith(OWN)}
+    for n, own in enumerate(content.own_tests):
+        yield from (Problem(("own_tests", n), what) for what in own_test_problems(own, active, taken))
+        taken.add(own.test)
+    for n, name in enumerate(content.tests_aside):
+        if name not in taken:
+            yield Problem(("tests_aside", n), f"There is no test named {name[:60]} to set aside.")
 
 
 def _unknown_postures(syllabus: Syllabus, placed: Sequence[tuple[Path, Line, Drill]]) -> Iterator[Problem]:

@@ -8,6 +8,7 @@ from typing import Literal
 
 from wise_perch.core.trade.decision import Figure, Origin
 from wise_perch.core.trade.gates import Dial, Gate, Range, Stage
+from wise_perch.core.trade.own_test import OwnTest
 from wise_perch.core.trade.poses import Drawing
 from wise_perch.core.trade.session_rules import SessionRules
 
@@ -219,9 +220,9 @@ class Rules:
 @dataclass(frozen=True, kw_only=True)
 class Content:
     """What a coach may make their own: lines, goals, schools, faults, kit, rules, usual doses (by measure)
-    and how a session is built.
+    how a session is built, and tests of their own.
 
-    Without `sessions` it is built as ours is.
+    Without `sessions` it is built as ours is. `tests_aside`: the tests, ours or theirs, that are not offered.
     """
 
     format: Literal["syllabus/1"]
@@ -233,3 +234,5 @@ class Content:
     goals: tuple[Goal, ...]
     schools: tuple[SchoolQuestion, ...]
     sessions: SessionRules | None = None
+    own_tests: tuple[OwnTest, ...] = ()
+    tests_aside: tuple[str, ...] = ()

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from wise_perch.core.trade.content import Amendment, Content, Drill, Goal, Line, Place
+from wise_perch.core.trade.own_test import OwnTest
 from wise_perch.core.trade.schools import Rungs, changed_drill, move_drill
 
 
@@ -20,7 +21,8 @@ class Edit:
 
     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
-    `new_goal` come with `drill`, the one that the goal asks for.
+    `new_goal` come with `drill`, the one that the goal asks for. `own_test` comes with the drill it is for,
+    and takes the place of one of its name; `aside` sets `test` aside or takes it back.
     """
 
     drill: str
@@ -34,6 +36,9 @@ class Edit:
     add_to_goals: tuple[str, ...] = ()
     new_line: Line | None = None
     new_goal: Goal | None = None
+    own_test: OwnTest | None = None
+    test: str = ""
+    aside: bool | None = None
 
 
 def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
@@ -41,6 +46,9 @@ def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
     for edit in edits:
         if edit.new_line or edit.new_goal:
             content = _add_new(content, edit)
+            continue
+        if edit.own_test or edit.aside is not None:
+            content = _alter_tests(content, edit)
             continue
         content = _insert_drill(content, edit) if edit.insert else _alter_line(content, edit)
         if edit.add_to_goals:
@@ -60,6 +68,17 @@ def _add_new(content: Content, edit: Edit) -> Content:
         lines=(*content.lines, line) if line else content.lines,
         goals=(*content.goals, goal) if goal else content.goals,
     )
+
+
+def _alter_tests(content: Content, edit: Edit) -> Content:
+    """A coach's own test put in, or in the place of what it was; a test set aside or taken back."""
+    tests, aside = content.own_tests, [name for name in content.tests_aside if name != edit.test]
+    if own := edit.own_test:
+        there = own.test in {t.test for t in tests}
+        tests = tuple(own if t.test == own.test else t for t in tests) if there else (*tests, own)
+    if edit.aside:
+        aside.append(edit.test)
+    return replace(content, own_tests=tests, tests_aside=tuple(aside))
 
 
 def _is_supported(goal: Goal, edit: Edit) -> Goal:

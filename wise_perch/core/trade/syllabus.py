@@ -15,6 +15,7 @@ from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
 from wise_perch.core.trade.mechanics import Mechanics
+from wise_perch.core.trade.own_tests import TestingWays, make_own_test
 from wise_perch.core.trade.poses import Drawing, Poses
 from wise_perch.core.trade.protocol import Test
 from wise_perch.core.trade.session_rules import SessionRules
@@ -51,10 +52,13 @@ class Syllabus:
     usual_sessions: SessionRules
     easing: Easing
     poses: Poses
+    testing: TestingWays
 
     def drawing_of(self, drill: Drill) -> Drawing | None:
-        """How a drill is drawn: as it says itself, else by its name."""
-        return drill.drawing or self.poses.of_drill(drill.drill)
+        """How a drill is drawn: as it says itself, else by its name, else as the drill it differs from only in
+        its gate.
+        """
+        return drill.drawing or self.poses.of_drill(drill.drill) or self.poses.of_drill(drill.family)
 
     @property
     def sessions(self) -> SessionRules:
@@ -67,15 +71,39 @@ class Syllabus:
         return self.content.rules
 
     @property
+    def tests_offered(self) -> tuple[Test, ...]:
+        """The tests to run: without those set aside. What was tested with them before still counts."""
+        aside = set(self.content.tests_aside)
+        return tuple(t for t in self.tests.values() if t.test not in aside)
+
+    @property
     def free_tries(self) -> Test:
         """The test of the open floor: its decision says what a free hold lacks."""
         return self.tests["free-tries"]
+
+    def with_own_tests(self) -> "Syllabus":
+        """The same with the tests of the content beside ours; those for a drill that is not there are left
+        out.
+        """
+        made = {
+            own.test: make_own_test(
+                own,
+                self.drills[own.drill],
+                self.testing,
+                inverted=own.drill in self.inverted,
+                mechanics=self.mechanics,
+            )
+            for own in self.content.own_tests
+            if own.drill in self.drills
+        }
+        return replace(self, tests={**self.tests, **made}) if made else self
 
     def subjects(self, test: Test) -> tuple[Drill, ...]:
         """The drills a test can be run for, in the order of the lines; none where it is run as it is."""
         if test.every is None:
             return tuple(self.drills[name] for name in test.subjects if name in self.drills)
-        taken = {name for t in self.tests.values() for name in t.subjects}
+        own = {own.test for own in self.content.own_tests}
+        taken = {name for t in self.tests.values() if t.test not in own for name in t.subjects}
         return tuple(
             d
             for d in self.drills.values()

@@ -143,7 +143,7 @@ def find_due_tests(case: JudgedCase) -> list[Matter]:
     found: list[Matter] = []
     if case.past.last is None:
         return found
-    for test in case.syllabus.tests.values():
+    for test in case.syllabus.tests_offered:
         wanted = not case.goals or any(test.due_for in case.syllabus.below[g.goal] for g in case.goals)
         ready = not test.exits_drill or case.drills[test.exits_drill].state is State.PROVEN
         if test.due_after_days and wanted and ready:
@@ -195,7 +195,7 @@ def _outdone_or_old(case: JudgedCase) -> Iterator[_Again]:
     """Tests that were run before: floats, push heights, press starts."""
     worked = {s.drill for g in case.goals if not g.reached for s in g.path if s.kind != "closed"}
     after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
-    for test in case.syllabus.tests.values():
+    for test in case.syllabus.tests_offered:
         last = (case.past.last or {}).get(test.test)
         if test.due_after_days or last is None or not worked & set(test.drills.values()):
             continue
@@ -221,7 +221,7 @@ def _readings_due(case: JudgedCase) -> Iterator[_Again]:
     after = timedelta(days=int(case.syllabus.sessions.retest_after_days.value))
     for step in leading.work_on if leading else ():
         gate = case.syllabus.drills[step.drill].gate
-        test = next((t for t in case.syllabus.tests.values() if step.drill in t.subjects), None)
+        test = next((t for t in case.syllabus.tests_offered if step.drill in t.subjects), None)
         if test is None or not (gate.fewer or gate.measure in READ_OFF):
             continue
         read = case.wall.marks.get(step.drill, {}).get("gate")

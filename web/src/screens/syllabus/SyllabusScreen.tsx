@@ -13,6 +13,7 @@ import { CoachSchools } from "./CoachSchools";
 import { DrillEditor } from "./DrillEditor";
 import { drillsOf, editWords, readDraft, withEdit, writeDraft } from "./draft";
 import { LineList } from "./LineList";
+import { OwnTests } from "./OwnTests";
 import { Versions } from "./Versions";
 
 /** The syllabus to browse, and to make one's own. */
@@ -30,6 +31,7 @@ export function SyllabusScreen() {
 }
 
 const SCHOOLS = "schools";
+const TESTS = "own-tests";
 const A_MOMENT_MS = 350;
 
 /** The edits that are not kept yet, with the version they were made on; they stay in this browser until they are. */
@@ -70,7 +72,10 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
   const content = trial.data?.content ?? page.content;
   const words = trial.data?.content ? trial.data.words : page.words;
   const lines = content.lines;
-  const titles = new Map(drillsOf(lines).map((d) => [d.drill, d.title]));
+  const titles = new Map([
+    ...drillsOf(lines).map((d) => [d.drill, d.title] as const),
+    ...[...page.tests, ...content.own_tests].map((t) => [t.test, t.title] as const),
+  ]);
   const add = (edit: Edit) => {
     change(withEdit(edits, edit));
     if (edit.insert) pick(edit.drill);
@@ -107,6 +112,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
             <Tab key={line.line} value={line.line} words={line.title} />
           ))}
           <Tab value={SCHOOLS} words="Schools" />
+          <Tab value={TESTS} words="Tests" />
         </Tabs.List>
         <div>
           {lines.map((line) => (
@@ -116,6 +122,9 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
           ))}
           <Tabs.Content value={SCHOOLS} tabIndex={-1}>
             <CoachSchools page={page} />
+          </Tabs.Content>
+          <Tabs.Content value={TESTS} tabIndex={-1}>
+            <OwnTests page={page} content={content} onEdit={add} />
           </Tabs.Content>
         </div>
         <div className="lg:sticky lg:top-20 lg:max-h-[calc(100vh-6rem)] lg:self-start lg:overflow-y-auto">

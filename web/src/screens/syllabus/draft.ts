@@ -25,7 +25,8 @@ export function writeDraft(draft: Draft | null) {
 /** Add an edit; two changes of one drill become one. */
 export function withEdit(edits: Edit[], edit: Edit): Edit[] {
   const last = edits.at(-1);
-  const plain = (e: Edit) => !e.insert && !e.place && e.retired === undefined;
+  const plain = (e: Edit) =>
+    !e.insert && !e.place && e.retired === undefined && !e.own_test && e.aside === undefined;
   const mergeable = last && last.drill === edit.drill && plain(last) && plain(edit);
   if (!mergeable) return [...edits, edit];
   const change =
@@ -47,6 +48,9 @@ export const slug = (title: string) =>
 
 /** An edit in words. */
 export const editWords = (edit: Edit, titles: Map<string, string>) => {
+  if (edit.own_test) return `${edit.own_test.title}: a test of your own`;
+  if (edit.aside !== undefined)
+    return `${titles.get(edit.test ?? "") ?? edit.test}: ${edit.aside ? "set aside" : "used again"}`;
   const title = edit.insert?.title ?? titles.get(edit.drill) ?? edit.drill;
   if (edit.insert) return `${title}: a new rung`;
   if (edit.retired === true) return `${title}: retired`;
