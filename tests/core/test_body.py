@@ -194,7 +194,7 @@ def test_nearer_feet_put_more_on_the_hands(stature: float, near: float, step: fl
 @given(stature=statures, near=st.floats(0.25, 0.85), surface=st.floats(0, 0.3))
 def test_the_lowest_points_elbow_is_seen_over_the_wrist(stature: float, near: float, surface: float) -> None:
     """Neither part of the arm is drawn longer than it is, the elbow not under the floor; no moment is
-    claimed there, and weighing the arms as drawn would move the share by 1.2 points at most.
+    claimed there, and weighing the arms as drawn would move the share by -0.3 to 1.2 points.
     """
     made = make_body(stature_cm=stature, mass_kg=65)
     found = solve_one(
@@ -209,7 +209,7 @@ def test_the_lowest_points_elbow_is_seen_over_the_wrist(stature: float, near: fl
     assert "elbow_moment_nm" not in found.figures
     arms = 0.032 * (1 - 0.430) + 0.056 * 0.436
     moved = arms * (found.joints["elbow"][0] - elbow[0]) / (near * stature / 100)
-    assert -1e-9 <= moved <= 0.012
+    assert -0.003 <= moved <= 0.012
 
 
 @given(stature=statures, fold=st.floats(1, 140), step=st.floats(1, 20))

@@ -60,7 +60,7 @@ def test_free_tries_come_due(days: int, due: bool) -> None:
     assert bool(found) is due
     if due:
         assert found[0].action == "Test, 10 min"
-        assert found[0].sentence == "Ten free tries are due; last on 3 May."
+        assert found[0].sentence == "Time for ten free tries: last on 3 May."
 
 
 def test_no_test_is_asked_for_before_exits_are_proven() -> None:

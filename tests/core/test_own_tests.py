@@ -179,7 +179,7 @@ def test_what_is_made_is_as_sound_as_ours(own: OwnTest) -> None:
         ({"test": "tuck"}, "begins with own-"),
         ({"title": " "}, "needs a title"),
         ({"tries": 0}, "from 1 to 20 tries"),
-        ({"rest_s": 9999}, "a rest of 1 to 600 s"),
+        ({"rest_s": 9999}, "a rest of 5 to 600 s"),
         ({"due_after_days": 0}, "after 1 to 366 days"),
         ({"measure": Measure.RATE}, "a rate has no best try"),
         ({"measure": Measure.TOUCHES}, "touches need one"),

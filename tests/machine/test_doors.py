@@ -417,10 +417,10 @@ def test_tests_are_planned_when_they_are_due_by_the_profile(tmp_path: Path) -> N
         }
 
     assert tests_of({}) == {}
-    assert tests_of({"tested": {}})["free-tries"].startswith("Ten free tries have never been run")
+    assert tests_of({"tested": {}})["free-tries"].startswith("Time for ten free tries: never run yet")
     assert (
         tests_of({"tested": {"free-tries": "2026-01-05"}})["free-tries"]
-        == "Ten free tries are due; last on 5 Jan."
+        == "Time for ten free tries: last on 5 Jan."
     )
     assert "free-tries" not in tests_of({"tested": {"free-tries": "2026-05-03"}})
 

@@ -148,7 +148,8 @@ def usual_rest(test: Test, case: JudgedCase, last: int | None) -> int:
     """
     if last is not None:
         return last
-    return round(case.rest_s if test.due_after_days else test.rest_usual_s.value)
+    open_floor = test.test == case.syllabus.free_tries.test
+    return round(case.rest_s if open_floor else test.rest_usual_s.value)
 
 
 def settings_to_begin_at(test: Test) -> tuple[float, ...]:

@@ -14,7 +14,8 @@ from wise_perch.core.trade.protocol import DecisionText, Ladder, Mark, Mode, Tak
 OWN = "own-"
 """How the names of a coach's own tests begin, so that none is ever taken for one of ours."""
 MOST_OWN_TRIES = 20
-LONGEST_REST_S = 600
+LEAST_REST_S, LONGEST_REST_S = 5, 600
+"""Rests that a run can be begun with, s."""
 MOST_SETTINGS = 60
 """A ladder of more settings is none that anybody climbs. Ours."""
 
@@ -76,8 +77,8 @@ def own_test_problems(own: OwnTest, drills: Mapping[str, Drill], taken: set[str]
         return
     if not 1 <= own.tries <= MOST_OWN_TRIES:
         yield f"{said}: from 1 to {MOST_OWN_TRIES} tries."
-    if not 1 <= own.rest_s <= LONGEST_REST_S:
-        yield f"{said}: a rest of 1 to {LONGEST_REST_S} s between tries."
+    if not LEAST_REST_S <= own.rest_s <= LONGEST_REST_S:
+        yield f"{said}: a rest of {LEAST_REST_S} to {LONGEST_REST_S} s between tries."
     if own.due_after_days is not None and not 1 <= own.due_after_days <= 366:
         yield f"{said}: asked for again after 1 to 366 days."
     yield from _measure_problems(own, said)
@@ -146,7 +147,7 @@ def make_own_test(
         instead=ways.instead,
         scoring=way.scoring,
         modes=(mode,),
-        rest_least_s=_ours(min(own.rest_s, 5)),
+        rest_least_s=_ours(LEAST_REST_S),
         rest_usual_s=_ours(own.rest_s),
         rest_most_s=_ours(LONGEST_REST_S),
         usual_tries=_ours(own.tries),

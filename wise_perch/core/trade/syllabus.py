@@ -82,8 +82,8 @@ class Syllabus:
         return self.tests["free-tries"]
 
     def with_own_tests(self) -> "Syllabus":
-        """The same with the tests of the content beside ours; those for a drill that is not there are left
-        out.
+        """The same with the tests of the content beside ours, what is done upside down before mobility; those
+        for a drill that is not there are left out.
         """
         made = {
             own.test: make_own_test(
@@ -96,7 +96,8 @@ class Syllabus:
             for own in self.content.own_tests
             if own.drill in self.drills
         }
-        return replace(self, tests={**self.tests, **made}) if made else self
+        ordered = sorted((*self.tests.values(), *made.values()), key=lambda t: t.upright)
+        return replace(self, tests={t.test: t for t in ordered}) if made else self
 
     def subjects(self, test: Test) -> tuple[Drill, ...]:
         """The drills a test can be run for, in the order of the lines; none where it is run as it is."""

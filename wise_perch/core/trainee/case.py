@@ -272,8 +272,11 @@ def recall_past(
     last = {name: LastTest(day=day) for name, day in (tested or {}).items()}
     for name, run in newest.items():
         test = syllabus.tests[name]
-        if (test.due_after_days or test.drills) and (name not in last or last[name].day <= run.day):
-            facts = RunFacts(day=run.day, drills=syllabus.drills)
+        if (run.subject and run.subject not in syllabus.drills) or not (test.due_after_days or test.drills):
+            continue
+        if name not in last or last[name].day <= run.day:
+            subject = syllabus.drills.get(run.subject)
+            facts = RunFacts(day=run.day, subject=subject, dial=run.dial, drills=syllabus.drills)
             summary = judge_tries(test, run.tries, facts).summary
             last[name] = LastTest(day=run.day, summary=summary, outdone=_outdone(run, evidence, syllabus))
     drill = syllabus.free_tries.landings_drill

@@ -236,12 +236,13 @@ def _due_test(
     test: Test, last: LastTest | None, *, within_days: int, rest_s: float, on: date
 ) -> list[Matter]:
     action = f"Test, {test.minutes(rest_s=rest_s)} min"
+    named = test.title[:1].lower() + test.title[1:]
     if last is None:
         proven = ", and the exit is proven" if test.exits_drill else ""
         return [
             Matter(
                 kind="test",
-                sentence=f"{test.title} have never been run{proven}.",
+                sentence=f"Time for {named}: never run yet{proven}.",
                 action=action,
                 test=test.test,
             )
@@ -252,7 +253,7 @@ def _due_test(
     return [
         Matter(
             kind="test",
-            sentence=f"{test.title} are due; last on {say_day(last.day, on)}{result}.",
+            sentence=f"Time for {named}: last on {say_day(last.day, on)}{result}.",
             action=action,
             test=test.test,
         )

@@ -61,13 +61,63 @@ export function DaysForm({ page, wish, onClose, onEdit }: Props) {
                 </li>
               ))}
             </ul>
+            {!HALL_AND_HOME.includes(place) && (
+              <Button
+                disabled={draft.days.some((d) => d.place === place)}
+                onClick={() => {
+                  const { [place]: _, ...kit } = draft.kit;
+                  setDraft({ ...draft, kit });
+                }}
+              >
+                Take {place} out
+              </Button>
+            )}
           </details>
         ))}
+        <NewPlace
+          places={places}
+          onAdd={(place) => setDraft({ ...draft, kit: { ...draft.kit, [place]: [] } })}
+        />
         <Button type="submit" kind="act" live className="mt-5">
           Plan around these days
         </Button>
       </form>
     </Sheet>
+  );
+}
+
+/** The two places there always are. */
+const HALL_AND_HOME = ["hall", "home"];
+/** As many places as a week can name. */
+const MOST_PLACES = 12;
+
+/** A place beyond hall and home: a park, another hall. Its kit is ticked like theirs, and it stays for the next weeks. */
+function NewPlace({ places, onAdd }: { places: string[]; onAdd: (place: string) => void }) {
+  const [name, setName] = useState("");
+  const said = name.trim().toLowerCase();
+  if (places.length >= MOST_PLACES) return null;
+  return (
+    <div className="mt-3 flex items-end gap-3 border-t border-rule pt-3">
+      <label className="flex-1">
+        <span className="mb-1 block font-bold">Another place</span>
+        <input
+          className="field"
+          maxLength={40}
+          value={name}
+          placeholder="park"
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      <Button
+        disabled={said === "" || places.includes(said)}
+        onClick={() => {
+          onAdd(said);
+          setName("");
+        }}
+      >
+        Add it
+      </Button>
+    </div>
   );
 }
 

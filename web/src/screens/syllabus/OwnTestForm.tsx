@@ -116,7 +116,7 @@ export function OwnTestForm({ page, content, first, onDone }: Props) {
       <label className="mb-3 flex min-h-11 items-center gap-3">
         <input
           type="checkbox"
-          name="sides"
+          name="each"
           className="size-6 accent-blue"
           defaultChecked={first?.each_side ?? false}
         />
@@ -215,7 +215,7 @@ function testFrom(data: FormData, { drill, way, measure, first, content }: Said)
             step: number("step") ?? 0,
           }
         : null,
-    each_side: data.get("sides") !== null,
+    each_side: data.get("each") !== null,
     due_after_days: number("again"),
   };
 }

@@ -14,17 +14,21 @@ export function PlanDay() {
   const first = search.get("trainee");
   const [who, setWho] = useState<string[]>(first ? [first] : []);
   const [tests, setTests] = useState<Record<string, string>>({});
+  /** Who does not do a test, and whose drill is another one than everybody's; by trainee and test. */
+  const [apart, setApart] = useState<Apart>({});
   const [split, setSplit] = useState(false);
   const [wrong, setWrong] = useState<unknown>(null);
   const go = useNavigate();
   const roster = useToday().data ?? [];
   const names = Object.keys(tests);
   const turns = who.flatMap((trainee) =>
-    names.map((test) => ({ trainee, test, subject: tests[test] ?? "" })),
+    names
+      .filter((test) => apart[`${trainee} ${test}`] !== null)
+      .map((test) => ({ trainee, test, subject: apart[`${trainee} ${test}`] ?? tests[test] ?? "" })),
   );
   const ready = turns.length > 0;
   const look = useQuery({
-    queryKey: ["test-day-look", who, tests, split],
+    queryKey: ["test-day-look", turns, split],
     queryFn: () => ask(client.POST("/api/test-days/look", { body: { turns, split } })),
     enabled: ready,
     placeholderData: (before) => before,
@@ -48,7 +52,14 @@ export function PlanDay() {
         <section>
           <h2 className="mb-2 text-xl">Which tests?</h2>
           {who[0] ? (
-            <Tests trainee={who[0]} tests={tests} onTests={setTests} />
+            <Tests
+              trainee={who[0]}
+              tests={tests}
+              onTests={setTests}
+              people={roster.filter((t) => who.includes(t.id))}
+              apart={apart}
+              onApart={setApart}
+            />
           ) : (
             <p className="text-soft">First who.</p>
           )}
@@ -106,14 +117,20 @@ function Ticks({ options, on, onFlip }: TicksProps) {
   );
 }
 
+/** By trainee and test: null for somebody who does not do it, else the drill that is tested in theirs. */
+type Apart = Record<string, string | null>;
+
 interface TestsProps {
   trainee: string;
   tests: Record<string, string>;
   onTests: (tests: Record<string, string>) => void;
+  people: { id: string; name: string }[];
+  apart: Apart;
+  onApart: (apart: Apart) => void;
 }
 
 /** The tests to tick; where one is run for a drill, which drill. */
-function Tests({ trainee, tests, onTests }: TestsProps) {
+function Tests({ trainee, tests, onTests, people, apart, onApart }: TestsProps) {
   const page = useTests(trainee);
   if (!page.data) return <Waiting />;
   return (
@@ -145,10 +162,64 @@ function Tests({ trainee, tests, onTests }: TestsProps) {
                 ))}
               </select>
             )}
+            {on && people.length > 1 && (
+              <ul className="mb-2 pl-9" aria-label={`Who does ${test.title}?`}>
+                {people.map((t) => (
+                  <Who
+                    key={t.id}
+                    name={t.name}
+                    test={test}
+                    usual={tests[test.test] ?? ""}
+                    said={apart[`${t.id} ${test.test}`]}
+                    onSay={(said) => onApart({ ...apart, [`${t.id} ${test.test}`]: said })}
+                  />
+                ))}
+              </ul>
+            )}
           </li>
         );
       })}
     </ul>
+  );
+}
+
+interface WhoProps {
+  name: string;
+  test: { title: string; subjects: { drill: string; title: string }[] };
+  usual: string;
+  said: string | null | undefined;
+  onSay: (said: string | null) => void;
+}
+
+/** One trainee's part in a test: whether at all, and for which drill. */
+function Who({ name, test, usual, said, onSay }: WhoProps) {
+  const does = said !== null;
+  return (
+    <li className="flex flex-wrap items-center gap-x-3">
+      <label className="flex min-h-11 flex-1 cursor-pointer items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-5 accent-blue"
+          checked={does}
+          onChange={() => onSay(does ? null : usual)}
+        />
+        {name}
+      </label>
+      {does && test.subjects.length > 1 && (
+        <select
+          aria-label={`${test.title}: which drill for ${name}`}
+          className="field w-44 max-w-full py-1 text-sm"
+          value={said ?? usual}
+          onChange={(event) => onSay(event.target.value)}
+        >
+          {test.subjects.map((s) => (
+            <option key={s.drill} value={s.drill}>
+              {s.title}
+            </option>
+          ))}
+        </select>
+      )}
+    </li>
   );
 }
 
