@@ -7,7 +7,10 @@ from tests.browser.test_accessibility import assert_accessible
 from tests.browser.test_test_day import ready
 from wise_perch.machine.postgres import Cluster
 
-KEPT = "select drill, measure, value from evidence where test like 'own-%' order by try_number"
+KEPT = (
+    "select r.subject, e.measure, e.value from evidence e join test_run r on r.id = e.test_run_id where r.test ="
+    " 'own-hollow-two-goes' order by e.try_number"
+)
 
 
 def test_a_test_of_ones_own_is_made_planned_and_run(coach: Page, hall: Server, cluster: Cluster) -> None:

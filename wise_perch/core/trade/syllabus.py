@@ -55,7 +55,7 @@ class Syllabus:
     testing: TestingWays
 
     def drawing_of(self, drill: Drill) -> Drawing | None:
-        """How a drill is drawn: as it says itself, else by its name, else as the drill it differs from only in
+        """How a drill is drawn: as it says itself, else by its name, else as the one it differs from only in
         its gate.
         """
         return drill.drawing or self.poses.of_drill(drill.drill) or self.poses.of_drill(drill.family)
