@@ -8,8 +8,8 @@ from tests.browser.test_test_day import ready
 from wise_perch.machine.postgres import Cluster
 
 KEPT = (
-    "select r.subject, e.measure, e.value >= 30 from evidence e join test_run r on r.id = e.test_run_id where r.test ="
-    " 'own-hollow-two-goes' order by e.try_number"
+    "select r.subject, e.measure, e.value >= 30 from evidence e join test_run r on r.id = e.test_run_id"
+    " where r.test = 'own-hollow-two-goes' order by e.try_number"
 )
 
 
