@@ -194,7 +194,7 @@ def test_nearer_feet_put_more_on_the_hands(stature: float, near: float, step: fl
 @given(stature=statures, near=st.floats(0.25, 0.85), surface=st.floats(0, 0.3))
 def test_the_lowest_points_elbow_is_seen_over_the_wrist(stature: float, near: float, surface: float) -> None:
     """Neither part of the arm is drawn longer than it is, the elbow not under the floor; no moment is
-    claimed there, and weighing the arms as drawn would move the share by -0.3 to 1.2 points.
+    claimed there, and weighing the arms as drawn would move the share by -0.6 to 1.2 points.
     """
     made = make_body(stature_cm=stature, mass_kg=65)
     found = solve_one(
@@ -209,7 +209,7 @@ def test_the_lowest_points_elbow_is_seen_over_the_wrist(stature: float, near: fl
     assert "elbow_moment_nm" not in found.figures
     arms = 0.032 * (1 - 0.430) + 0.056 * 0.436
     moved = arms * (found.joints["elbow"][0] - elbow[0]) / (near * stature / 100)
-    assert -0.003 <= moved <= 0.012
+    assert -0.006 <= moved <= 0.012
 
 
 @given(stature=statures, fold=st.floats(1, 140), step=st.floats(1, 20))
@@ -303,14 +303,20 @@ def test_many_settings_at_once_are_the_same_as_one_by_one(model: str) -> None:
 
 
 def test_the_stalders_fold_puts_the_toes_on_its_target() -> None:
-    """The fold that is found leaves the toes where the target lies, and the weight over the middle of the
-    hand.
+    """The fold that is found puts the toes where the target lies, ahead of the hands, and the weight over
+    the middle of the hand; farther takes a deeper fold.
     """
-    for target in (10.0, 30.0, 60.0):
+    folds = []
+    for target in (0.0, 10.0, 25.0):
         found = solve_one("press-to-target", H170, {"target-distance": target, "straddle": 45})
         assert isinstance(found, Answer)
-        assert found.joints["toes"] == pytest.approx((-target / 100, 0), abs=2e-4)
+        assert found.joints["toes"] == pytest.approx((target / 100, 0), abs=2e-4)
         assert found.centre[0] == pytest.approx(H170.part("mid-hand"), abs=1e-9)
+        folds.append(found.figures["fold_deg"])
+    assert folds == sorted(folds, reverse=True)
+    far = solve_one("press-to-target", H170, {"target-distance": 40, "straddle": 45})
+    assert isinstance(far, Infeasible)
+    assert "ahead of the hands" in far.because
 
 
 @given(stature=statures, lean=st.floats(-0.2, 0.3), rate=st.floats(-1, 1))

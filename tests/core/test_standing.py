@@ -433,7 +433,7 @@ def test_a_setting_short_of_the_gates_says_how_far() -> None:
     assert (d.state, d.fill) == (State.NOT_YET, 0)
     assert d.shortfall == "3 at 12 cm on 31 May. Needs 2 at 5 cm or less"
     assert stand("partial-stalder", done("partial-stalder", 2, cm=20)).shortfall.endswith(
-        "2 at 20 cm on 31 May. Needs 2 at 30 cm or more"
+        "2 at 20 cm on 31 May. Needs 2 at 25 cm or more"
     )
 
 

@@ -16,7 +16,7 @@ HALVINGS = 20
 """Halvings of a surface's height: well under a millimetre."""
 STEEPEST = np.radians(80)
 """No lean beyond this is looked for. Ours."""
-FOLDS = np.radians(np.linspace(2, 150, 149))
+FOLDS = np.radians(np.linspace(2, 150, 1185))
 """The folds among which a target's own is looked for."""
 CARRIED: tuple[Segment, ...] = ("trunk", "head", "thigh", "shank", "foot")
 """What hangs on the shoulders."""
@@ -76,8 +76,8 @@ def press(body: Body, *, fold: npt.ArrayLike, straddle: npt.ArrayLike, surface: 
 
 
 def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLike) -> Answers:
-    """The stalder's way to a target: the toes `target` m behind the wrists on the floor, the weight over the
-    middle of the hand.
+    """The stalder's way to a target: the toes `target` m ahead of the wrists on the floor, where the feet
+    pass to, the weight over the middle of the hand. Farther ahead takes a deeper fold, the hips lower.
 
     The fold that puts them there is found and given as `fold_deg`; the other figures as for `press`.
     """
@@ -85,7 +85,7 @@ def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLik
     wide = float(np.atleast_1d(b)[0])
     grid = press(body, fold=FOLDS, straddle=wide, surface=0.0)
     usable = grid.feasible
-    behind = -grid.pose.joints["toes"].x
+    ahead = grid.pose.joints["toes"].x
     if not usable.any():
         found = press(body, fold=np.full_like(wanted, FOLDS[0]), straddle=wide, surface=0.0)
         return Answers(
@@ -93,7 +93,7 @@ def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLik
             figures={**found.figures, "fold_deg": np.full_like(wanted, np.degrees(FOLDS[0]))},
             faults=found.faults,
         )
-    reach, folds = behind[usable], FOLDS[usable]
+    reach, folds = ahead[usable], FOLDS[usable]
     order = np.argsort(reach)
     fold = np.interp(wanted, reach[order], folds[order])
     found = press(body, fold=fold, straddle=wide, surface=0.0)
@@ -101,11 +101,11 @@ def press_to_target(body: Body, *, target: npt.ArrayLike, straddle: npt.ArrayLik
     faults = (
         Fault(
             where=np.asarray(wanted < nearest - 1e-9),
-            because=lambda _: f"too near: a target at least {nearest * CM:.0f} cm behind the hands",
+            because=lambda _: f"too near: a target at least {nearest * CM:.0f} cm ahead of the hands",
         ),
         Fault(
             where=np.asarray(wanted > farthest + 1e-9),
-            because=lambda _: f"out of reach: a target at most {farthest * CM:.0f} cm behind the hands",
+            because=lambda _: f"out of reach: a target at most {farthest * CM:.0f} cm ahead of the hands",
         ),
         *found.faults,
     )
