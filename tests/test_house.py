@@ -33,6 +33,7 @@ MIGRATIONS = {
     "0013_runs_with_what_was_struck_out": "4eb1f530e2008b89",
     "0014_marks_are_kept": "226d4b9b3c9d6e63",
     "0015_habits": "1070d337f10a2953",
+    "0016_lines_seen": "3d229e8a115644ec",
 }
 
 

@@ -325,3 +325,29 @@ def test_drills_are_drawn_in_a_trainees_own_lengths(bench: Bench) -> None:
     many = {"drill": [f"drill-{n}" for n in range(61)]}
     assert bench.client.get(url, params=many).status_code == 422
     assert bench.client.get(f"/api/trainees/{uuid7()}/drawings", params=asked).status_code == 404
+
+
+def test_from_where_a_line_was_seen_is_kept_by_the_day(bench: Bench) -> None:
+    """Two ticks, told again or taken back; the newest word stands; only views that show a fault."""
+    url = f"/api/trainees/{bench.trainee}/drills/chest-to-wall-hold"
+    views = bench.client.get(url).json()["views"]
+    assert [(v["view"], v["today"], v["last"]) for v in views] == [("side", False, ""), ("front", False, "")]
+    day = views and bench.client.get(f"/api/trainees/{bench.trainee}/plan").json()["on"]
+
+    def tell(view: str, seen: bool, at: str = "", on: str = day, drill: str = url) -> int:
+        body = {"at": at or now(), "day": on, "view": view, "seen": seen}
+        return bench.client.post(f"{drill}/seen", json=body).status_code
+
+    def today() -> dict[str, bool]:
+        return {v["view"]: v["today"] for v in bench.client.get(url).json()["views"]}
+
+    assert tell("side", True) == 201
+    assert tell("front", True) == 201
+    assert today() == {"side": True, "front": True}
+    assert tell("front", False) == 201
+    assert tell("front", True, at="2020-01-01T10:00:00+00:00") == 201, "late, and older than the newest word"
+    assert today() == {"side": True, "front": False}
+    assert tell("side", True, on="2999-01-01") == 422
+    other = url.replace("chest-to-wall-hold", "pike-push-up")
+    assert tell("side", True, drill=other) == 422, "elbows are looked for from the front"
+    assert tell("front", True, drill=url.replace("chest-to-wall-hold", "nothing")) == 404

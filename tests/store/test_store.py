@@ -31,6 +31,7 @@ from wise_perch.store import (
     habits,
     jobs,
     kit,
+    lines_seen,
     plans,
     syllabi,
     test_days,
@@ -52,6 +53,7 @@ PROTECTED = (
     "evidence",
     "worked_cue",
     "habit_day",
+    "line_seen",
     "job",
     "trainee_brief",
     "trainee_known",
@@ -147,6 +149,9 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         )
         floor.add_cue(db, id=uuid7(), trainee=trainee, at=NOW, drill="pike-push-up", cue="Look at the feet.")
         habits.put(db, trainee=trainee, day=date(2026, 5, 31), habit="hang", minutes=3, at=NOW)
+        lines_seen.put(
+            db, trainee=trainee, day=date(2026, 5, 31), drill="pike-hold", view="side", seen=True, at=NOW
+        )
         coaches.know_device(db, token_hash=b"d" * 32)
         coaches.add_token(db, id=uuid7(), name="nightly export", token_hash=b"t" * 32)
         jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)

@@ -290,6 +290,16 @@ class HabitDay(Record):
     at: AwareDatetime
 
 
+class LineSeen(Record):
+    """Whether a drill was looked at from a view on a day."""
+
+    day: date
+    drill: Word
+    view: Literal["side", "front"]
+    seen: bool
+    at: AwareDatetime
+
+
 class TraineeRecord(Record):
     """A trainee with everything of theirs, struck out or not. `struck_at`: put away."""
 
@@ -313,6 +323,8 @@ class TraineeRecord(Record):
     worked_cues: list[WorkedCue]
     # archives from before 0.13.0 have none
     habits: list[HabitDay] = []
+    # archives from before 0.14.0 have none
+    lines_seen: list[LineSeen] = []
 
 
 AnyRecord = Annotated[

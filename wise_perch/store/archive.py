@@ -25,6 +25,7 @@ OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "aches": (SQL["add_aches"],),
     "worked_cues": (SQL["add_worked_cues"],),
     "habits": (SQL["add_habits"],),
+    "lines_seen": (SQL["add_lines_seen"],),
 }
 """What keeps each list of a trainee, in this order: evidence names runs and sessions."""
 COUNTED = {

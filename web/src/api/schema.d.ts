@@ -1399,6 +1399,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/drills/{drill}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep from where a line was judged by eye
+         * @description Keep from where a line was judged by eye.
+         */
+        post: operations["tell_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/drills/{drill}/sets": {
         parameters: {
             query?: never;
@@ -3266,7 +3286,8 @@ export interface components {
          *     by the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
          *     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
          *     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
-         *     it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail.
+         *     it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail;
+         *     `views`: from where its line is looked at, and when it last was.
          */
         DrillPage: {
             /** Best Known */
@@ -3300,6 +3321,8 @@ export interface components {
             sets: components["schemas"]["KeptSet"][];
             setting: components["schemas"]["DialSetting"] | null;
             standing: components["schemas"]["DrillStanding"];
+            /** Views */
+            views: components["schemas"]["ViewSaid"][];
             waiver: components["schemas"]["KeptWaiver"] | null;
             /** Way Words */
             way_words: components["schemas"]["WayWords"][];
@@ -8457,6 +8480,29 @@ export interface components {
             minutes: number;
         };
         /**
+         * ToldView
+         * @description Whether a drill was looked at from a view on a day; sent again, the newest word stands.
+         */
+        ToldView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Seen */
+            seen: boolean;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+        };
+        /**
          * TooBig
          * @description A step of the bay that is too big: the rungs it lies between (by their place from the goal down), the
          *     sentence, and what would lie between.
@@ -8645,8 +8691,8 @@ export interface components {
          * @description One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
          *     and for low confidence.
          *
-         *     `worked_cue`: the cue that worked last. A test, or preparation without a drill, has no dose and takes
-         *     `length_s`.
+         *     `views`: from where its line is looked at. `worked_cue`: the cue that worked last. A test, or preparation
+         *     without a drill, has no dose and takes `length_s`.
          */
         Variant: {
             /**
@@ -8717,6 +8763,11 @@ export interface components {
             /** Title */
             title: string;
             /**
+             * Views
+             * @default []
+             */
+            views: components["schemas"]["ViewAsked"][];
+            /**
              * Worked Cue
              * @default
              */
@@ -8777,6 +8828,36 @@ export interface components {
             title: string;
             /** View */
             view: string;
+        };
+        /**
+         * ViewAsked
+         * @description A view that a line is looked at from, as it is said.
+         */
+        ViewAsked: {
+            /** Title */
+            title: string;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+        };
+        /**
+         * ViewSaid
+         * @description One tick: whether the drill was looked at from there today, and when last before; empty for never.
+         */
+        ViewSaid: {
+            /** Last */
+            last: string;
+            /** Title */
+            title: string;
+            /** Today */
+            today: boolean;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
         };
         /**
          * Wait
@@ -11837,6 +11918,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrillPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    tell_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldView"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
                 };
             };
             401: components["responses"]["Problem401"];

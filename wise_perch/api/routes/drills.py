@@ -25,15 +25,17 @@ from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
 from wise_perch.core.trade.gates import Gate, say_amount
+from wise_perch.core.trade.poses import View
 from wise_perch.core.trade.sets import set_problem
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
 from wise_perch.core.trainee.hand_load import LoadReckoner
+from wise_perch.core.trainee.lines_seen import ViewSaid, say_views, views_of
 from wise_perch.core.trainee.marks import compares_with, fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
-from wise_perch.store import evidence
+from wise_perch.store import evidence, lines_seen
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["trainees"])
@@ -77,7 +79,8 @@ class DrillPage:
     by the set's id. `history` in order of days, of the gate's measure only. `hand_loads` by the set's id.
     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
-    it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail.
+    it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail;
+    `views`: from where its line is looked at, and when it last was.
     """
 
     standing: DrillStanding
@@ -100,6 +103,7 @@ class DrillPage:
     for_you: tuple[str, ...]
     lever: str
     reasons: tuple[FailReason, ...]
+    views: tuple[ViewSaid, ...]
 
 
 Setting = Annotated[float, Field(allow_inf_nan=False)]
@@ -177,6 +181,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
             for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
             lever=lever.lever if lever else "",
             reasons=fail_reasons(case.syllabus.sessions),
+            views=say_views(wanted, case.syllabus, lines_seen.of_drill(db, id, drill), on=case.on),
         )
 
 
@@ -261,6 +266,31 @@ def _way_recorded(new: NewSet, ways: tuple[Gate, ...]) -> Gate:
         422,
         f"This drill is not measured so; it is measured as {', or as '.join(w.measure.value for w in ways)}.",
     )
+
+
+class ToldView(BaseModel):
+    """Whether a drill was looked at from a view on a day; sent again, the newest word stands."""
+
+    model_config = ConfigDict(extra="forbid")
+    at: Moment
+    day: date
+    view: View
+    seen: bool
+
+
+@router.post("/trainees/{id}/drills/{drill}/seen", status_code=201)
+def tell_view(id: UUID, drill: str, told: ToldView, app: TheApp, coach: SignedIn) -> dict[str, str]:
+    """Keep from where a line was judged by eye."""
+    with transaction(app.pool, coach=coach) as db:
+        house = load_house(db)
+        _, syllabus = load_arranged(db, id, house)
+        wanted = drill_of(syllabus, drill)
+        if told.view not in views_of(wanted, syllabus):
+            raise Refused(422, f"Nothing of {wanted.title.lower()} is looked for from the {told.view}.")
+        if told.day > house.today:
+            raise Refused(422, "That day has not come yet.")
+        lines_seen.put(db, trainee=id, day=told.day, drill=drill, view=told.view, seen=told.seen, at=told.at)
+    return {"drill": drill}
 
 
 @router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])

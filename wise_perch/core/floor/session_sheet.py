@@ -11,11 +11,13 @@ from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.dose.open_sets import without_open_set
 from wise_perch.core.floor.walk import Changes, FailReason, FloorSheet, FloorSlot, Variant
 from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.poses import ViewAsked
 from wise_perch.core.trade.session_lookup import joints_of
 from wise_perch.core.trade.session_rules import Because, Before, SessionRules
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import why_not
+from wise_perch.core.trainee.lines_seen import TITLES, views_of
 from wise_perch.core.week.week_plan import Block, DayPlan
 
 
@@ -93,6 +95,7 @@ class _Maker:
             length_s=dose.length_s,
             inverted=drill.drill in self.syllabus.inverted,
             joints=joints_of(self.syllabus, drill) if joints is None else joints,
+            views=tuple(ViewAsked(view=v, title=TITLES[v]) for v in views_of(drill, self.syllabus)),
             about=drill.about,
             cues=self.case.cues_of(drill),
             worked_cue=self.case.cues.get(drill.drill, ""),

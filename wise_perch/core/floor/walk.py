@@ -12,6 +12,7 @@ from typing import Literal
 from wise_perch.core.dose.dose import DayDose
 from wise_perch.core.trade.content import Pillar
 from wise_perch.core.trade.evidence import Form, Reason, Side
+from wise_perch.core.trade.poses import ViewAsked
 from wise_perch.core.trade.session_lookup import joint_kind
 from wise_perch.core.trade.session_rules import Because, Before
 
@@ -25,8 +26,8 @@ class Variant:
     """One way to fill a block: a drill with its dose. `lighter` and `shy` name variants for an aching joint
     and for low confidence.
 
-    `worked_cue`: the cue that worked last. A test, or preparation without a drill, has no dose and takes
-    `length_s`.
+    `views`: from where its line is looked at. `worked_cue`: the cue that worked last. A test, or preparation
+    without a drill, has no dose and takes `length_s`.
     """
 
     key: str
@@ -38,6 +39,7 @@ class Variant:
     length_s: float = 0.0
     inverted: bool = False
     joints: tuple[str, ...] = ()
+    views: tuple[ViewAsked, ...] = ()
     about: str = ""
     cues: tuple[str, ...] = ()
     worked_cue: str = ""

@@ -12,6 +12,14 @@ Bend = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ViewAsked:
+    """A view that a line is looked at from, as it is said."""
+
+    view: View
+    title: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Posture:
     """A figure's joint angles, degrees; what is left out stands as in the posture that it is `like`.
 

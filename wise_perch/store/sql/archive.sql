@@ -47,7 +47,9 @@ select jsonb_build_object(
     'worked_cues', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.id), '[]') from
         (select id, at, drill, cue, struck_at from worked_cue where trainee_id = trainee.id) as t),
     'habits', (select coalesce(jsonb_agg(to_jsonb(t) order by t.day, t.habit), '[]') from
-        (select day, habit, minutes, at from habit_day where trainee_id = trainee.id) as t)
+        (select day, habit, minutes, at from habit_day where trainee_id = trainee.id) as t),
+    'lines_seen', (select coalesce(jsonb_agg(to_jsonb(t) order by t.day, t.drill, t.view), '[]') from
+        (select day, drill, view, seen, at from line_seen where trainee_id = trainee.id) as t)
 ) from trainee where trainee.id = %(trainee)s
 
 -- is_new: Has this coach neither trainees nor a syllabus of their own?
@@ -135,6 +137,10 @@ select current_coach(), %(trainee)s, id, at, joint, level, sharp, event_id, stru
 -- add_habits: Keep habits.
 insert into habit_day (coach_id, trainee_id, day, habit, minutes, at)
 select current_coach(), %(trainee)s, day, habit, minutes, at from jsonb_populate_recordset(null::habit_day, %(rows)s)
+
+-- add_lines_seen: Keep from where lines were seen.
+insert into line_seen (coach_id, trainee_id, day, drill, view, seen, at)
+select current_coach(), %(trainee)s, day, drill, view, seen, at from jsonb_populate_recordset(null::line_seen, %(rows)s)
 
 -- add_worked_cues: Keep the cues that worked.
 insert into worked_cue (coach_id, trainee_id, id, at, drill, cue, struck_at)

@@ -8,6 +8,7 @@ import { endSession, happen, type LiveSession, standing, takeBackLast } from "..
 import { useAwake } from "../../live/useAwake";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
+import { SeenFrom } from "../../parts/SeenFrom";
 import { joined } from "../plan/ribbon";
 import { Changed } from "./Changed";
 import { Cues } from "./Cues";
@@ -226,6 +227,15 @@ function Present({ set, variant, now, session }: PresentProps) {
             </>
           )}
         </div>
+        {variant.views.length > 0 && (
+          <SeenFrom
+            key={variant.drill}
+            trainee={session.trainee}
+            drill={variant.drill}
+            title={variant.title}
+            views={variant.views}
+          />
+        )}
         {now.why && <p className="mt-1 border-l-4 border-blue bg-tint px-3 py-1">{now.why}</p>}
         <Figure set={set} variant={variant} session={session} target={target} />
       </div>

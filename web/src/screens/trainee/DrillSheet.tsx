@@ -10,6 +10,7 @@ import { Rung } from "../../drawings/Rung";
 import { onDelivered, post, waitingLetters } from "../../live/outbox";
 import { useOutboxVersion } from "../../live/useFollowed";
 import { Message, Problem, Waiting } from "../../parts/Message";
+import { SeenFrom } from "../../parts/SeenFrom";
 import { Sheet } from "../../parts/Sheet";
 import { capital, day, ORIGIN, STATE } from "../../parts/words";
 import { SetForm } from "./SetForm";
@@ -61,6 +62,7 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
           )}
           <Cues page={page.data} onPick={onPick} />
           {drawn && <FaultPictures faults={drawn.faults} />}
+          <SeenFrom trainee={trainee} drill={drill} title={d.title} views={page.data.views} />
           <Opens page={page.data} onPick={onPick} />
           <Waive trainee={trainee} page={page.data} />
           {waiting.length > 0 && (
