@@ -125,7 +125,7 @@ def test_a_float_is_recorded_in_touches(coach: Page, hall: Server, cluster: Clus
     dialog = coach.get_by_role("dialog")
     dialog.get_by_role("radio", name="Touches in 15 s").check()
     dialog.get_by_role("spinbutton", name="Touches", exact=True).fill("4")
-    dialog.get_by_label("Asked for; empty where it was open").fill("3")
+    dialog.get_by_label("Asked for, empty where it was open").fill("3")
     dialog.get_by_role("radio", name="clean").check()
     dialog.get_by_role("button", name="Keep").click()
     expect(dialog.get_by_text(re.compile("4 touches in 15 s · asked 3 touches · clean"))).to_be_visible()

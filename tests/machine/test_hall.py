@@ -162,7 +162,7 @@ def test_a_moved_folder_keeps_its_data_and_a_copy_has_its_own(hall: Hall, room: 
 
 
 def test_data_is_never_hidden_behind_a_new_database(hall: Hall) -> None:
-    """With the state lost the data is found and its passwords set anew; data set aside is named, and a new
+    """With the state lost the data is found and its passwords set again; data set aside is named, and a new
     database made only in so many words; a database of a newer version is left alone.
     """
     hall.well("stop")

@@ -92,7 +92,7 @@ def coach_of(
         if found:
             return found
         raise Refused(401, "This token is not known here, or was taken back.")
-    raise Refused(401, "You are signed out. Sign in again; what you entered waits in this browser.")
+    raise Refused(401, "You are signed out. Sign in again. What you entered waits in this browser.")
 
 
 def coach_in_person(

@@ -105,6 +105,6 @@ def install(app: FastAPI) -> None:
         log.error("unforeseen", path=request.url.path, exc_info=error)
         return problem(
             500,
-            "Something went wrong on the server; it is in the server's log. What you entered stays in this"
+            "Something went wrong on the server. It is in the server's log. What you entered stays in this"
             " browser.",
         )

@@ -105,8 +105,8 @@ def summary(found: Mapping[str, Any]) -> str:
             lines.append(f"{goal['title']}: reached")
         else:
             lines.append(
-                f"{goal['title']}: {goal['holding_pillar'] or 'nothing open'} is what limits it;"
-                f" {len(goal['path'])} to go"
+                f"{goal['title']}: {goal['holding_pillar'] or 'nothing open'} is what limits it,"
+                f" {len(goal['path'])} steps before it"
             )
             lines += [f"  {step['drill']}: {step['why']}" for step in goal["work_on"][:3]]
     return "\n".join(lines)

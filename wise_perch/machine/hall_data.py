@@ -244,7 +244,7 @@ def _with_new_passwords(folder: Path) -> Cluster:
     )
     if cluster.running():
         cluster.stop()
-    say(f"  this folder has data at {folder} but not its passwords: they are set anew")
+    say(f"  this folder has data at {folder} but not its passwords: they are set again")
     with step("setting new passwords"):
         roles = "\n".join(
             f"do $$ begin if exists (select from pg_roles where rolname = '{role}') then alter role {role}"

@@ -70,7 +70,7 @@ export function PainFields(props: Props) {
         </Field>
         {props.children}
         <p className="mb-4 border-l-4 border-brick bg-sheet px-4 py-3">
-          {props.advice} This is a coach's record, not medical advice; the venue's rules come first.
+          {props.advice} This is a coach's record, not medical advice. The venue's rules come first.
         </p>
         <Button type="submit" kind="danger" live>
           {props.submit}

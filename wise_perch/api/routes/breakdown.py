@@ -127,7 +127,7 @@ def look_at_breakdown(bay: Bay, app: TheApp, coach: SignedIn, who: bool = False)
         for rung in bay.rungs:
             _refuse_unknown(replace(bay.wanted, at=rung.at or {}), syllabus.easing)
         if bay.rungs[0].drill or not bay.rungs[0].kept:
-            raise Refused(422, "The first rung of a breakdown is the goal itself.")
+            raise Refused(422, "The first step of a breakdown is the goal itself.")
         edit = draft_line(
             bay.wanted, bay.rungs, dropped_sides=bay.dropped, easing=syllabus.easing, syllabus=syllabus
         )

@@ -109,7 +109,7 @@ def _compare_shares(a: Share, b: Share) -> RunDifference:
         chance_better=better,
         call=call,
         sentence=f"{said} ({why}): {tail} The chance that the later true rate is higher is {better:.2f}.",
-        method="Fisher's exact test, two-sided; Newcombe 95 % interval of the difference; uniform priors.",
+        method="Fisher's exact test, two-sided. Newcombe 95 % interval of the difference. Uniform priors.",
     )
 
 
@@ -149,7 +149,7 @@ def _compare_values(a: Values, b: Values) -> RunDifference:
         call=call,
         sentence=f"{said} (permutation p = {p:.2f}): {tails[call]}",
         method=(
-            "Permutation test of the difference of means, two-sided; percentile bootstrap interval, seeded."
+            "Permutation test of the difference of means, two-sided. Percentile bootstrap interval, seeded."
         ),
     )
 

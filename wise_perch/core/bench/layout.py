@@ -155,7 +155,7 @@ class _Climb:
             why = f"Missed at {words(missed)}, and nothing easier is left to try."
         elif missed >= len(self.rungs) and passed < len(self.rungs) - 1:
             why = (
-                f"Passed at {words(passed)}; the next that can be made, {words(passed + 1)}, is more than a"
+                f"Passed at {words(passed)}. The next that can be made, {words(passed + 1)}, is more than a"
                 f" step of {self.ladder.step.value:g} cm away."
             )
         elif missed >= len(self.rungs):

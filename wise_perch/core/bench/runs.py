@@ -28,12 +28,12 @@ DayOf = Callable[[datetime], date]
 
 
 class OutOfUse(Exception):
-    """The test or the drill of a run is no longer in use; its tries are kept."""
+    """The test or the drill of a run is no longer in use. Its tries are kept."""
 
     def __init__(self) -> None:
         """Say so in the words that everybody gets."""
         super().__init__(
-            "The test or the drill of this run is no longer in use; its tries are kept, and an export has"
+            "The test or the drill of this run is no longer in use. Its tries are kept, and an export has"
             " them."
         )
 

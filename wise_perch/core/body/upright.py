@@ -152,12 +152,12 @@ def judge_save(body: Body, *, lean: float, lean_rate: float) -> Save:
 
 def _say_fingers(at: float, middle: float, pads: float) -> str:
     if at > (middle + pads) / 2:
-        return "Fingertips press hard; shoulders push tall."
+        return "Fingertips press hard, shoulders push tall."
     if at > middle:
         return "Fingers press."
     if at > middle / 2:
         return "Over the hand: fingers rest, ready."
-    return "Fingers lift, the heel of the hand presses; shoulders close a little."
+    return "Fingers lift, the heel of the hand presses, shoulders close a little."
 
 
 def wall_hold(body: Body, *, facing: Facing, hands_to_wall: npt.ArrayLike) -> Answers:

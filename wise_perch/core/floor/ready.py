@@ -61,7 +61,7 @@ def closed_by_now(day: DayPlan, case: JudgedCase) -> str:
         stands = case.drills.get(block.drill)
         if block.drill and (stands is None or not stands.open):
             reason = (
-                "; ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
+                ", and ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
             )
             return f"{block.title} is in the plan of this day and is closed now: {reason}."
     return ""

@@ -144,7 +144,7 @@ def _say_done(sheet: FloorSheet, sets: Sequence[FloorEvent], state: SlotNow) -> 
         (sheet.variants[k], _say_figures(sheet.variants[k], [e for e in sets if e.key == k])) for k in keys
     ]
     # where another drill took the block over, each says its own
-    return "; ".join(
+    return ", ".join(
         figures if len(said) == 1 else f"{variant.title.lower()} {figures}" for variant, figures in said
     )
 

@@ -124,13 +124,13 @@ def _decide_best(
     if result is None:
         if taken and len(clean) < len(taken):
             return "cleaner", [
-                "No try was clean; loose and lost ones count as work done and not for the gate."
+                "No try was clean. Loose and lost ones count as work done and not for the gate."
             ]
         return "on-the-way", [
             "There is no clean figure for each side yet." if sides else "No figure was taken."
         ]
     said = (
-        f"{title}: {say_amount(result, measure)} clean{' on the weaker side' if sides else ''}; the gate is"
+        f"{title}: {say_amount(result, measure)} clean{' on the weaker side' if sides else ''}. The gate is"
         f" {gate.text}."
     )
     if gate.measure is not measure:

@@ -129,7 +129,7 @@ def _by_seconds(
     form = worst_form(mine)
     said = (
         f"{average:.1f} s on average over {len(found.seconds)}"
-        f" {'try' if len(found.seconds) == 1 else 'tries'}; the gate is {gate:g} s, average of three."
+        f" {'try' if len(found.seconds) == 1 else 'tries'}. The gate is {gate:g} s, average of three."
     )
     enough = full and average >= gate - 1e-9
     reasons = [said]
@@ -189,7 +189,7 @@ def _by_touches(
         figures,
         summary=f"{_say_touches(middle)} in {window:g} s",
         rows=[
-            Row(title="touches", figure=f"{middle}", beside=f"in {window:g} s; fewer is better"),
+            Row(title="touches", figure=f"{middle}", beside=f"in {window:g} s, fewer is better"),
             Row(title="all windows", figure=", ".join(str(t) for t in found.touches)),
         ],
         decision="float-next" if so else "fewer-touches",
@@ -225,10 +225,10 @@ def _by_light_foot(
         figures,
         summary=f"{best:.1f} s with a light foot",
         rows=[
-            Row(title="light foot", figure=f"{best:.1f} s", beside="the longest; a foot stayed at the wall")
+            Row(title="light foot", figure=f"{best:.1f} s", beside="the longest, a foot stayed at the wall")
         ],
         decision="leave-the-wall",
-        reasons=[f"The wall could not be left yet; the longest hold with a light foot was {best:.1f} s."],
+        reasons=[f"The wall could not be left yet. The longest hold with a light foot was {best:.1f} s."],
         values=Values(title="light-foot seconds", unit="s", values=found.light),
         pieces=[
             evidence_of_run(

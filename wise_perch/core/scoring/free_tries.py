@@ -199,15 +199,15 @@ def _decide_free_tries(
     if _is_intermediate(c, rules):
         p = probability_at_least(c.long, c.n, rate=rules.long_hold_share.value)
         thin = (
-            f"The chance that the true rate is at least {say_share(rules.long_hold_share.value)} is {p:.2f};"
-            " a second day makes it firmer."
+            f"The chance that the true rate is at least {say_share(rules.long_hold_share.value)} is {p:.2f}."
+            " A second day makes it firmer."
         )
         return (
             Decision(
                 "intermediate",
                 (
                     (
-                        f"{long}; {rules.long_hold_share.value * 10:g} of 10 is the line between beginner and"
+                        f"{long}. {rules.long_hold_share.value * 10:g} of 10 is the line between beginner and"
                         " intermediate."
                     ),
                     thin,
@@ -215,7 +215,7 @@ def _decide_free_tries(
             ),
             (),
         )
-    first = f"{long}; intermediate takes {rules.long_hold_share.value * 10:g} of {rules.full_tries.value:g}."
+    first = f"{long}. Intermediate takes {rules.long_hold_share.value * 10:g} of {rules.full_tries.value:g}."
 
     unchecked: list[str] = []
     if context.exits_proven is None:
@@ -250,7 +250,7 @@ def _decide_free_tries(
         soft, landings = context.soft_landings
         if soft / landings < rules.soft_landing_share.value:
             because = (
-                f"{soft} of {landings} wall landings were soft; until"
+                f"{soft} of {landings} wall landings were soft. Until"
                 f" {say_share(rules.soft_landing_share.value)} are, kick-ups keep a block of their own."
             )
             return Decision("kick-up-block", (first, because)), tuple(unchecked)

@@ -136,7 +136,7 @@ def _say_reason(mode: Mode, limit: float | None, tries: Sequence[Try], test: Tes
             f", missed at {missed:g} {_unit_of(mode)}." if missed is not None else "."
         )
     gate = _gate_setting(test, mode.mode, known)
-    asked = f"; the gate is measured at {gate:g} {_unit_of(mode)}" if gate is not None else ""
+    asked = f". The gate is measured at {gate:g} {_unit_of(mode)}" if gate is not None else ""
     return (
         f"{mode.title}: passed at {limit:g} {_unit_of(mode)}"
         + (f", missed at {missed:g}" if missed is not None else ", with no miss")

@@ -44,9 +44,9 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
     reached = n >= full and soft >= gate * n - 1e-9
     asked = f"{gate * full:g} of {full:g}"
     p = probability_at_least(soft, n, rate=gate)
-    said = f"{soft} of {n} landings were soft; {asked} end the separate kick-up block."
+    said = f"{soft} of {n} landings were soft. {asked} end the separate kick-up block."
     chance = f"The chance that the true rate is at least {say_share(gate)} is {p:.2f}" + (
-        "; a second day makes it firmer." if reached else f", after {n} tries."
+        ". A second day makes it firmer." if reached else f", after {n} tries."
     )
     reasons = [said, chance]
     if n < full:
@@ -64,5 +64,5 @@ def judge_tries(test: Test, tries: Sequence[Try], known: RunFacts) -> Verdict:
             evidence_of_run(known, test.drills["landed"], measure=Measure.RATE, value=landed, n=n),
             evidence_of_run(known, test.drills["soft"], measure=Measure.RATE, value=soft, n=n),
         ),
-        note="Ranges are Wilson 95 % intervals; chances start from a uniform prior.",
+        note="Ranges are Wilson 95 % intervals. Chances start from a uniform prior.",
     )

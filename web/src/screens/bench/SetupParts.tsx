@@ -111,7 +111,7 @@ export function BeginAt({ page, onBegin }: { page: BenchPage; onBegin: (level: n
         label="Begin at"
         hint={
           [stack, page.in_body[levelName(page.begin)]].filter(Boolean).join(" · ") ||
-          "Measured by eye; enter your kit to see stacks."
+          "Measured by eye. Enter your kit to see stacks."
         }
       >
         {(field) => (

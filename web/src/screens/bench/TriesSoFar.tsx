@@ -41,7 +41,7 @@ function Before({ run, t }: { run: LiveRun; t: LiveTry }) {
   if (!old) return null;
   return (
     <span className="block text-sm text-soft">
-      put right; before: <s>{tryWords(old, run)}</s>
+      put right, before: <s>{tryWords(old, run)}</s>
       <Before run={run} t={old} />
     </span>
   );

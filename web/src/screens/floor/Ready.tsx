@@ -106,7 +106,7 @@ function AskFirst({ page, onBegun }: { page: FloorPage; onBegun: (session: strin
           {pains.length > 0 && (
             <p className="mt-2 border-l-4 border-brick bg-sheet px-3 py-2 text-sm">
               {sheet.changes.stops_at} or more, or sharp: {page.pain_much} Below that: {page.pain_some} A
-              coach's record, not medical advice; the venue's rules come first.
+              coach's record, not medical advice. The venue's rules come first.
             </p>
           )}
         </fieldset>

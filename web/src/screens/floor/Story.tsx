@@ -58,7 +58,7 @@ export function Story({ page }: { page: SessionPage }) {
                 ))}
               </ul>
             ) : (
-              <p className="text-soft">No gate moved; the work is done all the same.</p>
+              <p className="text-soft">No gate moved. The work is done all the same.</p>
             )}
           </section>
           <section aria-label="Next time">

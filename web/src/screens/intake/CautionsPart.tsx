@@ -34,7 +34,7 @@ export function CautionsPart({ page, answers, set }: Props) {
         <Message danger>
           <p className="mb-2">
             <b>{[...new Set(asks.map((q) => q.advice))].join(" ")}</b> Until you confirm, nothing upside down
-            is open for {trainee.name}. This is a coach's record, not medical advice; the venue's rules and
+            is open for {trainee.name}. This is a coach's record, not medical advice. The venue's rules and
             your licence come first.
           </p>
           <label className="flex min-h-11 cursor-pointer items-center gap-3">

@@ -68,7 +68,7 @@ export function Compared({ page, lever, settings, held, onBeside }: Props) {
         </p>
       )}
       {(fixed || (other && data)) && (
-        <p className="mt-1 text-sm text-soft">Drawn pale behind; figures stand under each other.</p>
+        <p className="mt-1 text-sm text-soft">Drawn pale behind. Figures stand under each other.</p>
       )}
     </section>
   );

@@ -79,7 +79,7 @@ export function Figures({ figures, beside, notes, size, position, knobs, small =
             <div className="text-sm text-soft">
               <dt className="sr-only">What it is not</dt>
               <dd>
-                A model of the body, not a measurement. It helps to choose a setting; it passes no gate.
+                A model of the body, not a measurement. It helps to choose a setting. It passes no gate.
               </dd>
             </div>
           </dl>

@@ -47,7 +47,7 @@ function bodyOf({ stature, mass, typed, apart, sure }: Typed) {
   const numbers = [tall, typedNumber(mass), ...[...lengths, ...distances].map(([, cm]) => cm)];
   if (tall === undefined) return new Error("Stature first: everything else is estimated from it.");
   if (numbers.some((n) => n !== undefined && !Number.isFinite(n)))
-    return new Error("One of these is no number. Nothing was kept yet; what you typed stands here.");
+    return new Error("One of these is no number. Nothing was kept yet. What you typed stands here.");
   return {
     id: uuidv7(),
     at: new Date().toISOString(),

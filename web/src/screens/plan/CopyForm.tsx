@@ -22,7 +22,7 @@ export function CopyForm({ page, onClose }: { page: PlanPage; onClose: () => voi
       open
       onClose={onClose}
       title="Copy to others"
-      about="The days, places and minutes go along; drills, doses and settings are each trainee's own. An earlier plan of the week stays as a version."
+      about="The days, places and minutes go along. Drills, doses and settings are each trainee's own. An earlier plan of the week stays as a version."
     >
       <ul className="mb-3 max-h-80 overflow-y-auto">
         {others.map(({ trainee, kept }) => (

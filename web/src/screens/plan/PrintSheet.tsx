@@ -78,7 +78,7 @@ function PrintedDay({ day, name, painRule, last, drawings }: DayProps) {
         ))}
       </ol>
       <p className="mt-2 text-xs">
-        A coach's arithmetic, not medical advice; the venue's rules come first. Clear space all round and to
+        A coach's arithmetic, not medical advice. The venue's rules come first. Clear space all round and to
         the side of the exit.
       </p>
     </article>

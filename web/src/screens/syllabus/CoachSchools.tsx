@@ -23,7 +23,7 @@ export function CoachSchools({ page }: { page: SyllabusPage }) {
   return (
     <section aria-label="Schools">
       <p className="mb-3 text-soft">
-        Where practitioners disagree. What is picked here holds for everybody; an exception for one trainee
+        Where practitioners disagree. What is picked here holds for everybody. An exception for one trainee
         stands on that trainee's page. A school changes order, gates, cues or doses, and nothing else.
       </p>
       {error !== undefined && <Problem error={error} />}

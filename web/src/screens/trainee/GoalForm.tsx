@@ -23,7 +23,7 @@ export function GoalForm({ page, onClose }: { page: TraineePage; onClose: () => 
     }
   };
   return (
-    <Sheet open onClose={onClose} title="Goals" about="The first one chosen leads; the others run beside it.">
+    <Sheet open onClose={onClose} title="Goals" about="The first one chosen leads. The others run beside it.">
       {error !== undefined && <Problem error={error} />}
       <ul className="mb-4">
         {page.goals_to_choose.map((g) => {

@@ -33,7 +33,7 @@ export function SchoolsForm({ trainee, onClose }: { trainee: string; onClose: ()
       side
       onClose={onClose}
       title="Schools"
-      about="Where practitioners disagree. Your own way holds for everybody; set an exception for this trainee here."
+      about="Where practitioners disagree. Your own way holds for everybody. Set an exception for this trainee here."
     >
       {page.isPending && <Waiting />}
       {(error ?? page.error) && <Problem error={error ?? page.error} />}

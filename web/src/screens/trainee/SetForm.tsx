@@ -146,7 +146,7 @@ function SetFields({ page, gate, asks }: FieldsProps) {
         </Field>
       )}
       {asks?.may_ask && (
-        <Field label="Asked for; empty where it was open">
+        <Field label="Asked for, empty where it was open">
           {(id) => (
             <input
               id={id}
