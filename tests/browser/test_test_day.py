@@ -244,7 +244,7 @@ def test_a_paper_sheet_and_a_slip_of_the_pen(coach: Page, hall: Server, cluster:
     dialog.get_by_label("Seconds").fill("31.5")
     dialog.get_by_role("button", name="Put it right").click()
     expect(coach.get_by_role("heading", level=1)).to_have_text("The gate is reached.")
-    expect(coach.get_by_text("put right; before: held 13.5 s")).to_be_visible()
+    expect(coach.get_by_text("put right, before: held 13.5 s")).to_be_visible()
     rows = query(
         hall,
         cluster,
