@@ -348,6 +348,6 @@ def test_from_where_a_line_was_seen_is_kept_by_the_day(bench: Bench) -> None:
     assert tell("front", True, at="2020-01-01T10:00:00+00:00") == 201, "late, and older than the newest word"
     assert today() == {"side": True, "front": False}
     assert tell("side", True, on="2999-01-01") == 422
-    other = url.replace("chest-to-wall-hold", "pike-push-up")
-    assert tell("side", True, drill=other) == 422, "elbows are looked for from the front"
+    other = url.replace("chest-to-wall-hold", "front-support")
+    assert tell("front", True, drill=other) == 422, "not upside down, and nothing is looked for from there"
     assert tell("front", True, drill=url.replace("chest-to-wall-hold", "nothing")) == 404

@@ -101,3 +101,22 @@ def test_an_edit_of_words_changes_words_only() -> None:
         ("pancake", "title", "Pancake of the depot"),
         ("pancake", "about", "As flat as a rail."),
     }
+
+
+def test_a_goal_is_changed_in_its_place_and_a_new_one_stands_last() -> None:
+    """What it asks for must be there; one that asks for nothing is refused in a sentence."""
+    first = OURS.content.goals[0]
+    asks = replace(first, drills=("free-hold-30",), title="Half a minute")
+    new = replace(first, goal="my-own", title="My own", drills=("l-sit",), through=(), supports=())
+    content = with_edits(OURS.content, [Edit(drill="free-hold-30", goal=asks), Edit(drill="l-sit", goal=new)])
+    assert [g.goal for g in content.goals] == [*(g.goal for g in OURS.content.goals), "my-own"]
+    assert content.goals[0].title == "Half a minute"
+    read = read_text(write(content))
+    assert read.problems == ()
+    assert read.syllabus
+    with pytest.raises(EditRefused, match="asks for no drill"):
+        with_edits(OURS.content, [Edit(drill="", goal=replace(new, drills=()))])
+    with pytest.raises(EditRefused, match="needs a title"):
+        with_edits(OURS.content, [Edit(drill="", goal=replace(new, title=" "))])
+    unknown = with_edits(OURS.content, [Edit(drill="", goal=replace(new, drills=("fly",)))])
+    assert any("fly, which is no drill here" in p.what for p in read_text(write(unknown)).problems)

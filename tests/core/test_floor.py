@@ -277,7 +277,7 @@ def test_a_block_that_another_drill_took_over_tells_both() -> None:
         one_set(n, 4, key=other),
     ]
     titles = [SHEET.variants[k].title.lower() for k in (SHEET.slots[n].planned, other)]
-    assert tell_blocks(SHEET, events)[n].done.startswith(f"{titles[0]} 7 s; {titles[1]} ")
+    assert tell_blocks(SHEET, events)[n].done.startswith(f"{titles[0]} 7 s, {titles[1]} ")
     stand_ins = {k for s in SHEET.slots for k in (s.back, s.ahead, *s.swaps) if k and " " not in k}
     assert all(v.dose is None or v.dose.first is None for k, v in SHEET.variants.items() if k in stand_ins)
 

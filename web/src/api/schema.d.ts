@@ -3586,7 +3586,8 @@ export interface components {
          *
          *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
          *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
-         *     `new_goal` come with `drill`, the one that the goal asks for. `own_test` comes with the drill it is for,
+         *     `new_goal` come with `drill`, the one that the goal asks for. `goal` takes the place of one of its name, or stands at the end.
+         *     `own_test` comes with the drill it is for,
          *     and takes the place of one of its name; `aside` sets `test` aside or takes it back.
          */
         Edit: {
@@ -3602,6 +3603,7 @@ export interface components {
             change?: components["schemas"]["Amendment"] | null;
             /** Drill */
             drill: string;
+            goal?: components["schemas"]["Goal"] | null;
             insert?: components["schemas"]["Drill"] | null;
             /** Line */
             line?: string | null;

@@ -60,9 +60,8 @@ def closed_by_now(day: DayPlan, case: JudgedCase) -> str:
     for block in day.blocks:
         stands = case.drills.get(block.drill)
         if block.drill and (stands is None or not stands.open):
-            reason = (
-                ", and ".join(w.sentence for w in stands.waits) if stands else "it is no longer in the syllabus"
-            )
+            waits = ", and ".join(w.sentence for w in stands.waits) if stands else ""
+            reason = waits or "it is no longer in the syllabus"
             return f"{block.title} is in the plan of this day and is closed now: {reason}."
     return ""
 

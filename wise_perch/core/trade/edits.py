@@ -21,8 +21,9 @@ class Edit:
 
     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
-    `new_goal` come with `drill`, the one that the goal asks for. `own_test` comes with the drill it is for,
-    and takes the place of one of its name; `aside` sets `test` aside or takes it back.
+    `new_goal` come with `drill`, the one that the goal asks for. `goal` takes the place of one of its name
+    or stands last. `own_test` comes with the drill it is for, and takes the place of one of its name;
+    `aside` sets `test` aside or takes it back.
     """
 
     drill: str
@@ -36,6 +37,7 @@ class Edit:
     add_to_goals: tuple[str, ...] = ()
     new_line: Line | None = None
     new_goal: Goal | None = None
+    goal: Goal | None = None
     own_test: OwnTest | None = None
     test: str = ""
     aside: bool | None = None
@@ -46,6 +48,9 @@ def with_edits(content: Content, edits: Iterable[Edit]) -> Content:
     for edit in edits:
         if edit.new_line or edit.new_goal:
             content = _add_new(content, edit)
+            continue
+        if edit.goal:
+            content = _put_goal(content, edit.goal)
             continue
         if edit.own_test or edit.aside is not None:
             content = _alter_tests(content, edit)
@@ -68,6 +73,17 @@ def _add_new(content: Content, edit: Edit) -> Content:
         lines=(*content.lines, line) if line else content.lines,
         goals=(*content.goals, goal) if goal else content.goals,
     )
+
+
+def _put_goal(content: Content, goal: Goal) -> Content:
+    """A goal in the place of the one of its name, or at the end. One that asks for nothing is refused."""
+    if not goal.drills:
+        raise EditRefused(f"{goal.title or goal.goal} asks for no drill: name at least one.")
+    if not goal.title.strip():
+        raise EditRefused("A goal needs a title.")
+    there = goal.goal in {g.goal for g in content.goals}
+    goals = tuple(goal if g.goal == goal.goal else g for g in content.goals)
+    return replace(content, goals=goals if there else (*goals, goal))
 
 
 def _alter_tests(content: Content, edit: Edit) -> Content:

@@ -32,9 +32,11 @@ class ViewSaid:
 
 
 def views_of(drill: Drill, syllabus: Syllabus) -> tuple[View, ...]:
-    """From where a drill has to be seen, since its faults show from there; the side first."""
-    drawn = (syllabus.poses.of_fault(name) for name in drill.faults)
-    found = {f.view for f in drawn if f}
+    """From where a drill has to be seen, since its faults show from there; upside down from both, since a line
+    is judged there. The side first; nothing where no fault is looked for.
+    """
+    drawn = [f for f in map(syllabus.poses.of_fault, drill.faults) if f]
+    found = set(TITLES) if drawn and drill.drill in syllabus.inverted else {f.view for f in drawn}
     return tuple(view for view in TITLES if view in found)
 
 

@@ -261,7 +261,8 @@ function Stacks({ empty }: { empty: boolean }) {
         </div>
       )}
       <p className="mt-4 text-sm text-soft">
-        Stacks take the fewest pieces, eight at most. The topmost piece under a head is a soft one, and no stack may slide. The venue's rules come first.
+        Stacks take the fewest pieces, eight at most. The topmost piece under a head is a soft one, and no
+        stack may slide. The venue's rules come first.
       </p>
     </section>
   );

@@ -12,6 +12,7 @@ import { CheckPanel } from "./CheckPanel";
 import { CoachSchools } from "./CoachSchools";
 import { DrillEditor } from "./DrillEditor";
 import { drillsOf, editWords, readDraft, withEdit, writeDraft } from "./draft";
+import { Goals } from "./Goals";
 import { LineList } from "./LineList";
 import { OwnTests } from "./OwnTests";
 import { Versions } from "./Versions";
@@ -30,6 +31,7 @@ export function SyllabusScreen() {
   );
 }
 
+const GOALS = "own-goals";
 const SCHOOLS = "schools";
 const TESTS = "own-tests";
 const A_MOMENT_MS = 350;
@@ -111,6 +113,7 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
           {lines.map((line) => (
             <Tab key={line.line} value={line.line} words={line.title} />
           ))}
+          <Tab value={GOALS} words="Goals" />
           <Tab value={SCHOOLS} words="Schools" />
           <Tab value={TESTS} words="Tests" />
         </Tabs.List>
@@ -120,6 +123,9 @@ function Editor({ page, onVersions }: { page: SyllabusPage; onVersions: () => vo
               <LineList line={line} picked={picked} words={words} onPick={pick} />
             </Tabs.Content>
           ))}
+          <Tabs.Content value={GOALS} tabIndex={-1}>
+            <Goals content={content} onEdit={add} />
+          </Tabs.Content>
           <Tabs.Content value={SCHOOLS} tabIndex={-1}>
             <CoachSchools page={page} />
           </Tabs.Content>

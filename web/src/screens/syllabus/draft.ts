@@ -26,7 +26,7 @@ export function writeDraft(draft: Draft | null) {
 export function withEdit(edits: Edit[], edit: Edit): Edit[] {
   const last = edits.at(-1);
   const plain = (e: Edit) =>
-    !e.insert && !e.place && e.retired === undefined && !e.own_test && e.aside === undefined;
+    !e.insert && !e.place && e.retired === undefined && !e.goal && !e.own_test && e.aside === undefined;
   const mergeable = last && last.drill === edit.drill && plain(last) && plain(edit);
   if (!mergeable) return [...edits, edit];
   const change =
@@ -48,6 +48,7 @@ export const slug = (title: string) =>
 
 /** An edit in words. */
 export const editWords = (edit: Edit, titles: Map<string, string>) => {
+  if (edit.goal) return `${edit.goal.title}: the goal`;
   if (edit.own_test) return `${edit.own_test.title}: a test of your own`;
   if (edit.aside !== undefined)
     return `${titles.get(edit.test ?? "") ?? edit.test}: ${edit.aside ? "set aside" : "used again"}`;
