@@ -3525,7 +3525,8 @@ export interface components {
         };
         /**
          * EaseWay
-         * @description One way of making a skill easier; its steps go from the easiest to the hardest.
+         * @description One way of making a skill easier; its steps go from the easiest to the hardest. `usual`: where a skill
+         *     stands of which nothing is said.
          */
         EaseWay: {
             /** About */
@@ -3539,15 +3540,22 @@ export interface components {
             steps: components["schemas"]["EaseStep"][];
             /** Title */
             title: string;
+            /**
+             * Usual
+             * @default
+             */
+            usual: string;
             /** Way */
             way: string;
         };
         /**
          * Easing
          * @description All of it. `less`: the share of a standard that the step before asks for; `least_hold_s`: no hold is
-         *     asked for less.
+         *     asked for less; `first_said`: the order in which words before a name are spoken.
          */
         Easing: {
+            /** First Said */
+            first_said: string[];
             /** Forms */
             forms: components["schemas"]["SkillForm"][];
             /** Known */
@@ -3586,9 +3594,9 @@ export interface components {
          *
          *     `change` sets its gate, doses, cues or needs; `place` moves it; `retired` takes it out of use or brings it
          *     back; `add_to_goals` names it as a support of goals, so that one of them leads to it. `new_line` and
-         *     `new_goal` come with `drill`, the one that the goal asks for. `goal` takes the place of one of its name, or stands at the end.
-         *     `own_test` comes with the drill it is for,
-         *     and takes the place of one of its name; `aside` sets `test` aside or takes it back.
+         *     `new_goal` come with `drill`, the one that the goal asks for. `goal` takes the place of one of its name
+         *     or stands last. `own_test` comes with the drill it is for, and takes the place of one of its name;
+         *     `aside` sets `test` aside or takes it back.
          */
         Edit: {
             /** About */

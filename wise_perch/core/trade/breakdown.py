@@ -19,18 +19,6 @@ GOAL, MEASURE, SHARE, BASE, OWN = "goal", "measure", "share", "base", "own"
 on, the coach's own.
 """
 LONGEST_TITLE = 120
-USUAL = {
-    "support": "free",
-    "direction": "full",
-    "range": "full",
-    "momentum": "dead",
-    "legs": "long",
-    "surface": "floor",
-    "hands": "two",
-}
-"""Where a skill stands on a way of which nothing is said."""
-FIRST_SAID = ("lowered", "jumped", "one-arm", "one-leg", "straddle", "tuck")
-"""The order in which words before a name are spoken."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,7 +95,7 @@ def read_title(title: str, easing: Easing) -> Wanted:
     form = _form_of(said, easing)
     at = {}
     for way in (w for w in easing.ways if w.steps):
-        hardest = USUAL[way.way]
+        hardest = way.usual
         named = [(len(word), step.step) for step in way.steps for word in step.words if _says(said, word)]
         at[way.way] = max(named)[1] if named and _is_asked(way.way, form) else hardest
     return Wanted(title=title.strip(), form=form.form, at=_standing(at, form), gate=form.gate)
@@ -223,14 +211,15 @@ def as_known(rung: BayRung, form: SkillForm, easing: Easing, known: Mapping[str,
         return rung
     at = rung.at
     for k in easing.known:
-        if k.form == form.form and k.drill in known and _same_place(k.at, at):
+        if k.form == form.form and k.drill in known and _same_place(k.at, at, easing):
             d = known[k.drill]
             return BayRung(title=d.title, gate=d.gate, way=rung.way, at=at, drill=d.drill)
     return rung
 
 
-def _same_place(known: At, at: At) -> bool:
-    return all(known.get(way, USUAL[way]) == at.get(way, USUAL[way]) for way in {*known, *at})
+def _same_place(known: At, at: At, easing: Easing) -> bool:
+    usual = {way.way: way.usual for way in easing.ways}
+    return all(known.get(way, usual[way]) == at.get(way, usual[way]) for way in {*known, *at})
 
 
 def _bases(rungs: Sequence[BayRung], form: SkillForm, syllabus: Syllabus) -> list[BayRung]:
@@ -284,7 +273,7 @@ def say_title(wanted: Wanted, at: At, easing: Easing) -> str:
             step = easing.step(way.way, at[way.way])
             before.append(step.before)
             after.append(step.after)
-    order = sorted(filter(None, before), key=FIRST_SAID.index)
+    order = sorted(filter(None, before), key=easing.first_said.index)
     # what begins with a comma comes last
     behind = sorted(filter(None, after), key=lambda text: text.startswith(","))
     name = " ".join([*order, _own_name(wanted, easing)]) + "".join(behind)

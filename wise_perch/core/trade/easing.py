@@ -45,13 +45,16 @@ class EaseStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EaseWay:
-    """One way of making a skill easier; its steps go from the easiest to the hardest."""
+    """One way of making a skill easier; its steps go from the easiest to the hardest. `usual`: where a skill
+    stands of which nothing is said.
+    """
 
     way: str
     title: str
     about: str
     origin: Origin
     steps: tuple[EaseStep, ...]
+    usual: str = ""
 
     def place(self, step: str) -> int:
         """How hard a step is, from 0. Raises StopIteration for one that is not there."""
@@ -119,11 +122,12 @@ class SideRule:
 @dataclass(frozen=True, kw_only=True)
 class Easing:
     """All of it. `less`: the share of a standard that the step before asks for; `least_hold_s`: no hold is
-    asked for less.
+    asked for less; `first_said`: the order in which words before a name are spoken.
     """
 
     less: Figure
     least_hold_s: Figure
+    first_said: tuple[str, ...]
     ways: tuple[EaseWay, ...]
     forms: tuple[SkillForm, ...]
     known: tuple[KnownSkill, ...]

@@ -32,8 +32,8 @@ class ViewSaid:
 
 
 def views_of(drill: Drill, syllabus: Syllabus) -> tuple[View, ...]:
-    """From where a drill has to be seen, since its faults show from there; upside down from both, since a line
-    is judged there. The side first; nothing where no fault is looked for.
+    """From where a drill has to be seen, since its faults show from there; upside down from both, since a
+    line is judged there. The side first; nothing where no fault is looked for.
     """
     drawn = [f for f in map(syllabus.poses.of_fault, drill.faults) if f]
     found = set(TITLES) if drawn and drill.drill in syllabus.inverted else {f.view for f in drawn}
