@@ -27,7 +27,7 @@ function readBay(): BayDraft | null {
   return JSON.parse(localStorage.getItem(KEY) ?? "null") as BayDraft | null;
 }
 
-/** What a proposal is known by when the skill is said anew: what was taken off, and where that leaves it. */
+/** What a proposal is known by when the skill is said again: what was taken off, and where that leaves it. */
 const keyOf = (rung: BayRung) => rung.drill ?? `${rung.way} ${JSON.stringify(rung.at)}`;
 
 /** New proposals with what the coach had changed of the old ones, and the coach's own rungs below the goal. */
@@ -47,7 +47,21 @@ export function withEdits(proposed: BayRung[], draft: BayDraft): BayRung[] {
       ...(is.gate.value !== was.gate.value && { gate: is.gate }),
     };
   });
-  return goal ? [goal, ...own, ...rest] : own;
+  return goal ? [goal, ...inOrder([...own, ...rest], draft.rungs)] : own;
+}
+
+/** Rungs as the coach had them in order; what is new stands behind what it was proposed behind. */
+function inOrder(proposed: BayRung[], before: BayRung[]): BayRung[] {
+  const named = (r: BayRung) => (r.way === "own" && !r.drill ? r.title : keyOf(r));
+  const place = new Map(before.map((r, n) => [named(r), n]));
+  const at = (r: BayRung) => place.get(named(r)) ?? -1;
+  const found = proposed.filter((r) => at(r) >= 0).sort((a, b) => at(a) - at(b));
+  proposed.forEach((rung, n) => {
+    if (at(rung) >= 0) return;
+    const behind = proposed[n - 1];
+    found.splice(behind ? found.indexOf(behind) + 1 : 0, 0, rung);
+  });
+  return found;
 }
 
 /** The bay in hand, and what can be done with it. */
