@@ -138,6 +138,25 @@ def rehearse(
     _through(door, summary, evidence, profile, on, tries=tries, as_json=as_json)
 
 
+@app.command()
+def forecast(
+    evidence: Path,
+    profile: ProfilePath,
+    on: OnDay,
+    drill: Annotated[str, typer.Option(help="the drill whose gate is looked ahead to")],
+    tries: TriesPath = None,
+    as_json: AsJson = False,
+) -> None:
+    """Say how likely a gate falls within some weeks, from files. A range and no promise."""
+    from functools import partial
+
+    from wise_perch.formats.forecast import forecast_file, summary
+
+    _through(
+        partial(forecast_file, drill=drill), summary, evidence, profile, on, tries=tries, as_json=as_json
+    )
+
+
 LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")
 Number = Annotated[float | None, typer.Option()]
 

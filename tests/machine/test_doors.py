@@ -462,3 +462,34 @@ def test_junk_for_a_plan_gives_a_reason_and_exit_2(tmp_path: Path, profile: obje
     asked = plan(tmp_path, EVIDENCE, profile, "--json")
     assert (asked.returncode, asked.stdout) == (2, "")
     assert said in asked.stderr
+
+
+# --- forecast -----------------------------------------------------------------------------------------------
+
+
+def test_forecast_says_chances_or_what_would_make_them_known(tmp_path: Path) -> None:
+    """Documented names and nothing else; chances grow with the weeks; too little says so; junk is 2."""
+    rows = ["trainee,drill,day,measure,value,form"]
+    rows += [
+        f"Tilda,hollow-hold,2026-0{m}-{d:02d},hold,{10 + n},clean"
+        for n, (m, d) in enumerate((m, d) for m in (3, 4) for d in (2, 9, 16, 23))
+    ]
+    (tmp_path / "e.csv").write_text("\n".join(rows) + "\n", "utf-8")
+    (tmp_path / "p.json").write_text(json.dumps({"trainee": "Tilda"}), "utf-8")
+
+    def ask(drill: str, on: str = "2026-04-25") -> Door:
+        words = ["forecast", str(tmp_path / "e.csv"), "--profile", str(tmp_path / "p.json")]
+        return door([*words, "--on", on, "--drill", drill, "--json"])
+
+    found = json.loads(ask("hollow-hold").stdout)
+    names = "drill gate on known level level_low level_high weekly chances values said standing_still events"
+    assert set(found) == set(names.split())
+    assert (found["known"], found["standing_still"]) == (True, "no")
+    assert list(found["chances"]) == list(found["values"]) == ["4", "8", "12", "26"]
+    assert list(found["chances"].values()) == sorted(found["chances"].values())
+    assert found["level_low"] < found["level"] < found["level_high"]
+    assert found["weekly"] > 0
+    unknown = json.loads(ask("l-sit").stdout)
+    assert (unknown["known"], "It takes 6 days" in unknown["because"]) == (False, True)
+    assert "Not known any more" in json.loads(ask("hollow-hold", "2026-07-01").stdout)["because"]
+    assert (ask("fly").returncode, "no drill named fly" in ask("fly").stderr) == (2, True)

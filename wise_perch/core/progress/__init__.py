@@ -1,0 +1,1 @@
+"""A session as it runs, what it comes to as evidence, and its story."""

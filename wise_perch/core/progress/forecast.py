@@ -1,0 +1,161 @@
+"""How likely a gate falls within some weeks, and where its measure will be: a range, never a promise."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from math import exp, expm1, log, log1p, sqrt
+
+import numpy as np
+
+from wise_perch.core.progress.series import Reading, Series
+from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw_paths, follow
+from wise_perch.core.trade.evidence import Measure
+from wise_perch.core.trade.gates import Gate, say_amount
+from wise_perch.core.trade.words import say_day
+
+HORIZONS = (4, 8, 12, 26)
+"""Weeks that are looked ahead."""
+PATHS, SEED = 400, 20260101
+LOW, HIGH = 0.1, 0.9
+"""The range that four of five futures fall in."""
+LEAST_DAYS, LEAST_SPAN_DAYS, STALE_AFTER_DAYS = 6, 21, 28
+"""So many days that measured the best, over so many days, the last no older: else nothing is known. Ours."""
+WEEK_DAYS, RECENT_WEEKS = 7, 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Band:
+    """Low, middle and high of a figure, in the gate's unit: four of five fall between low and high."""
+
+    low: float
+    middle: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Forecast:
+    """What is known of a measure and where it goes. `because` says why nothing is, and what would make it
+    known. `weekly`: the change of the coming week; `chances` of the gate falling within so many weeks;
+    `values` of a day's best then. All in the gate's unit; for a rate as k of its n.
+    """
+
+    known: bool
+    because: str = ""
+    level: Band | None = None
+    weekly: float | None = None
+    chances: Mapping[int, float] | None = None
+    values: Mapping[int, Band] | None = None
+
+
+def find_forecast(series: Series, *, on: date) -> Forecast:
+    """Forecast a drill's gate from its series as it stands on a day."""
+    seen = [r for r in series.readings if r.day <= on]
+    if because := why_unknown([r for r in seen if not r.bound], on=on):
+        return Forecast(known=False, because=because)
+    gate, first = series.gate, seen[0].day
+    observed = [_observe(r, gate, first) for r in seen]
+    noise = day_noise([o.z for o in observed if not o.bound])
+    trend = follow(observed, noise=noise, until=(on - first).days / WEEK_DAYS)
+    spread = sqrt(float(trend.weight @ (trend.covariance[:, 0, 0] + (trend.mean[:, 0] - trend.level) ** 2)))
+    days, best = draw_paths(trend, weeks=max(HORIZONS), paths=PATHS, days=days_a_week(seen, on), seed=SEED)
+    reach = 1.2816 * spread
+    return Forecast(
+        known=True,
+        level=_band(trend.level - reach, trend.level, trend.level + reach, gate),
+        weekly=_figure(trend.level + trend.slope, gate) - _figure(trend.level, gate),
+        chances=_chances(best, gate),
+        values={w: _band_of(days[:, w - 1], gate) for w in HORIZONS},
+    )
+
+
+def why_unknown(values: Sequence[Reading], *, on: date) -> str:
+    """Why nothing can be said yet, with what would make it known; empty where enough is known."""
+    days = sorted({r.day for r in values})
+    if not days:
+        return f"Not known yet: no set measured the best. It takes {LEAST_DAYS} days of open sets or tests."
+    if (on - days[-1]).days > STALE_AFTER_DAYS:
+        return (
+            f"Not known any more: last measured on {say_day(days[-1], on)}. One open set or test makes it"
+            " known again."
+        )
+    missing = LEAST_DAYS - len(days)
+    if missing > 0:
+        more = f"{missing} more day{'s' if missing > 1 else ''}"
+        return f"Not known yet: measured on {len(days)} day{'s' if len(days) > 1 else ''}. It takes {more}."
+    span = (days[-1] - days[0]).days
+    if span < LEAST_SPAN_DAYS:
+        there = days[0] + timedelta(days=LEAST_SPAN_DAYS)
+        return (
+            f"Not known yet: {len(days)} days within {span} days. It is known from {say_day(there, on)} on."
+        )
+    return ""
+
+
+def _observe(r: Reading, gate: Gate, first: date) -> Observation:
+    week = (r.day - first).days / WEEK_DAYS
+    z = to_scale(r.value, gate, n=r.n)
+    n = r.n or gate.of
+    if gate.measure is Measure.RATE and n:
+        return Observation(
+            week=week, z=z, sd=sqrt(1 / (r.value + 0.5) + 1 / (n - r.value + 0.5)), bound=r.bound
+        )
+    return Observation(week=week, z=z, bound=r.bound)
+
+
+def to_scale(value: float, gate: Gate, *, n: int | None = None) -> float:
+    """A figure on the working scale, where more is better: log(1 + y), or the logit of k of n."""
+    many = n or gate.of
+    if gate.measure is Measure.RATE and many:
+        return log((value + 0.5) / (many - value + 0.5))
+    return _sign(gate) * log1p(max(0.0, value))
+
+
+def _figure(z: float, gate: Gate) -> float:
+    """A figure of the working scale in the gate's unit; k of the gate's own n for a rate."""
+    if gate.measure is Measure.RATE and gate.of:
+        return max(0.0, min(float(gate.of), (gate.of + 1) / (1 + exp(-z)) - 0.5))
+    return max(0.0, expm1(_sign(gate) * z))
+
+
+def _sign(gate: Gate) -> int:
+    return -1 if gate.fewer else 1
+
+
+def _band(low: float, middle: float, high: float, gate: Gate) -> Band:
+    found = sorted(_figure(z, gate) for z in (low, high))
+    return Band(low=found[0], middle=_figure(middle, gate), high=found[1])
+
+
+def _band_of(draws: Numbers, gate: Gate) -> Band:
+    low, middle, high = (float(q) for q in np.quantile(draws, (LOW, 0.5, HIGH)))
+    return _band(low, middle, high, gate)
+
+
+def days_a_week(seen: Sequence[Reading], on: date) -> int:
+    """On how many days a week it was worked in the last eight weeks, one at least."""
+    begin = on - timedelta(weeks=RECENT_WEEKS)
+    recent = {r.day for r in seen if r.day > begin}
+    if not recent:
+        return 1
+    weeks = max(1.0, (on - min(recent)).days / WEEK_DAYS)
+    return min(WEEK_DAYS, max(1, round(len(recent) / weeks)))
+
+
+def _chances(days: Numbers, gate: Gate) -> dict[int, float]:
+    """The share of paths of which some week's best reaches the gate by then."""
+    reached = np.maximum.accumulate(days, axis=1) >= to_scale(gate.value, gate) - 1e-9
+    return {w: float(reached[:, w - 1].mean()) for w in HORIZONS}
+
+
+def say_forecast(found: Forecast, gate: Gate) -> str:
+    """A forecast as it is said: where it is now, and the chances."""
+    if not found.known or found.level is None or found.chances is None:
+        return found.because
+    at = say_amount(_told(found.level.middle, gate), gate.measure, gate.of)
+    told = ", ".join(f"{round(100 * c)} % within {w}" for w, c in found.chances.items())
+    return f"About {at} now. {gate.amount} once: {told} weeks."
+
+
+def _told(value: float, gate: Gate) -> float:
+    """In steps a coach can use: half seconds, whole reps and centimetres."""
+    return round(2 * value) / 2 if gate.measure in (Measure.HOLD, Measure.LOWERING) else float(round(value))

@@ -1,0 +1,122 @@
+"""The door to forecasts without server or database: evidence in, the chances of one gate out."""
+
+from collections.abc import Mapping
+from datetime import date, timedelta
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+from wise_perch.core.progress.forecast import Band, Forecast, find_forecast, say_forecast
+from wise_perch.core.progress.series import Series, make_series
+from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trainee.case import JudgedCase, judge_case
+from wise_perch.core.trainee.standing_still import trend_a_week
+from wise_perch.formats.case_file import InUse, read_case
+from wise_perch.formats.junk import Junk
+
+DIGITS = 4
+
+
+def forecast_file(
+    evidence: Path, profile: Path, *, on: date, in_use: InUse, drill: str, tries: Path | None = None
+) -> dict[str, Any]:
+    """Forecast one drill's gate as it stands on day `on`, from files alone.
+
+    Args: as `read_case` takes them; `drill` by its name.
+    Returns: what docs/formats.md says of `forecast`.
+    Raises: Junk if a file cannot be read, naming its lines, or for a drill that is not there.
+    """
+    case = judge_case(read_case(evidence, profile, on=on, in_use=in_use, tries=tries).case)
+    found = case.syllabus.drills.get(drill)
+    if found is None:
+        raise Junk([f"--drill: there is no drill named {drill[:60]} in the syllabus"])
+    case.history.fetch([drill])
+    series = make_series(found, case.history.of(drill))
+    forecast = find_forecast(series, on=on)
+    return {
+        "drill": drill,
+        "gate": found.gate.text,
+        "on": on.isoformat(),
+        **forecast_as_json(forecast, found.gate),
+        "standing_still": stands_still(series, case),
+        "events": events_of(series, case),
+    }
+
+
+def forecast_as_json(found: Forecast, gate: Gate) -> dict[str, Any]:
+    """A forecast under the door's names."""
+    if not found.known or found.level is None or found.weekly is None:
+        return {"known": False, "because": found.because}
+    return {
+        "known": True,
+        "level": round(found.level.middle, DIGITS),
+        "level_low": round(found.level.low, DIGITS),
+        "level_high": round(found.level.high, DIGITS),
+        "weekly": round(found.weekly, DIGITS),
+        "chances": {str(w): round(c, DIGITS) for w, c in (found.chances or {}).items()},
+        "values": {str(w): _band(b) for w, b in (found.values or {}).items()},
+        "said": say_forecast(found, gate),
+    }
+
+
+def _band(b: Band) -> list[float]:
+    return [round(b.low, DIGITS), round(b.middle, DIGITS), round(b.high, DIGITS)]
+
+
+def stands_still(series: Series, case: JudgedCase) -> str:
+    """Whether the trend of the last weeks lies within noise: "yes", "no", or "not known" for too few days."""
+    rules = case.syllabus.sessions.standing_still
+    begin = case.on - timedelta(weeks=int(rules.window_weeks.value))
+    mine = [r for r in series.values if begin <= r.day <= case.on]
+    days = sorted({r.day for r in mine})
+    if len(days) < rules.least_days.value or (days[-1] - days[0]).days < 7 * rules.least_weeks.value:
+        return "not known"
+    found = trend_a_week(
+        [r.day for r in mine],
+        [r.value / r.n if r.n else r.value for r in mine],
+        interval=rules.interval.value,
+    )
+    if found is None:
+        return "not known"
+    return "yes" if -rules.within.value < found[0] <= found[1] < rules.within.value else "no"
+
+
+def events_of(series: Series, case: JudgedCase) -> list[dict[str, Any]]:
+    """What happened to a series: pauses in it, and the first day its gate fell."""
+    gap = case.syllabus.sessions.growth.gap_after_days.value
+    days = sorted({r.day for r in series.readings if r.day <= case.on})
+    found: list[dict[str, Any]] = [
+        {
+            "day": a.isoformat(),
+            "until": b.isoformat(),
+            "kind": "pause",
+            "words": f"nothing for {(b - a).days} days",
+        }
+        for a, b in pairwise(days)
+        if (b - a).days > gap
+    ]
+    gate = series.gate
+    met = [
+        r.day
+        for r in series.readings
+        if r.day <= case.on and (r.value <= gate.value if gate.fewer else r.value >= gate.value)
+    ]
+    if met:
+        found.append(
+            {"day": min(met).isoformat(), "kind": "gate", "words": f"{gate.amount} for the first time"}
+        )
+    return sorted(found, key=lambda e: str(e["day"]))
+
+
+def _pause(a: date, b: date) -> str:
+    return f"nothing for {(b - a).days} days"
+
+
+def summary(found: Mapping[str, Any]) -> str:
+    """Say a forecast in lines for a reader."""
+    lines = [
+        f"{found['drill']}, gate {found['gate']}: {found['said'] if found['known'] else found['because']}"
+    ]
+    lines += [f"{e['day']}: {e['words']}" for e in found["events"]]
+    lines.append(f"standing still: {found['standing_still']}")
+    return "\n".join(lines)
