@@ -88,7 +88,7 @@ def test_a_drill_panel_tells_all_and_takes_a_waiver(coach: Page) -> None:
     ).to_be_visible()
     expect(dialog.get_by_text("Lock the arms. Look between the hands.")).to_be_visible()
     dialog.get_by_text("3 faults to look for").click()
-    expect(dialog.get_by_text("“Push tall, shoulders to the ears.”")).to_be_visible()
+    expect(dialog.get_by_text("“Push tall, shoulders to the ears.”", exact=True)).to_be_visible()
     dialog.get_by_role("button", name="Wall shrugs").first.click()
     expect(dialog.get_by_role("heading", name="Wall shrugs")).to_be_visible()
     coach.keyboard.press("Escape")
