@@ -1,8 +1,8 @@
 """Forecasts against what came: invented histories that go on past the gate, cut off, and looked ahead from.
 
 Five kinds (steady, saturating, plateau, pause, noisy), four lengths. Beside ours: no change, the last slope,
-and Theil and Sen's slope with resampled residuals. Dates by the pinball loss of their quantiles and by CRPS, in
-weeks; dates, and values 2 to 12 weeks ahead, by the share that fell into the 80 % range.
+and Theil and Sen's slope with resampled residuals. Dates by the pinball loss of their quantiles and by CRPS,
+in weeks; dates, and values 2 to 12 weeks ahead, by the share that fell into the 80 % range.
 
     PYTHONPATH=. python -m bench.forecasts [HISTORIES] [FIRST SEED]
 """
