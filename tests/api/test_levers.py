@@ -1,5 +1,6 @@
 """Levers, measures, settings in use and hand-load, through the api."""
 
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import psycopg
@@ -351,3 +352,18 @@ def test_from_where_a_line_was_seen_is_kept_by_the_day(bench: Bench) -> None:
     other = url.replace("chest-to-wall-hold", "front-support")
     assert tell("front", True, drill=other) == 422, "not upside down, and nothing is looked for from there"
     assert tell("front", True, drill=url.replace("chest-to-wall-hold", "nothing")) == 404
+
+
+def test_a_drill_says_what_lies_ahead_or_what_would_make_it_known(bench: Bench) -> None:
+    url = f"/api/trainees/{bench.trainee}/drills/hollow-hold"
+    page = bench.client.get(url).json()
+    assert page["ahead"]["known"] is False
+    assert page["ahead_said"].startswith("Not known yet: no set measured the best.")
+    for ago in (40, 33, 26, 19, 12, 5):
+        at = (datetime.now(UTC) - timedelta(days=ago)).isoformat()
+        assert add_set(bench, "hollow-hold", 20 - ago / 10, at=at).status_code == 201
+    page = bench.client.get(url).json()
+    assert page["ahead"]["known"] is True
+    assert "30 s once:" in page["ahead_said"]
+    add_set(bench, "hollow-hold", 31)
+    assert bench.client.get(url).json()["ahead_said"] == "", "met: nothing lies ahead of it"

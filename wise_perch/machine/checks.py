@@ -32,7 +32,20 @@ MAY_IMPORT = {
 }
 """One way through the house: the core knows nobody, the store only the core, the api both."""
 
-CORE_ORDER = ("trade", "body", "scoring", "trainee", "bench", "dose", "week", "floor", "rehearsal")
+CORE_ORDER = (
+    "trade",
+    "body",
+    "scoring",
+    "trainee",
+    "progress",
+    "bench",
+    "dose",
+    "week",
+    "floor",
+    "rehearsal",
+)
+    ["trade", "body", "scoring", "trainee", "progress", "bench", "dose", "week", "floor", "rehearsal"]
+)
 """The rooms of the core: each may use those before it, none those after it."""
 
 CORE_PACKAGES = {"wise_perch", "numpy", "scipy", "ortools"}

@@ -2104,6 +2104,18 @@ export interface components {
             x: number;
         };
         /**
+         * Band
+         * @description Low, middle and high of a figure, in the gate's unit: four of five fall between low and high.
+         */
+        Band: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+        };
+        /**
          * Bay
          * @description A skill with the rungs as the coach has them, from the goal down, and the sides left out.
          */
@@ -3287,9 +3299,13 @@ export interface components {
          *     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
          *     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
          *     it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail;
-         *     `views`: from where its line is looked at, and when it last was.
+         *     `views`: from where its line is looked at, and when it last was. `ahead`: the
+         *     chances of its gate, while it is not met, with `ahead_said`.
          */
         DrillPage: {
+            ahead: components["schemas"]["Forecast"];
+            /** Ahead Said */
+            ahead_said: string;
             /** Best Known */
             best_known: string;
             drill: components["schemas"]["Drill"];
@@ -4210,6 +4226,32 @@ export interface components {
              * @default []
              */
             swaps: string[];
+        };
+        /**
+         * Forecast
+         * @description What is known of a measure and where it goes. `because` says why nothing is, and what would make it
+         *     known. `weekly`: the change of the coming week; `chances` of the gate falling within so many weeks;
+         *     `values` of a day's best then. All in the gate's unit; for a rate as k of its n.
+         */
+        Forecast: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Chances */
+            chances?: {
+                [key: string]: number;
+            } | null;
+            /** Known */
+            known: boolean;
+            level?: components["schemas"]["Band"] | null;
+            /** Values */
+            values?: {
+                [key: string]: components["schemas"]["Band"];
+            } | null;
+            /** Weekly */
+            weekly?: number | null;
         };
         /**
          * Form

@@ -21,6 +21,8 @@ from wise_perch.core.dose.levers import set_up_lines
 from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, settings_in_use
 from wise_perch.core.floor.session_sheet import fail_reasons
 from wise_perch.core.floor.walk import FailReason
+from wise_perch.core.progress.forecast import Forecast, find_forecast, say_forecast
+from wise_perch.core.progress.series import make_series
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
@@ -35,6 +37,7 @@ from wise_perch.core.trainee.lines_seen import ViewSaid, say_views, views_of
 from wise_perch.core.trainee.marks import compares_with, fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
+from wise_perch.core.trainee.wall import State
 from wise_perch.store import evidence, lines_seen
 from wise_perch.store.pool import transaction
 
@@ -80,7 +83,8 @@ class DrillPage:
     `best_known`: what the next dose leans on, with its day, in words. `setting`: where its dial stands for
     this trainee, with what that is in their own lengths and load; `for_you`: what their own size makes of
     it; `lever`: the position it is worked out by, or empty; `reasons`: why a set may fail;
-    `views`: from where its line is looked at, and when it last was.
+    `views`: from where its line is looked at, and when it last was. `ahead`: the
+    chances of its gate, while it is not met, with `ahead_said`.
     """
 
     standing: DrillStanding
@@ -104,6 +108,8 @@ class DrillPage:
     lever: str
     reasons: tuple[FailReason, ...]
     views: tuple[ViewSaid, ...]
+    ahead: Forecast
+    ahead_said: str
 
 
 Setting = Annotated[float, Field(allow_inf_nan=False)]
@@ -157,6 +163,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         }
         titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
         faults = {f.fault: f for f in case.syllabus.content.faults}
+        history = case.history.of(wanted.drill)
+        ahead = find_forecast(make_series(wanted, history), on=case.on)
         return DrillPage(
             standing=stands,
             why_not=why_not(stands, case.wall),
@@ -172,7 +180,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
             waiver=next((w for w in case.arrangement.waivers if w.drill == drill), None),
             ways=case.syllabus.ways(drill),
             way_words=tuple(say_way(way) for way in case.syllabus.ways(drill)),
-            history=_history_points(case.history.of(wanted.drill), wanted),
+            history=_history_points(history, wanted),
             sets=kept,
             set_words={s.id: _say_set(s, wanted) for s in kept},
             hand_loads={id: load for id, load in loads.items() if load},
@@ -181,6 +189,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
             for_you=set_up_lines(wanted, settings_in_use(wanted, case), case),
             lever=lever.lever if lever else "",
             reasons=fail_reasons(case.syllabus.sessions),
+            ahead=ahead,
+            ahead_said="" if stands.state in (State.MET, State.PROVEN) else say_forecast(ahead, wanted.gate),
             views=say_views(wanted, case.syllabus, lines_seen.of_drill(db, id, drill), on=case.on),
         )
 

@@ -94,6 +94,7 @@ function Facts({ page }: { page: DrillPage }) {
     ]);
   for (const dose of words.doses) rows.push(["Dose", `${dose.words} (${dose.origin})`]);
   if (page.kit.length) rows.push(["Kit", page.kit.join(", ")]);
+  if (page.ahead_said) rows.push(["Ahead", page.ahead_said]);
   if (d.confidence !== null) rows.push(["Confidence", `${d.confidence} of 5 when last done`]);
   if (d.last_pass) rows.push(["Last passed", day(d.last_pass)]);
   if (d.prove_by) rows.push(["A second clean day", `by ${day(d.prove_by)} and it is proven`]);
