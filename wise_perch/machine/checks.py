@@ -44,8 +44,6 @@ CORE_ORDER = (
     "floor",
     "rehearsal",
 )
-    ["trade", "body", "scoring", "trainee", "progress", "bench", "dose", "week", "floor", "rehearsal"]
-)
 """The rooms of the core: each may use those before it, none those after it."""
 
 CORE_PACKAGES = {"wise_perch", "numpy", "scipy", "ortools"}
