@@ -68,3 +68,30 @@ def test_a_test_of_ones_own_is_made_planned_and_run(coach: Page, hall: Server, c
     expect(coach.get_by_role("heading", name="The gate is reached.")).to_be_visible()
     kept = [("hollow-hold", "hold", True), ("hollow-hold", "hold", False)]
     assert sent(hall, cluster, KEPT, until=kept) == kept
+
+
+def test_a_goal_is_made_out_of_drills_that_are_there(coach: Page, hall: Server, cluster: Cluster) -> None:
+    """Named, what it asks for and what helps picked, changed once more, kept, and offered to a trainee."""
+    coach.get_by_role("link", name="Syllabus").click()
+    coach.get_by_role("tab", name="Goals").click()
+    coach.get_by_role("button", name="A goal of my own").click()
+    form = coach.get_by_role("form", name="The goal")
+    form.get_by_label("What is it called?").fill("A quiet minute")
+    expect(form.get_by_role("button", name="Make it")).to_be_disabled()
+    form.get_by_label("Asks for: one more").select_option("free-hold-60")
+    form.get_by_label("Helped by: one more").select_option("hollow-hold")
+    form.get_by_label("Helped by: one more").select_option("l-sit")
+    form.get_by_role("button", name="Helped by: take l-sit out").click()
+    form.get_by_role("button", name="Make it").click()
+    expect(coach.get_by_text("A quiet minute: the goal")).to_be_visible()
+    coach.get_by_role("button", name="Change A quiet minute").click()
+    form.get_by_label("What to expect").fill("A winter and more.")
+    form.get_by_role("button", name="Change it").click()
+    expect(coach.get_by_text("free hold, 60 s. A winter and more.")).to_be_visible()
+    expect(coach.get_by_text("All checks pass.")).to_be_visible()
+    coach.get_by_role("button", name="Keep as my own").click()
+    expect(coach.get_by_text("Your own copy")).to_be_visible()
+    ((trainee,),) = query(hall, cluster, "select id from trainee where name = 'Runa Aske'")
+    coach.goto(f"{hall.url}/trainees/{trainee}")
+    coach.get_by_role("button", name="Change", exact=True).click()
+    expect(coach.get_by_role("dialog").get_by_label("A quiet minute")).to_be_visible()

@@ -2,6 +2,7 @@ import { Fragment } from "react";
 import type { BayLook, BayRung, DrawnDrill, Line } from "../../api/client";
 import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button } from "../../parts/Button";
+import { DrillOptions } from "./DrillOptions";
 
 interface Props {
   rungs: BayRung[];
@@ -83,18 +84,7 @@ export function BayOfRungs({ rungs, units, lines, tooBig, drawings, onChange }: 
           onChange={(event) => there(event.target.value)}
         >
           <option value="">Put in a drill that is there</option>
-          {lines.map((line) => (
-            <optgroup key={line.line} label={line.title}>
-              {line.rungs
-                .flat()
-                .filter((d) => !d.retired && !rungs.some((r) => r.drill === d.drill))
-                .map((d) => (
-                  <option key={d.drill} value={d.drill}>
-                    {d.title}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
+          <DrillOptions lines={lines} without={rungs.map((r) => r.drill)} />
         </select>
       </div>
     </section>

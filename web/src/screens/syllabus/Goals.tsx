@@ -2,7 +2,8 @@ import { type FormEvent, useState } from "react";
 import type { Edit, SyllabusPage } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
-import { slug } from "./draft";
+import { DrillOptions } from "./DrillOptions";
+import { freeName, slug } from "./draft";
 import { titleOf } from "./OwnTests";
 
 type Content = SyllabusPage["content"];
@@ -70,7 +71,12 @@ function GoalForm({ content, first, onDone }: FormProps) {
     const data = new FormData(event.currentTarget);
     const title = String(data.get("title")).trim();
     onDone({
-      goal: first?.goal ?? freeName(title, content),
+      goal:
+        first?.goal ??
+        freeName(
+          slug(title) || "goal",
+          content.goals.map((g) => g.goal),
+        ),
       title,
       drills,
       through: first?.through ?? [],
@@ -140,28 +146,8 @@ function Named({ label, content, chosen, onChange }: NamedProps) {
         onChange={(event) => onChange([...chosen, event.target.value])}
       >
         <option value="">one more</option>
-        {content.lines.map((line) => (
-          <optgroup key={line.line} label={line.title}>
-            {line.rungs
-              .flat()
-              .filter((d) => !d.retired && !chosen.includes(d.drill))
-              .map((d) => (
-                <option key={d.drill} value={d.drill}>
-                  {d.title}
-                </option>
-              ))}
-          </optgroup>
-        ))}
+        <DrillOptions lines={content.lines} without={chosen} />
       </select>
     </fieldset>
   );
-}
-
-/** A name that no other goal has. */
-function freeName(title: string, content: Content): string {
-  const taken = new Set(content.goals.map((g) => g.goal));
-  const plain = slug(title) || "goal";
-  let name = plain;
-  for (let n = 2; taken.has(name); n++) name = `${plain}-${n}`;
-  return name;
 }

@@ -2,7 +2,8 @@ import { type FormEvent, useState } from "react";
 import type { Drill, OwnTest, SyllabusPage } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Choice, Field } from "../../parts/Field";
-import { slug } from "./draft";
+import { DrillOptions } from "./DrillOptions";
+import { freeName, slug } from "./draft";
 
 interface Props {
   page: SyllabusPage;
@@ -54,18 +55,7 @@ export function OwnTestForm({ page, content, first, onDone }: Props) {
             onChange={(event) => pick(event.target.value)}
           >
             <option value="">which?</option>
-            {content.lines.map((line) => (
-              <optgroup key={line.line} label={line.title}>
-                {line.rungs
-                  .flat()
-                  .filter((d) => !d.retired)
-                  .map((d) => (
-                    <option key={d.drill} value={d.drill}>
-                      {d.title}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
+            <DrillOptions lines={content.lines} />
           </select>
         )}
       </Field>
@@ -197,7 +187,12 @@ function testFrom(data: FormData, { drill, way, measure, first, content }: Said)
   const number = (name: string) => (data.get(name) ? Number(data.get(name)) : null);
   const measured = way === "share" ? "rate" : way === "ladder" ? "reps" : measure;
   return {
-    test: first?.test ?? freeName(title, content),
+    test:
+      first?.test ??
+      freeName(
+        `own-${slug(title) || "test"}`.slice(0, 50),
+        content.own_tests.map((t) => t.test),
+      ),
     title,
     drill,
     way,
@@ -218,13 +213,4 @@ function testFrom(data: FormData, { drill, way, measure, first, content }: Said)
     each_side: data.get("each") !== null,
     due_after_days: number("again"),
   };
-}
-
-/** A name that no other test of one's own has. */
-function freeName(title: string, content: SyllabusPage["content"]): string {
-  const taken = new Set(content.own_tests.map((t) => t.test));
-  const plain = `own-${slug(title) || "test"}`.slice(0, 50);
-  let name = plain;
-  for (let n = 2; taken.has(name); n++) name = `${plain}-${n}`;
-  return name;
 }

@@ -46,6 +46,13 @@ export const slug = (title: string) =>
     .replace(/^-+|-+$/g, "")
     .slice(0, 60);
 
+/** A name like this one that is not taken yet. */
+export function freeName(plain: string, taken: readonly string[]): string {
+  let name = plain;
+  for (let n = 2; taken.includes(name); n++) name = `${plain}-${n}`;
+  return name;
+}
+
 /** An edit in words. */
 export const editWords = (edit: Edit, titles: Map<string, string>) => {
   if (edit.goal) return `${edit.goal.title}: the goal`;
