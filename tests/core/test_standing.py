@@ -356,9 +356,7 @@ def test_little_confidence_meets_but_does_not_prove() -> None:
     shy = [done("low-surface-hold", 32, ago=ago, confidence=2) for ago in (9, 6)]
     d = stand("low-surface-hold", *shy)
     assert (d.state, d.confidence) == (State.MET, 2)
-    assert d.shortfall.endswith(
-        "passed on more than one day, but proven asks for confidence 3 or more on both"
-    )
+    assert d.shortfall.endswith("Proven asks for confidence 3 or more on both days")
     assert d.prove_by is None, "a second day would not prove it"
     one = done("low-surface-hold", 32, ago=3, confidence=3)
     assert stand("low-surface-hold", *shy, one).state is State.MET

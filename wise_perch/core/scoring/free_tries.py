@@ -281,8 +281,6 @@ def _decide_balance(c: _Counts, pattern: Pattern | None, rules: FreeTriesRules, 
         + "."
     )
     falls = f"{c.over} of {c.over + c.under} falls went over"
-    if c.over + c.under:
-        falls += f" (p = {two_sided_half(c.over, c.over + c.under):.2f})"
     match pattern:
         case "over":
             return Decision(

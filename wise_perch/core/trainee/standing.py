@@ -345,7 +345,7 @@ def _say_shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: d
     )
     if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
         asked = f"{rules.proving_confidence.value:g}"
-        return f"{said}; passed on more than one day, but proven asks for confidence {asked} or more on both"
+        return f"{said}. Proven asks for confidence {asked} or more on both days"
     return (
         f"waived on {say_day(waiver.day, on)}: {waiver.reason}; {said}"
         if waiver and gate.state is State.WAIVED

@@ -157,7 +157,7 @@ def _make_candidate(
         made = replace(made, dose=lighten(made.dose, than=own, rules=case.syllabus.sessions))
     left.append(LeftOut(drill=name, title=drill.title, because=f"{told}: {text}."))
     why = Because(
-        text=f"{told}: in place of {drill.title.lower()}, {text}.",
+        text=f"{told}. In place of {drill.title.lower()}: {text}.",
         origin=case.syllabus.rules.pain_stops_at.origin,
     )
     return replace(made, why=(why,), stands_for=name)
