@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { PlanPage } from "../../api/client";
 import { Message, Problem } from "../../parts/Message";
-import { dayMonth } from "../../parts/words";
+import { capital, dayMonth } from "../../parts/words";
 
 interface Props {
   page: PlanPage;
@@ -26,10 +26,10 @@ export function WeekWarnings({ page, wrong }: Props) {
       {page.aches.map((ache) => (
         <Message danger key={ache.joint}>
           <b>
-            {ache.joint} {ache.level} of 10
+            {capital(ache.joint)} {ache.level} of 10
           </b>{" "}
           on {dayMonth(ache.day)}
-          {ache.sharp && ", sharp"}. Ask before loading it; the week is planned around it.
+          {ache.sharp && ", sharp"}. Ask before loading it. The week is planned around it.
         </Message>
       ))}
       {wrong
