@@ -301,7 +301,7 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
     today = coach.get_by_role("region", name=re.compile(f"^{TODAY:%a}"))
     expect(today.get_by_text("As done")).to_be_visible()
     coach.get_by_role("button", name="Week after").click()
-    expect(coach.get_by_text("left wrist 5 of 10", exact=True)).to_be_visible()
+    expect(coach.get_by_text("Left wrist 5 of 10", exact=True)).to_be_visible()
     for day in ("Mon", "Wed", "Sat"):
         if coach.get_by_role("list", name=f"Blocks of {day}").count():
             assert not any(
