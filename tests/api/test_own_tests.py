@@ -95,3 +95,25 @@ def test_what_is_set_aside_is_not_offered_and_still_counts(bench: Bench) -> None
     drill = bench.client.get(f"/api/trainees/{bench.trainee}/drills/hollow-hold").json()
     assert drill["standing"]["state"] == "met"
     assert keep(bench, drill="", test="nothing", aside=True).status_code == 422
+
+
+def test_going_back_to_ours_loses_no_try(bench: Bench) -> None:
+    """Without its test a run shows nothing and says so; all else answers, and an export has its tries."""
+    keep(bench, drill="hollow-hold", own_test=OWN)
+    run = begun(bench)
+    tried(bench, run, 1, value=31)
+    end(bench, run)
+    newest = bench.client.get("/api/syllabus").json()["versions"][0]["id"]
+    back = {"id": str(uuid7()), "base": newest, "to": None}
+    assert bench.client.post("/api/syllabus/go-back", json=back).status_code in (200, 201)
+    assert bench.client.get(f"/api/runs/{run}").status_code in (404, 409, 410)
+    for page in ("", "/tests", "/drills/hollow-hold", "/plan"):
+        assert bench.client.get(f"/api/trainees/{bench.trainee}{page}").status_code == 200, page
+    text = bench.client.get("/api/tries.csv").text
+    assert "own-hollow" in text
+    assert ",31," in text
+    refused = bench.client.post("/api/tries.csv?keep=true", files={"file": ("t.csv", text.encode())})
+    assert refused.status_code == 422
+    again = {"id": str(uuid7()), "base": back["id"], "to": newest}
+    assert bench.client.post("/api/syllabus/go-back", json=again).status_code in (200, 201)
+    assert bench.client.get(f"/api/runs/{run}").json()["outcome"]["title"] == "The gate is reached."

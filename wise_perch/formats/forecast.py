@@ -1,7 +1,7 @@
 """The door to forecasts without server or database: evidence in, the chances of one gate out."""
 
 from collections.abc import Mapping
-from datetime import date, timedelta
+from datetime import date
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -10,7 +10,7 @@ from wise_perch.core.progress.forecast import Band, Forecast, find_forecast, say
 from wise_perch.core.progress.series import Series, make_series
 from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trainee.case import JudgedCase, judge_case
-from wise_perch.core.trainee.standing_still import trend_a_week
+from wise_perch.core.trainee.standing_still import stands_still
 from wise_perch.formats.case_file import InUse, read_case
 from wise_perch.formats.junk import Junk
 
@@ -38,7 +38,7 @@ def forecast_file(
         "gate": found.gate.text,
         "on": on.isoformat(),
         **forecast_as_json(forecast, found.gate),
-        "standing_still": stands_still(series, case),
+        "standing_still": _say_still(stands_still(found, case)),
         "events": events_of(series, case),
     }
 
@@ -63,22 +63,8 @@ def _band(b: Band) -> list[float]:
     return [round(b.low, DIGITS), round(b.middle, DIGITS), round(b.high, DIGITS)]
 
 
-def stands_still(series: Series, case: JudgedCase) -> str:
-    """Whether the trend of the last weeks lies within noise: "yes", "no", or "not known" for too few days."""
-    rules = case.syllabus.sessions.standing_still
-    begin = case.on - timedelta(weeks=int(rules.window_weeks.value))
-    mine = [r for r in series.values if begin <= r.day <= case.on]
-    days = sorted({r.day for r in mine})
-    if len(days) < rules.least_days.value or (days[-1] - days[0]).days < 7 * rules.least_weeks.value:
-        return "not known"
-    found = trend_a_week(
-        [r.day for r in mine],
-        [r.value / r.n if r.n else r.value for r in mine],
-        interval=rules.interval.value,
-    )
-    if found is None:
-        return "not known"
-    return "yes" if -rules.within.value < found[0] <= found[1] < rules.within.value else "no"
+def _say_still(still: bool | None) -> str:
+    return "not known" if still is None else "yes" if still else "no"
 
 
 def events_of(series: Series, case: JudgedCase) -> list[dict[str, Any]]:

@@ -12,7 +12,7 @@ from wise_perch.api.auth import SignedIn, TheApp, coach_of
 from wise_perch.api.cases import House, known_of, load_house, make_case
 from wise_perch.api.errors import Refused
 from wise_perch.api.routes.syllabus import write_edits
-from wise_perch.core.body.drawn import Drawn, draw_drill, draw_in_use, usual_body
+from wise_perch.core.body.drawn import Drawn, draw_drill, draw_in_use, ends_of, usual_body
 from wise_perch.core.body.loads import share_of
 from wise_perch.core.trade.bay_draft import draft_line
 from wise_perch.core.trade.bay_steps import BayPlace, TooBig, find_big_steps, highest_met, say_places
@@ -162,8 +162,7 @@ def _draw(rung: BayRung, wanted: Wanted, syllabus: Syllabus) -> Drawn | None:
     drawing = syllabus.poses.of_skill(wanted.form, rung.at if rung.at is not None else wanted.at)
     if drawing is None:
         return None
-    drawn = draw_drill(syllabus.poses, drawing, usual_body(), drill="", title=rung.title)
-    return replace(drawn, pictures=(drawn.pictures[0], *drawn.pictures[1:][-1:]))
+    return ends_of(draw_drill(syllabus.poses, drawing, usual_body(), drill="", title=rung.title))
 
 
 def _refuse_unknown(wanted: Wanted, easing: Easing) -> None:

@@ -21,7 +21,7 @@ from wise_perch.core.dose.levers import set_up_lines
 from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, settings_in_use
 from wise_perch.core.floor.session_sheet import fail_reasons
 from wise_perch.core.floor.walk import FailReason
-from wise_perch.core.progress.forecast import Forecast, find_forecast, say_forecast
+from wise_perch.core.progress.forecast import Forecast, find_forecast, say_ahead
 from wise_perch.core.progress.series import make_series
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
@@ -37,7 +37,6 @@ from wise_perch.core.trainee.lines_seen import ViewSaid, say_views, views_of
 from wise_perch.core.trainee.marks import compares_with, fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.stored import KeptSet, KeptWaiver
-from wise_perch.core.trainee.wall import State
 from wise_perch.store import evidence, lines_seen
 from wise_perch.store.pool import transaction
 
@@ -190,7 +189,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
             lever=lever.lever if lever else "",
             reasons=fail_reasons(case.syllabus.sessions),
             ahead=ahead,
-            ahead_said="" if stands.state in (State.MET, State.PROVEN) else say_forecast(ahead, wanted.gate),
+            ahead_said=say_ahead(ahead, wanted.gate, stands.state),
             views=say_views(wanted, case.syllabus, lines_seen.of_drill(db, id, drill), on=case.on),
         )
 

@@ -80,13 +80,16 @@ def import_tries_file(
     with transaction(app.pool, coach=coach) as db:
         hold_imports(db)
         house = load_house(db)
+        tests_now = house.syllabus_as_written.tests
+        if any(line.test not in tests_now for line in read.lines):
+            raise Refused(409, "The tests have changed while the file was read. Send it again.")
         known = replace(
             read, problems=[*read.problems, *(p for line in read.lines if (p := unfit(line, house.syllabus)))]
         )
         plan = import_tries(
             db,
             known,
-            tests=tests,
+            tests=tests_now,
             time_zone=house.coach.time_zone,
             now=datetime.now(UTC),
             keep=keep,

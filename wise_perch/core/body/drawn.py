@@ -6,14 +6,14 @@ from functools import cache
 from math import asin, atan2, cos, hypot, pi, sin
 
 from wise_perch.core.body.figures import Joints, lay_out, lay_out_front, limb_of
+from wise_perch.core.body.levers import MASSLESS_KG
 from wise_perch.core.body.room import Ball, Box, Room
 from wise_perch.core.body.segments import Body, make_body
 from wise_perch.core.trade.content import Drill
+from wise_perch.core.trade.gates import USUAL_STATURE_CM
 from wise_perch.core.trade.poses import Bend, Drawing, FaultDrawing, Poses, Posture, Prop, View
 from wise_perch.core.trade.syllabus import Syllabus
 
-USUAL_CM = 170
-"""Nobody's own stature: for drawings while no trainee is asked about."""
 BLENDED = 8
 """Pictures from a start to its end, beside the first one."""
 DIGITS = 3
@@ -79,18 +79,22 @@ def draw_in_use(
     beside = syllabus.content.faults if faults else ()
     seen = ((f, syllabus.poses.of_fault(f.fault)) for f in beside if f.fault in drill.faults)
     return replace(
-        drawn,
-        pictures=drawn.pictures if blended else (drawn.pictures[0], *drawn.pictures[1:][-1:]),
+        drawn if blended else ends_of(drawn),
         faults=tuple(
             draw_fault(syllabus.poses, of, made, title=fault.title, cue=fault.cue) for fault, of in seen if of
         ),
     )
 
 
+def ends_of(drawn: Drawn) -> Drawn:
+    """The same with its start and its end alone, for where it is drawn small and does not move."""
+    return replace(drawn, pictures=(drawn.pictures[0], *drawn.pictures[1:][-1:]))
+
+
 @cache
 def usual_body() -> Body:
     """Whom a drill is drawn with while nobody's size is known."""
-    return make_body(stature_cm=USUAL_CM, mass_kg=1.0)
+    return make_body(stature_cm=USUAL_STATURE_CM, mass_kg=MASSLESS_KG)
 
 
 def draw_fault(poses: Poses, drawing: FaultDrawing, body: Body, *, title: str, cue: str) -> FaultDrawn:

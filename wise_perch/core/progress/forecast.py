@@ -12,12 +12,13 @@ from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.words import say_day
+from wise_perch.core.trainee.wall import State
 
 HORIZONS = (4, 8, 12, 26)
 """Weeks that are looked ahead."""
 PATHS, SEED = 400, 20260101
-LOW, HIGH = 0.1, 0.9
-"""The range that four of five futures fall in."""
+LOW, HIGH, OF_FIVE_FOUR = 0.1, 0.9, 1.2816
+"""The range that four of five futures fall in, and its half in standard deviations."""
 LEAST_DAYS, LEAST_SPAN_DAYS, STALE_AFTER_DAYS = 6, 21, 28
 """So many days that measured the best, over so many days, the last no older: else nothing is known. Ours."""
 WEEK_DAYS, RECENT_WEEKS = 7, 8
@@ -58,7 +59,7 @@ def find_forecast(series: Series, *, on: date) -> Forecast:
     trend = follow(observed, noise=noise, until=(on - first).days / WEEK_DAYS)
     spread = sqrt(float(trend.weight @ (trend.covariance[:, 0, 0] + (trend.mean[:, 0] - trend.level) ** 2)))
     days, best = draw_paths(trend, weeks=max(HORIZONS), paths=PATHS, days=days_a_week(seen, on), seed=SEED)
-    reach = 1.2816 * spread
+    reach = OF_FIVE_FOUR * spread
     return Forecast(
         known=True,
         level=_band(trend.level - reach, trend.level, trend.level + reach, gate),
@@ -145,6 +146,11 @@ def _chances(days: Numbers, gate: Gate) -> dict[int, float]:
     """The share of paths of which some week's best reaches the gate by then."""
     reached = np.maximum.accumulate(days, axis=1) >= to_scale(gate.value, gate) - 1e-9
     return {w: float(reached[:, w - 1].mean()) for w in HORIZONS}
+
+
+def say_ahead(found: Forecast, gate: Gate, state: State) -> str:
+    """A forecast as it stands beside a drill: nothing lies ahead of what is met."""
+    return "" if state in (State.MET, State.PROVEN) else say_forecast(found, gate)
 
 
 def say_forecast(found: Forecast, gate: Gate) -> str:

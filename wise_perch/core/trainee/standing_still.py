@@ -68,15 +68,10 @@ def find_standstills(case: JudgedCase) -> tuple[Standstill, ...]:
 def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Standstill | None:
     rules = case.syllabus.sessions.standing_still
     values = _days_of_practice(drill, case, rules)
-    if len(values) < rules.least_days.value:
+    trend = _trend_of(values, rules)
+    if trend is None or not _within_noise(trend, rules):
         return None
-    first, last = values[0], values[-1]
-    weeks = (last.day - first.day).days // WEEK_DAYS
-    if weeks < rules.least_weeks.value:
-        return None
-    trend = trend_a_week([v.day for v in values], [_level(v) for v in values], interval=rules.interval.value)
-    if trend is None or not -rules.within.value < trend[0] <= trend[1] < rules.within.value:
-        return None
+    first, weeks = values[0], _weeks_of(values)
     firm = weeks >= rules.firm_weeks.value
     best = max(values, key=lambda v: -v.value if drill.gate.fewer else v.value)
     return Standstill(
@@ -96,6 +91,28 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
         options=tuple(_options(case, goal, drill, values, weeks)),
         beside=tuple(d.drill for d in (_open_sibling(case, drill),) if d),
     )
+
+
+def stands_still(drill: Drill, case: JudgedCase) -> bool | None:
+    """Whether a drill stands still, goal or none; None where too few days of practice say so."""
+    rules = case.syllabus.sessions.standing_still
+    trend = _trend_of(_days_of_practice(drill, case, rules), rules)
+    return None if trend is None else _within_noise(trend, rules)
+
+
+def _weeks_of(values: Sequence[_DayValue]) -> int:
+    return (values[-1].day - values[0].day).days // WEEK_DAYS
+
+
+def _trend_of(values: Sequence[_DayValue], rules: StandingStill) -> tuple[float, float] | None:
+    """The interval of the trend, where there are days and weeks enough to speak of one."""
+    if len(values) < rules.least_days.value or _weeks_of(values) < rules.least_weeks.value:
+        return None
+    return trend_a_week([v.day for v in values], [_level(v) for v in values], interval=rules.interval.value)
+
+
+def _within_noise(trend: tuple[float, float], rules: StandingStill) -> bool:
+    return -rules.within.value < trend[0] <= trend[1] < rules.within.value
 
 
 def _days_of_practice(drill: Drill, case: JudgedCase, rules: StandingStill) -> list[_DayValue]:

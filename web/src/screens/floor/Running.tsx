@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Variant } from "../../api/client";
-import { useDrawings } from "../../api/hooks";
+import { useDrawings } from "../../api/drawings";
 import { DrillPicture } from "../../drawings/DrillPicture";
 import { SessionRibbon } from "../../drawings/SessionRibbon";
 import type { SlotNow } from "../../live/floor";

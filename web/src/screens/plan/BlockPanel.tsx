@@ -1,6 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import type { Block, DayPlan, PlanPage } from "../../api/client";
-import { useDrawings, type WishSent } from "../../api/hooks";
+import { useDrawings } from "../../api/drawings";
+import type { WishSent } from "../../api/hooks";
 import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button, buttonLook } from "../../parts/Button";
 import { ORIGIN, weekday } from "../../parts/words";

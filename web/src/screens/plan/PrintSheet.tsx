@@ -1,6 +1,7 @@
 import { Link, useParams } from "react-router";
 import type { Block, DayPlan, DrawnDrill } from "../../api/client";
-import { useDrawings, usePlanVersion } from "../../api/hooks";
+import { useDrawings } from "../../api/drawings";
+import { usePlanVersion } from "../../api/hooks";
 import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button, buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
