@@ -14,13 +14,13 @@ import numpy as np
 import numpy.typing as npt
 
 Numbers = npt.NDArray[np.float64]
-LEVELS, SLOPES, DAMPINGS = (0.02, 0.05, 0.10), (0.002, 0.008, 0.02), (0.85, 0.97)
+LEVELS, SLOPES, DAMPINGS = (0.01, 0.03, 0.06), (0.001, 0.004, 0.012), (0.85, 0.97)
 """The settings that are averaged: how far level and slope wander a week, and how much of a slope stays."""
 PRIOR_LEVEL_SD, PRIOR_SLOPE_SD = 1.0, 0.06
 """Before anything is known: the level within a unit of the first value, no slope, a week."""
 SURPRISE = 2.5
 """Beyond so many standard deviations a value pulls no harder."""
-USUAL_NOISE, NOISE_WEIGHT = 0.2, 6
+USUAL_NOISE, NOISE_WEIGHT = 0.15, 4
 """How much days differ as a rule, and how many differences that is worth."""
 MEDIAN_DIFFERENCE = 0.9539
 """The median absolute difference of two draws of a normal distribution, in its standard deviations."""
