@@ -1,11 +1,11 @@
 """Forecasts against what came: histories that go on past the gate, cut off, and looked ahead from.
 
-Invented ones of five kinds (steady, saturating, plateau, pause, noisy), and lives of the rehearsal's world (ten
-kinds of trainee, each seed a world of its own, trained on as they were); four lengths. Beside ours: no change,
-the last slope, and Theil and Sen's slope with resampled residuals. Dates by the pinball loss of their quantiles
-and by CRPS, in weeks; dates, and values 2 to 12 weeks ahead, by the share that fell into the 80 % range. Dates
-come in whole weeks, and whatever never comes is one of them: where the range's end falls into such a week the
-rank is drawn within it, so that a range that says "26 weeks or never" is not always right.
+Invented ones of five kinds (steady, saturating, plateau, pause, noisy), and lives of the rehearsal's world
+(ten kinds of trainee, each seed a world of its own, trained on as they were); four lengths. Beside ours: no
+change, the last slope, and Theil and Sen's slope with resampled residuals. Dates by the pinball loss of their
+quantiles and by CRPS, in weeks; dates, and values 2 to 12 weeks ahead, by the share that fell into the 80 %
+range. Dates come in whole weeks, and whatever never comes is one of them: where the range's end falls into
+such a week the rank is drawn within it, so that a range that says "26 weeks or never" is not always right.
 
     PYTHONPATH=. python -m bench.forecasts [HISTORIES] [FIRST SEED]
 """
@@ -82,8 +82,8 @@ def cut_off(kind: str, days: Numbers, z: Numbers, cut: int, *, ahead: float) -> 
 
 
 def live(name: str, cut: int, seed: int) -> History | None:
-    """A life of the rehearsal's world: one drill of holding, worked on every training day, measured open. A third
-    of them stay away for three weeks. None where this kind has no such drill.
+    """A life of the rehearsal's world: one drill of holding, worked on every training day, measured open. A
+    third of them stay away for three weeks. None where this kind has no such drill.
     """
     kind = TRAINEES[name]
     learner, _ = begin(kind, name, seed)
