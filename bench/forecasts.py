@@ -26,7 +26,7 @@ from bench.rehearsal import KINDS as TRAINEES
 from bench.rehearsal import begin
 from wise_perch.core.progress.forecast import PATHS, SEED, days_a_week, find_forecast, to_scale
 from wise_perch.core.progress.series import Reading, Series
-from wise_perch.core.progress.trend import Observation, day_noise, draw_paths, follow
+from wise_perch.core.progress.trend import Observation, day_noise, draw_days, follow
 from wise_perch.core.rehearsal.learner import Learner
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Measure
@@ -134,7 +134,8 @@ def ours(h: History) -> Drawn:
         until=float(h.cut),
     )
     days = max(1, round(sum(weeks > h.cut - 8) / min(8, h.cut)))
-    return draw_paths(trend, weeks=AHEAD, paths=PATHS, days=days, seed=SEED)
+    drawn = draw_days(trend, weeks=AHEAD, paths=PATHS, days=days, seed=SEED)
+    return drawn[0], drawn.max(axis=0)
 
 
 def line_with_noise(h: History, level: float, slopes: Numbers, noise: float) -> Drawn:
@@ -228,6 +229,45 @@ def judge(histories: Sequence[History]) -> None:
         print(f"{name:<11} " + ", ".join(said))
 
 
+RATE = built_in().drills["free-hold-10"]
+
+
+def judge_rates(seeds: Sequence[int]) -> None:
+    """Single tries, ten a day on two days a week, by the product's own function: how often what came lay in
+    the range, and the chances it gave beside what fell.
+    """
+    held: dict[int, list[bool]] = defaultdict(list)
+    said: dict[int, list[float]] = defaultdict(list)
+    fell: dict[int, list[bool]] = defaultdict(list)
+    for seed in seeds:
+        dice = np.random.default_rng(seed)
+        cut = LENGTHS[seed % len(LENGTHS)]
+        growth, begin = dice.uniform(0.0, 0.12), dice.uniform(-2.5, -0.5)
+        days = np.sort(dice.choice(7 * (cut + AHEAD), size=2 * (cut + AHEAD), replace=False))
+        p = 1 / (1 + np.exp(-(begin + growth * days / 7 + 0.25 * dice.standard_normal(len(days)))))
+        k = dice.binomial(10, p)
+        on = START + timedelta(weeks=cut)
+        readings = tuple(
+            Reading(day=START + timedelta(days=int(d)), value=float(v), n=10)
+            for d, v in zip(days, k, strict=True)
+            if d <= 7 * cut
+        )
+        found = find_forecast(Series(drill=RATE.drill, gate=RATE.gate, side=None, readings=readings), on=on)
+        if not (found.known and found.values and found.chances):
+            continue
+        for w in (4, 8, 12, 26):
+            came = k[(days > 7 * (cut + w - 1)) & (days <= 7 * (cut + w))]
+            if len(came):
+                held[w].append(bool(found.values[w].low - 0.5 <= came[0] <= found.values[w].high + 0.5))
+            said[w].append(found.chances[w])
+            fell[w].append(bool((k[(days > 7 * cut) & (days <= 7 * (cut + w))] >= RATE.gate.value).any()))
+    for w in held:
+        print(
+            f"single tries, {w} weeks ahead: {np.mean(held[w]):.2f} in the 80 % range;"
+            f" chance said {np.mean(said[w]):.2f}, fell {np.mean(fell[w]):.2f}"
+        )
+
+
 def cost(h: History) -> float:
     """One forecast by the product's own function, ms."""
     weeks, z = known(h)
@@ -262,6 +302,7 @@ def main() -> None:
         mine = [h for h in invented if h.kind == kind]
         held = [within(dates(ours(h)[1], h.gate), np.ceil(h.fell), dice) for h in mine]
         print(f"ours, {kind}: dates in the 80 % range {np.mean(held):.2f}")
+    judge_rates(seeds)
     print(f"one forecast: {np.median([cost(h) for h in invented[:50]]):.1f} ms")
 
 

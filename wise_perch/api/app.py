@@ -30,6 +30,7 @@ from wise_perch.api.routes import (
     drills,
     files,
     floor,
+    group,
     jobs,
     kit,
     ladders,
@@ -37,6 +38,8 @@ from wise_perch.api.routes import (
     measures,
     plan_files,
     plans,
+    progress,
+    reports,
     runs,
     session,
     sharing,
@@ -116,6 +119,9 @@ def build_app(settings: Settings) -> FastAPI:
         plan_files,
         jobs,
         floor,
+        progress,
+        group,
+        reports,
         sharing,
     ):
         api.include_router(room.router)

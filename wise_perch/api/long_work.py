@@ -9,17 +9,19 @@ from pydantic import TypeAdapter
 
 from wise_perch.api.cases import load_case, load_house
 from wise_perch.api.errors import Refused
+from wise_perch.api.long_view import make_report
 from wise_perch.api.queue import Steps, Work
 from wise_perch.api.routes.plans import plan_for
+from wise_perch.core.progress.report import MonthReport
 from wise_perch.core.rehearsal.outlook import Outlook, look_ahead
 from wise_perch.core.trainee.case import judge_case
 from wise_perch.core.week.week_plan import Wish, monday_of
-from wise_perch.store import plans, trainees
+from wise_perch.store import plans, progress, trainees
 from wise_perch.store.errors import NotFound, StoreError
 from wise_perch.store.jobs import Job, JobKind
 from wise_perch.store.pool import Pool, transaction
 
-WISH, OUTLOOK = TypeAdapter(Wish), TypeAdapter(Outlook)
+WISH, OUTLOOK, REPORT = TypeAdapter(Wish), TypeAdapter(Outlook), TypeAdapter(MonthReport)
 
 
 def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
@@ -55,6 +57,35 @@ def _name_of(pool: Pool, coach: UUID, trainee: UUID) -> str:
         return "Somebody who was erased"
 
 
+def write_reports(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
+    """Write a month's report for each of several trainees, each in a transaction of its own: what is written
+    stays, and what a coach has worded is left as it is.
+    """
+    month = date.fromisoformat(job.what["month"])
+    for n, trainee in enumerate(UUID(t) for t in job.what["trainees"]):
+        steps.come_to(n)
+        wrong = ""
+        try:
+            with transaction(pool, coach=coach) as db:
+                progress.hold_reports(db, trainee)
+                kept = progress.newest_report(db, trainee, month=month)
+                if kept is None or not kept.words:
+                    made = make_report(db, trainee, load_house(db), month=month)
+                    progress.add_report(
+                        db,
+                        # the same id when it is taken up again: nothing is written twice
+                        id=uuid5(job.id, str(trainee)),
+                        trainee=trainee,
+                        month=month,
+                        at=datetime.now(UTC),
+                        made=REPORT.dump_python(made, mode="json"),
+                        words={},
+                    )
+        except (Refused, StoreError) as error:
+            wrong = f"{_name_of(pool, coach, trainee)}: {error}"
+        steps.come_to(n + 1, wrong)
+
+
 def rehearse_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> Mapping[str, Any]:
     """Rehearse the next weeks of a trainee, on the days of their last plan."""
     assert job.trainee is not None
@@ -78,4 +109,8 @@ def rehearse_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> Mapping[s
     return {"outlook": OUTLOOK.dump_python(found, mode="json") if found else None}
 
 
-WORK: Mapping[JobKind, Work] = {"plan-weeks": plan_weeks, "rehearsal": rehearse_weeks}
+WORK: Mapping[JobKind, Work] = {
+    "plan-weeks": plan_weeks,
+    "rehearsal": rehearse_weeks,
+    "reports": write_reports,
+}

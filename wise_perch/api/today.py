@@ -1,14 +1,19 @@
 """Between store and core: what Today shows of every trainee, kept ready."""
 
-from datetime import date
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import date, timedelta
 from time import monotonic
+from uuid import UUID
 
 from psycopg import Connection
 from pydantic import TypeAdapter
 
 from wise_perch.api.cases import House, known_of, make_case
 from wise_perch.core.trainee.brief import TodayBrief, make_brief
-from wise_perch.core.trainee.case import judge_marks
+from wise_perch.core.trainee.case import JudgedCase, judge_marks
+from wise_perch.core.trainee.history import History
+from wise_perch.core.trainee.known import Known
 from wise_perch.core.trainee.to_decide import URGENCY
 from wise_perch.store import briefs, cases
 from wise_perch.store.pool import Pool, transaction
@@ -16,6 +21,8 @@ from wise_perch.store.pool import Pool, transaction
 BRIEF = TypeAdapter(TodayBrief)
 AT_ONCE = 10
 """So many briefs are made in one transaction: what is made stays made."""
+MONTHS_DAYS = 200
+"""Within so many days somebody who was away is still said to be back."""
 MAKE_S, MAKE_AGAIN_S = 0.3, 2.0
 """So long a request makes briefs before it answers with those that are ready; the page asks again, and then
 has something to show meanwhile.
@@ -62,10 +69,19 @@ def _make_some(db: Connection, house: House, on: date) -> int:
     arranged = cases.arrangements(db, list(old), time_zone=coach.time_zone)
     known = known_of(db, arranged, house)
     open_runs = cases.open_runs(db, list(old), time_zone=coach.time_zone)
+    judged = {
+        id: judge_marks(make_case(a, house, on=on, sets=(), runs=()), known[id].marks, known[id].past)
+        for id, a in arranged.items()
+    }
+    histories = _of_the_way(db, judged, known, house, on)
+    days = cases.days_done(
+        db, list(judged), time_zone=coach.time_zone, since=on - timedelta(days=MONTHS_DAYS)
+    )
     made = []
-    for id, a in arranged.items():
-        case = make_case(a, house, on=on, sets=(), runs=())
-        today = make_brief(judge_marks(case, known[id].marks, known[id].past), open_run=open_runs.get(id))
+    for id, case in judged.items():
+        today = make_brief(
+            replace(case, history=histories[id]), open_run=open_runs.get(id), days=days.get(id, ())
+        )
         made.append(
             briefs.Brief(
                 trainee=id,
@@ -79,3 +95,28 @@ def _make_some(db: Connection, house: House, on: date) -> int:
         )
     briefs.keep(db, made)
     return len(old)
+
+
+def _of_the_way(
+    db: Connection, judged: Mapping[UUID, JudgedCase], known: Mapping[UUID, Known], house: House, on: date
+) -> dict[UUID, History]:
+    """What was done of late of the drills on the way to anybody's goals, in one question: whether one of them
+    stands still is seen over months.
+    """
+    drills = {s.drill for case in judged.values() for g in case.goals if not g.reached for s in g.path}
+    weeks = max(
+        (int(c.syllabus.sessions.standing_still.window_weeks.value) for c in judged.values()), default=0
+    )
+    since = on - timedelta(weeks=weeks)
+    sets = cases.sets(db, list(judged), time_zone=house.coach.time_zone, since=since, drills=drills)
+    return {
+        id: History(
+            (
+                p
+                for p in (*sets.get(id, ()), *(t for t in known[id].told if t.drill in drills))
+                if since <= p.day <= on
+            ),
+            since=since,
+        )
+        for id in judged
+    }

@@ -186,7 +186,7 @@ PEOPLE = (
     Person(
         name="Ragna Voll",
         days=(2, 6),
-        extra=("chest-to-wall-hold", 60.0, 6),
+        extra=("chest-to-wall-hold", 60.0, 12),
         weeks=24,
         growth=0.3,
         talent={"exit": 0.9},

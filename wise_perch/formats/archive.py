@@ -22,6 +22,7 @@ from pydantic import (
 
 from wise_perch.core.bench.run_sheet import Sheet
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
+from wise_perch.core.progress.report import MonthReport
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Reason, Side
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trainee.stored import RunEnd, Source, Turn
@@ -71,6 +72,7 @@ APlan = Annotated[Any, AfterValidator(_readable(WeekPlan)), _said("a planned wee
 ASheet = Annotated[Any, AfterValidator(_readable(Sheet | None)), _said("how a test was laid out")]
 AFloorSheet = Annotated[Any, AfterValidator(_readable(FloorSheet)), _said("how a day was laid out")]
 AnEvent = Annotated[Any, AfterValidator(_readable(FloorEvent)), _said("what happened")]
+AReport = Annotated[Any, AfterValidator(_readable(MonthReport)), _said("a report as it was made")]
 Turns = Annotated[Any, AfterValidator(_readable(tuple[Turn, ...])), _said("which tests for whom")]
 
 
@@ -300,6 +302,34 @@ class LineSeen(Record):
     at: AwareDatetime
 
 
+class CourseChange(Record):
+    """A goal chosen, dropped or put first, or a question of which another school holds since."""
+
+    at: AwareDatetime
+    kind: Literal["goal-chosen", "goal-dropped", "goal-first", "school"]
+    what: Word
+    was: Word
+    now: Word
+
+
+class SilencedTurn(Record):
+    """What was told early, and whether the coach has silenced it."""
+
+    turn: Word
+    silenced: bool
+    at: AwareDatetime
+
+
+class Report(Record):
+    """One report of a month: as it was made, and what a coach changed of its words, by section."""
+
+    id: UUID
+    month: date
+    at: AwareDatetime
+    made: AReport
+    words: dict[Word, Text]
+
+
 class TraineeRecord(Record):
     """A trainee with everything of theirs, struck out or not. `struck_at`: put away."""
 
@@ -325,6 +355,10 @@ class TraineeRecord(Record):
     habits: list[HabitDay] = []
     # archives from before 0.14.0 have none
     lines_seen: list[LineSeen] = []
+    # archives from before 0.15.0 have none
+    course_changes: list[CourseChange] = []
+    silenced: list[SilencedTurn] = []
+    reports: list[Report] = []
 
 
 AnyRecord = Annotated[

@@ -4,7 +4,15 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from datetime import date
 
-from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
+from wise_perch.core.trade.evidence import (
+    LONGEST_HOLD_S,
+    Evidence,
+    Form,
+    Measure,
+    Reason,
+    Side,
+    teller_of,
+)
 from wise_perch.core.trade.file_lines import EARLIEST_DAY, EvidenceFile, EvidenceLine, LineProblem
 from wise_perch.core.trade.sets import MOST_TRIES, set_problem
 from wise_perch.core.trainee.stored import ExportedEvidence
@@ -108,6 +116,7 @@ def _read_line(row: Row, *, comma: bool) -> EvidenceLine:
         confidence=whole_number(cells["confidence"], "confidence", least=1, most=5),
         dial=dial,
         reason=one_of(Reason, cells["reason"], "reason"),
+        by=teller_of(source),
     )
     name = text(cells["trainee"], "trainee", most=LONGEST_NAME, needed=True)
     return EvidenceLine(row.line, name, piece, source, text(cells["note"], "note", most=LONGEST_NOTE))

@@ -26,6 +26,9 @@ OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "worked_cues": (SQL["add_worked_cues"],),
     "habits": (SQL["add_habits"],),
     "lines_seen": (SQL["add_lines_seen"],),
+    "course_changes": (SQL["add_course_changes"],),
+    "silenced": (SQL["add_silenced"],),
+    "reports": (SQL["add_reports"],),
 }
 """What keeps each list of a trainee, in this order: evidence names runs and sessions."""
 COUNTED = {

@@ -13,7 +13,7 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 
 from wise_perch.core.body.kit import KitItem
-from wise_perch.core.trade.evidence import Evidence, Form, Measure, Reason, Side, Try
+from wise_perch.core.trade.evidence import Evidence, Form, Measure, Reason, Side, Try, teller_of
 from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, Coach, EndedRun, KeptWaiver, Trainee
@@ -80,7 +80,7 @@ def _arranged_of(row: dict[str, Any]) -> Arranged:
                 )
                 for w in row["waivers"]
             ),
-            profile=_profile_of(row["profile"]) if row["profile"] else None,
+            profile=profile_of(row["profile"]) if row["profile"] else None,
         ),
         chosen={
             drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"]))
@@ -91,7 +91,8 @@ def _arranged_of(row: dict[str, Any]) -> Arranged:
     )
 
 
-def _profile_of(raw: dict[str, Any]) -> Profile:
+def profile_of(raw: dict[str, Any]) -> Profile:
+    """An intake as it is kept."""
     return Profile(
         **{**raw, "experience": tuple(raw.get("experience", ())), "kit": tuple(raw.get("kit", ()))}
     )
@@ -155,6 +156,7 @@ def evidence_of_row(
     confidence: int | None,
     dial: str | None,
     reason: str | None,
+    source: str,
 ) -> Evidence:
     """A piece of evidence from the columns of `sets`; most have no dial, and an empty one is not sent."""
     return Evidence(
@@ -171,6 +173,7 @@ def evidence_of_row(
         confidence=confidence,
         dial=read_dial(dial) if dial else NO_DIAL,
         reason=REASONS[reason] if reason else None,
+        by=teller_of(source),
     )
 
 
@@ -193,6 +196,14 @@ def ended_runs(
         about = {name: row[name] for name in ("run", "test", "subject", "dial", "confidence", "day")}
         found[row["trainee"]].append(EndedRun(**about, tries=tuple(tries[id])))
     return found
+
+
+def days_done(
+    db: Connection, trainees: Sequence[UUID], *, time_zone: str, since: date
+) -> dict[UUID, tuple[date, ...]]:
+    """Give the days from one on, in order, on which anything was recorded of each of these trainees."""
+    values = {"trainees": list(trainees), "time_zone": time_zone, "since": since}
+    return {trainee: tuple(days) for trainee, days in db.execute(SQL["days_done"], values)}
 
 
 def open_runs(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, OpenRun]:

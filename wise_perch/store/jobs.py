@@ -15,7 +15,7 @@ from wise_perch.store.queries import queries
 
 SQL = queries("jobs")
 
-JobKind = Literal["plan-weeks", "rehearsal"]
+JobKind = Literal["plan-weeks", "rehearsal", "reports"]
 JobState = Literal["waiting", "running", "finished", "stopped", "failed"]
 
 

@@ -78,10 +78,12 @@ LATER: Mapping[str, tuple[str, ...]] = {
         "before",
         "habits",
         "stand_ins",
+        "practice",
+        "wrong_turns",
     ),
     "weights": ("keeps_due", "kept_again", "kept_days", "leading_absent"),
     "growth": ("last_held_begins", "last_held_step", "not_once_days", "left_for_days"),
-    "standing_still": ("counts",),
+    "standing_still": ("counts", "late_weeks"),
 }
 """Session rules that came after coaches could keep copies of their own, by the part they stand in: a copy
 without them has ours.

@@ -197,6 +197,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everybody, what wants a word first
+         * @description Everybody, what wants a word first. Where much has to be worked out first, those not ready stand last,
+         *     without a course; asking `again` goes on with them, for longer.
+         */
+        get: operations["group_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -668,6 +689,47 @@ export interface paths {
         get: operations["list_receipts"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The reports of a month that are kept, to be printed in one go
+         * @description The reports of a month that are kept, to be printed in one go.
+         */
+        get: operations["reports_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write the reports of a month for several trainees, as work of the server; sending the same again changes nothing
+         * @description Write the reports of a month for several trainees, as work of the server; sending the same again
+         *     changes nothing. What a coach has worded stays.
+         */
+        post: operations["write_reports"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1759,6 +1821,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The long view of a trainee; `goal`: another one of theirs than the leading one
+         * @description The long view of a trainee; `goal`: another one of theirs than the leading one.
+         */
+        get: operations["progress_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/progress.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every series of a trainee as a table
+         * @description Every series of a trainee as a table.
+         */
+        get: operations["progress_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/progress/measures/{drill}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One measure of one drill; `on`: as it stood on an earlier day, `since`: from that day on alone
+         * @description One measure of one drill; `on`: as it stood on an earlier day, `since`: from that day on alone.
+         */
+        get: operations["measure_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/progress/strips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every test of single tries, newest first, for its strip
+         * @description Every test of single tries, newest first, for its strip.
+         */
+        get: operations["test_strips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/put-away": {
         parameters: {
             query?: never;
@@ -1773,6 +1915,47 @@ export interface paths {
          * @description Put a trainee who left away: they are shown nowhere, and everything of theirs stays.
          */
         post: operations["put_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a report in the coach's words
+         * @description Keep a report in the coach's words. No words at all write it from the data again. Changed by somebody
+         *     else meanwhile it is refused (409), and nothing is lost.
+         */
+        post: operations["keep_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/reports/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The report of a month: in the coach's words where they changed it, else written from the data now
+         * @description The report of a month: in the coach's words where they changed it, else written from the data now.
+         */
+        get: operations["report_page"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1883,6 +2066,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trainees/{id}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Silence what was told early, or hear of it again; the newest word stands
+         * @description Silence what was told early, or hear of it again; the newest word stands.
+         */
+        put: operations["silence_turn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trainees/{id}/waivers": {
         parameters: {
             query?: never;
@@ -1972,6 +2175,31 @@ export interface components {
              * @default false
              */
             sharp: boolean;
+        };
+        /**
+         * Ahead
+         * @description A step that remains: what is missing, whether it is open, and the chances of its gate within so many
+         *     weeks; `because` where nothing is known.
+         */
+        Ahead: {
+            /** Because */
+            because: string;
+            /** Chances */
+            chances: {
+                [key: string]: number;
+            };
+            /** Drill */
+            drill: string;
+            /** Fill */
+            fill: number;
+            /** Line */
+            line: string;
+            /** Open */
+            open: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
         };
         /**
          * Amendment
@@ -2698,6 +2926,24 @@ export interface components {
             value?: number | null;
         };
         /**
+         * CourseBrief
+         * @description Somebody's course: its kind, the sentence that says it, the last day anything was recorded, and the
+         *     gates that fell in the month of the day it is told, the newest first.
+         */
+        CourseBrief: {
+            /** Fell */
+            fell: components["schemas"]["FellOn"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still" | "away" | "unmoved" | "new" | "moves";
+            /** Last Day */
+            last_day: string | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Currency
          * @description The figure in which a lever's settings are compared. `step`: what one step of the ladder is; `per_kg`
          *     of body mass.
@@ -3280,6 +3526,18 @@ export interface components {
             title: string;
         };
         /**
+         * DrillMeasured
+         * @description A drill of which there are readings.
+         */
+        DrillMeasured: {
+            /** Drill */
+            drill: string;
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * DrillNamed
          * @description A drill that may be put into the week.
          */
@@ -3670,6 +3928,28 @@ export interface components {
             receipt: string;
         };
         /**
+         * Event
+         * @description One thing that happened on a day, or from it `until` another; `level` of pain, 0 to 10.
+         */
+        Event: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pause" | "pain" | "caution" | "cleared" | "goal" | "school" | "syllabus" | "gate";
+            /** Level */
+            level?: number | null;
+            /** Until */
+            until?: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * Evidence
          * @description One piece of evidence about a drill, on the coach's own calendar day.
          *
@@ -3677,11 +3957,17 @@ export interface components {
          *     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
          *     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
          *     `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
-         *     often, as it stays clean. `reason`: why it failed, where somebody said so.
+         *     often, as it stays clean. `reason`: why it failed, where somebody said so. `by`: who told of it.
          */
         Evidence: {
             /** Asked */
             asked?: number | null;
+            /**
+             * By
+             * @default set
+             * @enum {string}
+             */
+            by: "set" | "test" | "self";
             /** Confidence */
             confidence?: number | null;
             /**
@@ -3789,6 +4075,27 @@ export interface components {
             words: string;
         };
         /**
+         * Fallen
+         * @description A gate that fell: the first day of passing, the day it was proven where it is, and `figure` of now.
+         */
+        Fallen: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Figure */
+            figure: string;
+            /** Line */
+            line: string;
+            /** Proven On */
+            proven_on: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * Fault
          * @description Something the coach sees, the words that help, and the drills that mend it.
          */
@@ -3849,6 +4156,19 @@ export interface components {
          */
         Fell: "over" | "under" | "down";
         /**
+         * FellOn
+         * @description A gate that fell for the first time on a day.
+         */
+        FellOn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Figure
          * @description A number of the trade with the mark of its origin.
          */
@@ -3900,6 +4220,25 @@ export interface components {
             value: number;
             /** Words */
             words: string;
+        };
+        /**
+         * First
+         * @description A gate that fell for the first time, on its day.
+         */
+        First: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
         };
         /**
          * FirstCoach
@@ -4230,8 +4569,10 @@ export interface components {
         /**
          * Forecast
          * @description What is known of a measure and where it goes. `because` says why nothing is, and what would make it
-         *     known. `weekly`: the change of the coming week; `chances` of the gate falling within so many weeks;
-         *     `values` of a day's best then. All in the gate's unit; for a rate as k of its n.
+         *     known. `weekly`: the change of the coming week; `rising`: the chance that it rises at all; `chances` of
+         *     the gate falling within so many weeks, `twice` of it falling on two days; `even_in`: the week in which it
+         *     has as likely fallen as not, if any; `values` of a day's best then. All in the gate's unit; for a rate as
+         *     k of its n.
          */
         Forecast: {
             /**
@@ -4243,9 +4584,22 @@ export interface components {
             chances?: {
                 [key: string]: number;
             } | null;
+            /** Even In */
+            even_in?: number | null;
             /** Known */
             known: boolean;
             level?: components["schemas"]["Band"] | null;
+            /**
+             * Rays
+             * @default []
+             */
+            rays: components["schemas"]["Ray"][];
+            /** Rising */
+            rising?: number | null;
+            /** Twice */
+            twice?: {
+                [key: string]: number;
+            } | null;
             /** Values */
             values?: {
                 [key: string]: components["schemas"]["Band"];
@@ -4405,6 +4759,16 @@ export interface components {
             title: string;
         };
         /**
+         * GoalNamed
+         * @description A goal of the trainee.
+         */
+        GoalNamed: {
+            /** Goal */
+            goal: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Goals
          * @description A trainee's goals, the leading one first.
          */
@@ -4476,6 +4840,36 @@ export interface components {
             id: string;
             /** To */
             to: string | null;
+        };
+        /**
+         * Group
+         * @description A group, sorted by what wants a word, and how many there are of each kind.
+         */
+        Group: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Fell */
+            fell: number;
+            /** Rows */
+            rows: components["schemas"]["GroupRow"][];
+        };
+        /**
+         * GroupRow
+         * @description One trainee of a group. `course` is None while it is being worked out; `turns`: what is told early.
+         */
+        GroupRow: {
+            course: components["schemas"]["CourseBrief"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Turns */
+            turns: components["schemas"]["WrongTurn"][];
         };
         /**
          * Growth
@@ -4563,6 +4957,21 @@ export interface components {
             seconds: number;
             /** Share */
             share: number;
+        };
+        /**
+         * HeardTurn
+         * @description A turn that is silenced, or heard of again.
+         */
+        HeardTurn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Silenced */
+            silenced: boolean;
+            /** Turn */
+            turn: string;
         };
         /**
          * Heavy
@@ -5211,6 +5620,24 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
         };
         /**
+         * Limit
+         * @description The hardest setting of a dial that was passed on a day, in the dial's unit.
+         */
+        Limit: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "set" | "test" | "self";
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Setting */
+            setting: number;
+        };
+        /**
          * LimitReading
          * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
          */
@@ -5296,6 +5723,39 @@ export interface components {
             title: string;
         };
         /**
+         * LoadWeek
+         * @description One week from its Monday. `load_s`: body-weight seconds, of them `push_s` and `press_s`; `on_hands_s`:
+         *     plain seconds by support; `most_s`: the ramp, None while there are no weeks before; `beyond`: whether it
+         *     was passed; `pain`: the worst told, 0 to 10, with its joint; `running`: the week is not over.
+         */
+        LoadWeek: {
+            /** Beyond */
+            beyond: boolean;
+            /** Joint */
+            joint: string;
+            /** Load S */
+            load_s: number;
+            /** Most S */
+            most_s: number | null;
+            /** On Hands S */
+            on_hands_s: {
+                [key: string]: number;
+            };
+            /** Pain */
+            pain: number | null;
+            /** Press S */
+            press_s: number;
+            /** Push S */
+            push_s: number;
+            /** Running */
+            running: boolean;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+        };
+        /**
          * MadeLink
          * @description A secret address just made: its path is shown once and not kept.
          */
@@ -5363,7 +5823,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "next" | "nothing";
+            kind: "pain" | "cleared" | "unfinished" | "recheck" | "test" | "one-pass" | "still" | "stay" | "next" | "nothing";
             /** Run */
             run?: string | null;
             /** Sentence */
@@ -5392,6 +5852,34 @@ export interface components {
             source: string;
             /** Title */
             title: string;
+        };
+        /**
+         * MeasurePoint
+         * @description One reading: `share` of the gate that it fills, `said` as a coach says it.
+         */
+        MeasurePoint: {
+            /** Bound */
+            bound: boolean;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "set" | "test" | "self";
+            /** Clean */
+            clean: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** N */
+            n: number | null;
+            /** Said */
+            said: string;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
         };
         /**
          * MeasuresAnswer
@@ -5423,6 +5911,70 @@ export interface components {
             /** Stature Cm */
             stature_cm: number | null;
             trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * MeasureStory
+         * @description One measure of one drill. `gate` in the unit of the way; `rays` where a day's best may lie; `level` the
+         *     range it is in now; `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder`
+         *     says; `ways` all there are to look at.
+         */
+        MeasureStory: {
+            /** Chances */
+            chances: {
+                [key: string]: number;
+            };
+            /** Dial */
+            dial: string;
+            /** Dial Unit */
+            dial_unit: string;
+            /** Drill */
+            drill: string;
+            /** Events */
+            events: components["schemas"]["Event"][];
+            /** Fewer */
+            fewer: boolean;
+            /** Gate */
+            gate: number;
+            /** Gate Words */
+            gate_words: string;
+            /** Harder */
+            harder: string;
+            /** Headline */
+            headline: string;
+            level: components["schemas"]["Band"] | null;
+            /** Level Words */
+            level_words: string;
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /** Model */
+            model: string;
+            /**
+             * Moves
+             * @enum {string}
+             */
+            moves: "there" | "moves" | "still" | "falls" | "unclear" | "not known";
+            /** Of */
+            of: number | null;
+            /** Points */
+            points: components["schemas"]["MeasurePoint"][];
+            /** Rays */
+            rays: components["schemas"]["Ray"][];
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+            /** Twice */
+            twice: {
+                [key: string]: number;
+            };
+            /** Unit */
+            unit: string;
+            /** Way */
+            way: string;
+            /** Ways */
+            ways: components["schemas"]["WayShown"][];
+            /** Weekly */
+            weekly: number | null;
         };
         /**
          * Mode
@@ -5483,6 +6035,37 @@ export interface components {
             title: string;
             /** To */
             to: string;
+        };
+        /**
+         * MonthReport
+         * @description A month of one trainee. `on`: the last day it knows of; `edited`: a coach changed its words.
+         */
+        MonthReport: {
+            /** Caution */
+            caution: string;
+            /**
+             * Edited
+             * @default false
+             */
+            edited: boolean;
+            /** Figures */
+            figures: components["schemas"]["ReportFigure"][];
+            /** Heading */
+            heading: string;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Sections */
+            sections: components["schemas"]["Section"][];
         };
         /**
          * Need
@@ -5799,6 +6382,25 @@ export interface components {
             id: string;
         };
         /**
+         * NewReports
+         * @description Reports of a month to write for several trainees.
+         */
+        NewReports: {
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Trainees */
+            trainees: string[];
+        };
+        /**
          * NewRun
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
          *
@@ -6088,6 +6690,35 @@ export interface components {
             id: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * NewWords
+         * @description A report in a coach's words: by section, what is changed; empty leaves the section out. `base`: the
+         *     wording that was changed.
+         */
+        NewWords: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Base */
+            base?: string | null;
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * NextStep
@@ -6653,6 +7284,31 @@ export interface components {
             trunk?: number | null;
         };
         /**
+         * Practice
+         * @description What practice itself says where something stands still. Fewer than `little_days` a week are too few to
+         *     move anything. Of at least `least_sets` that asked for something: from the share `easy_from` on done as
+         *     asked they ask too little, below `hard_below` too much.
+         */
+        Practice: {
+            easy_from: components["schemas"]["Figure"];
+            hard_below: components["schemas"]["Figure"];
+            least_sets: components["schemas"]["Figure"];
+            little_days: components["schemas"]["Figure"];
+            words: components["schemas"]["PracticeWords"];
+        };
+        /**
+         * PracticeWords
+         * @description What is said of too little practice, and of sets that ask too little or too much; a figure follows.
+         */
+        PracticeWords: {
+            /** Easy */
+            easy: string;
+            /** Hard */
+            hard: string;
+            /** Little */
+            little: string;
+        };
+        /**
          * ProblemDetails
          * @description An answer that says what went wrong (RFC 9457: Nottingham, Wilde, Dalal, 2023, Problem Details for HTTP
          *     APIs): `detail` is a sentence a person can act on; `problems` names the fields where there are some.
@@ -6720,6 +7376,42 @@ export interface components {
             stature_cm?: number | null;
         };
         /**
+         * ProgressPage
+         * @description The long view of a trainee. `road` to the goal that is looked at; `stay`: that the course is to be
+         *     kept; `standing_still` with what practice would try; `turns`: what is told early; `small`: what leads to
+         *     the goal, each as a share of its gate; `drill`: the measure to show first.
+         */
+        ProgressPage: {
+            card: components["schemas"]["SinceWeBegan"];
+            /** Drill */
+            drill: string;
+            /** Drills */
+            drills: components["schemas"]["DrillMeasured"][];
+            /** Events */
+            events: components["schemas"]["Event"][];
+            /** Goals */
+            goals: components["schemas"]["GoalNamed"][];
+            /** Load Said */
+            load_said: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            road: components["schemas"]["Road"] | null;
+            /** Small */
+            small: components["schemas"]["SmallMeasure"][];
+            /** Standing Still */
+            standing_still: components["schemas"]["Standstill"][];
+            /** Stay */
+            stay: string | null;
+            trainee: components["schemas"]["Trainee"];
+            /** Turns */
+            turns: components["schemas"]["WrongTurn"][];
+            /** Weeks */
+            weeks: components["schemas"]["LoadWeek"][];
+        };
+        /**
          * Prop
          * @description What stands by the figure, placed where a joint comes to lie, in its first posture or its last.
          *
@@ -6759,6 +7451,23 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+        };
+        /**
+         * Ray
+         * @description Where a day's best may lie in a week from now: one of ten, three, five, seven and nine of ten lie
+         *     below.
+         */
+        Ray: {
+            /** Lows */
+            lows: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Week */
+            week: number;
         };
         /**
          * Reason
@@ -6829,6 +7538,68 @@ export interface components {
             title: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ReportFigure
+         * @description One measure: the best of before the month, the best of the month (empty where there is none), and its
+         *     gate.
+         */
+        ReportFigure: {
+            /** Before */
+            before: string;
+            /** Gate */
+            gate: string;
+            /** Now */
+            now: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReportPage
+         * @description A report to read, change and print. `base`: the kept wording it shows, to be named when it is changed;
+         *     None where it was just written from the data. `kept_at`: when that wording was kept.
+         */
+        ReportPage: {
+            /** Base */
+            base: string | null;
+            /** Kept At */
+            kept_at: string | null;
+            report: components["schemas"]["MonthReport"];
+            trainee: components["schemas"]["Trainee"];
+        };
+        /**
+         * ReportsPage
+         * @description The reports of a month that are kept, by name, and the work that writes them, if any.
+         */
+        ReportsPage: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Reports */
+            reports: components["schemas"]["MonthReport"][];
+            /** Trainees */
+            trainees: number;
+            under_way: components["schemas"]["JobPage"] | null;
+        };
+        /**
+         * Road
+         * @description The way to one goal. `fallen` in the order of days, `ahead` in an order it can be done.
+         */
+        Road: {
+            /** Ahead */
+            ahead: components["schemas"]["Ahead"][];
+            /** Fallen */
+            fallen: components["schemas"]["Fallen"][];
+            /** Goal */
+            goal: string;
+            /** Reached */
+            reached: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
         };
         /**
          * Room
@@ -7206,6 +7977,18 @@ export interface components {
             used_at: string | null;
         };
         /**
+         * Section
+         * @description One part of a report: its name, title and words.
+         */
+        Section: {
+            /** Section */
+            section: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Seen
          * @description One view of a position, drawn: joints and centres as (x, z) in m, the figures as they are said; or why
          *     it cannot be.
@@ -7382,6 +8165,7 @@ export interface components {
             /** Phases */
             phases: components["schemas"]["Phase"][];
             poor_energy: components["schemas"]["Figure"];
+            practice: components["schemas"]["Practice"];
             ramp: components["schemas"]["Figure"];
             ramp_weeks: components["schemas"]["Figure"];
             recent_days: components["schemas"]["Figure"];
@@ -7406,6 +8190,7 @@ export interface components {
             usual_sets: components["schemas"]["Range"];
             weights: components["schemas"]["Weights"];
             words: components["schemas"]["SessionWords"];
+            wrong_turns: components["schemas"]["WrongTurns"];
         };
         /**
          * SessionWords
@@ -7714,6 +8499,23 @@ export interface components {
             seen_at: string | null;
         };
         /**
+         * SinceWeBegan
+         * @description What a card says: the first day anything was recorded, how many weeks and days of practice, and the
+         *     firsts, oldest first: of each line the highest that fell, and what fell last.
+         */
+        SinceWeBegan: {
+            /** Days */
+            days: number;
+            /** Firsts */
+            firsts: components["schemas"]["First"][];
+            /** Many */
+            many: number;
+            /** Since */
+            since: string | null;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
          * Size
          * @description A trainee's size as levers use it. `problem`: why it cannot be used.
          */
@@ -7845,6 +8647,42 @@ export interface components {
             title: string;
         };
         /**
+         * SmallMeasure
+         * @description One measure, small. `figure`: what is there and what it takes; `moves`: where it goes, in words.
+         */
+        SmallMeasure: {
+            /** Drill */
+            drill: string;
+            /** Figure */
+            figure: string;
+            /** Moves */
+            moves: string;
+            /** Points */
+            points: components["schemas"]["SmallPoint"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * SmallPoint
+         * @description One day of a small measure: the share of its gate that it fills.
+         */
+        SmallPoint: {
+            /** Bound */
+            bound: boolean;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "set" | "test" | "self";
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Share */
+            share: number;
+        };
+        /**
          * Span
          * @description A distance along the floor, drawn as a measure, m.
          */
@@ -7938,8 +8776,9 @@ export interface components {
         };
         /**
          * StandingStill
-         * @description When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks`,
-         *     with the `interval` of its trend inside `within` of its level a week; firm from `firm_weeks` on.
+         * @description When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks` or
+         *     the `late_weeks` of them, with the `interval` of its trend inside `within` of its level a week; firm from
+         *     `firm_weeks` on.
          *
          *     Fewer than `often_days` a week is little; without an open set for `open_set_days` nothing measures the
          *     best. What practice would try beside it counts `counts` more.
@@ -7948,6 +8787,7 @@ export interface components {
             counts: components["schemas"]["Figure"];
             firm_weeks: components["schemas"]["Figure"];
             interval: components["schemas"]["Figure"];
+            late_weeks: components["schemas"]["Figure"];
             least_days: components["schemas"]["Figure"];
             least_weeks: components["schemas"]["Figure"];
             often_days: components["schemas"]["Figure"];
@@ -7959,8 +8799,9 @@ export interface components {
         /**
          * Standstill
          * @description A drill on the way to a goal that stands still. `firm`: for long enough to say so plainly; before that
-         *     it looks so. `low` and `high`: the rank interval of its trend, as a share of its level a week. `options`:
-         *     what practice would try, the likeliest first; `beside`: the drills among them.
+         *     it looks so. `low` and `high`: the rank interval of its trend, as a share of its level a week. `causes`:
+         *     what its practice says of why; `options`: what practice would try, the likeliest first; `beside`: the
+         *     drills among them.
          */
         Standstill: {
             /**
@@ -7968,6 +8809,8 @@ export interface components {
              * @default []
              */
             beside: string[];
+            /** Causes */
+            causes: components["schemas"]["Because"][];
             /** Days */
             days: number;
             /** Drill */
@@ -8449,16 +9292,19 @@ export interface components {
         };
         /**
          * TodayBrief
-         * @description What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in
-         *     miniature.
+         * @description What Today shows of one trainee: everything there is to decide, most pressing first, the bars in
+         *     miniature, their course, and what is told early.
          */
         TodayBrief: {
             /** Bays */
             bays: components["schemas"]["SmallBay"][];
+            course: components["schemas"]["CourseBrief"];
             /** Matters */
             matters: components["schemas"]["Matter"][];
             /** To Decide */
             to_decide: boolean;
+            /** Turns */
+            turns: components["schemas"]["WrongTurn"][];
         };
         /**
          * TodayTrainee
@@ -9045,6 +9891,16 @@ export interface components {
             way: "best" | "share" | "ladder";
         };
         /**
+         * WayShown
+         * @description One way a drill is measured, and the side, of which there are readings.
+         */
+        WayShown: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * WayWords
          * @description One way a drill may be measured: what is asked for, and what may be entered. `label` names it among
          *     others; `may_ask`: a set of it can be asked to come to a figure.
@@ -9244,6 +10100,50 @@ export interface components {
              * Format: date
              */
             week: string;
+        };
+        /**
+         * WrongTurn
+         * @description One thing told early. `turn` names it for good, so that what is silenced stays so: the same thing at
+         *     another time is another turn. `drill` or `test`: where to go with it.
+         */
+        WrongTurn: {
+            /** Because */
+            because: string;
+            /**
+             * Drill
+             * @default
+             */
+            drill: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "not done" | "overdue" | "goes stale" | "load" | "programme";
+            /** Sentence */
+            sentence: string;
+            /**
+             * Test
+             * @default
+             */
+            test: string;
+            /** Turn */
+            turn: string;
+        };
+        /**
+         * WrongTurns
+         * @description What is told early. Of the days planned in the last `kept_weeks`, fewer than `done_share` done, at
+         *     least `least_days` of them planned; a test `overdue_days` beyond its day; a gate that goes stale within
+         *     `stale_ahead_days`; a goal, school or syllabus changed within the last `programme_weeks`. Nobody seen for
+         *     `away_days` is away.
+         */
+        WrongTurns: {
+            away_days: components["schemas"]["Figure"];
+            done_share: components["schemas"]["Figure"];
+            kept_weeks: components["schemas"]["Figure"];
+            least_days: components["schemas"]["Figure"];
+            overdue_days: components["schemas"]["Figure"];
+            programme_weeks: components["schemas"]["Figure"];
+            stale_ahead_days: components["schemas"]["Figure"];
         };
     };
     responses: {
@@ -9704,6 +10604,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OnTheFloor"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    group_page: {
+        parameters: {
+            query?: {
+                again?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Group"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -10605,6 +11538,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    reports_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportsPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    write_reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReports"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -12747,6 +13748,147 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    progress_page: {
+        parameters: {
+            query?: {
+                goal?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    progress_csv: {
+        parameters: {
+            query?: {
+                semicolons?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    measure_story: {
+        parameters: {
+            query?: {
+                on?: string | null;
+                since?: string | null;
+                way?: string;
+            };
+            header?: never;
+            path: {
+                drill: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureStory"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    test_strips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoredRun"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     put_away: {
         parameters: {
             query?: never;
@@ -12764,6 +13906,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    report_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportPage"];
+                };
             };
             401: components["responses"]["Problem401"];
             403: components["responses"]["Problem403"];
@@ -12981,6 +14194,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestsPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    silence_turn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeardTurn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: boolean;
+                    };
                 };
             };
             401: components["responses"]["Problem401"];

@@ -55,10 +55,11 @@ def export_tries(
         house = load_house(db)
         text = write_tries(tries, tests=house.syllabus_as_written.tests, semicolons=semicolons)
         day = house.today
-    return _as_csv(text, f"{test or 'tries'}-{day}.csv")
+    return as_csv(text, f"{test or 'tries'}-{day}.csv")
 
 
-def _as_csv(text: str, name: str) -> Response:
+def as_csv(text: str, name: str) -> Response:
+    """A table as a file to keep."""
     # a mark at the start tells spreadsheets that the text is UTF-8
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(b"\xef\xbb\xbf" + text.encode(), media_type="text/csv; charset=utf-8", headers=headers)
@@ -150,7 +151,7 @@ def export_evidence(
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
         lines = export_lines(db, everybody, house)
-    return _as_csv(write_evidence(lines, semicolons=semicolons), f"evidence-{house.today}.csv")
+    return as_csv(write_evidence(lines, semicolons=semicolons), f"evidence-{house.today}.csv")
 
 
 def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> list[ExportedEvidence]:

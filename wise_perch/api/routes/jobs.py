@@ -67,7 +67,8 @@ class NewRehearsal(BaseModel):
     id: NewId
 
 
-def _page_of(job: Job) -> JobPage:
+def page_of(job: Job) -> JobPage:
+    """How far a piece of work has come."""
     return JobPage(
         id=job.id, state=job.state, at=job.at, done=job.done, total=job.total, wrong=tuple(job.wrong)
     )
@@ -90,7 +91,7 @@ def plan_many(new: PlanMany, app: TheApp, coach: SignedIn) -> JobPage:
             db, id=new.id, kind="plan-weeks", trainee=None, what=what, at=datetime.now(UTC), total=len(who)
         ):
             app.queue.defer(db, coach, new.id)
-        return _page_of(jobs.one(db, new.id))
+        return page_of(jobs.one(db, new.id))
 
 
 @router.get("/plan-week/jobs")
@@ -98,14 +99,14 @@ def planning_job(app: TheApp, coach: SignedIn) -> JobPage | None:
     """The newest planning for many; null where there never was one."""
     with transaction(app.pool, coach=coach) as db:
         found = jobs.newest(db, "plan-weeks", trainee=None)
-        return _page_of(found) if found else None
+        return page_of(found) if found else None
 
 
 @router.get("/jobs/{id}")
 def job_page(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
     """How far a piece of long work has come."""
     with transaction(app.pool, coach=coach) as db:
-        return _page_of(jobs.one(db, id))
+        return page_of(jobs.one(db, id))
 
 
 @router.post("/jobs/{id}/stop")
@@ -113,7 +114,7 @@ def stop_job(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
     """Ask long work to stop; what is done stays done, what has ended stays as it is."""
     with transaction(app.pool, coach=coach) as db:
         jobs.ask_to_stop(db, id)
-        return _page_of(jobs.one(db, id))
+        return page_of(jobs.one(db, id))
 
 
 @router.get("/trainees/{id}/outlook")
@@ -129,7 +130,7 @@ def outlook(id: UUID, app: TheApp, coach: SignedIn) -> OutlookPage:
         goal=bool(known.arrangement.goals),
         outlook=OUTLOOK.validate_python(found, strict=False) if found else None,
         made_on=house.day_of(last.at) if last and found else None,
-        under_way=_page_of(under_way) if under_way and not under_way.ended_at else None,
+        under_way=page_of(under_way) if under_way and not under_way.ended_at else None,
     )
 
 
@@ -147,4 +148,4 @@ def rehearse(id: UUID, new: NewRehearsal, app: TheApp, coach: SignedIn) -> JobPa
         at = datetime.now(UTC)
         if jobs.add(db, id=new.id, kind="rehearsal", trainee=id, what=what, at=at, total=total):
             app.queue.defer(db, coach, new.id)
-        return _page_of(jobs.one(db, new.id))
+        return page_of(jobs.one(db, new.id))

@@ -8,7 +8,7 @@ from math import exp, expm1, log, log1p, sqrt
 import numpy as np
 
 from wise_perch.core.progress.series import Reading, Series
-from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw_paths, follow
+from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw_days, follow
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.words import say_day
@@ -22,6 +22,8 @@ LOW, HIGH, OF_FIVE_FOUR = 0.1, 0.9, 1.2816
 LEAST_DAYS, LEAST_SPAN_DAYS, STALE_AFTER_DAYS = 6, 21, 28
 """So many days that measured the best, over so many days, the last no older: else nothing is known. Ours."""
 WEEK_DAYS, RECENT_WEEKS = 7, 8
+RAYS_AT, RAYS_TO = (0.1, 0.3, 0.5, 0.7, 0.9), 12
+EVEN, SAME_Z, HARDLY = 0.5, 1e-9, 0.01
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,18 +36,34 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Ray:
+    """Where a day's best may lie in a week from now: one of ten, three, five, seven and nine of ten lie
+    below.
+    """
+
+    week: int
+    lows: tuple[float, float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Forecast:
     """What is known of a measure and where it goes. `because` says why nothing is, and what would make it
-    known. `weekly`: the change of the coming week; `chances` of the gate falling within so many weeks;
-    `values` of a day's best then. All in the gate's unit; for a rate as k of its n.
+    known. `weekly`: the change of the coming week; `rising`: the chance that it rises at all; `chances` of
+    the gate falling within so many weeks, `twice` of it falling on two days; `even_in`: the week in which it
+    has as likely fallen as not, if any; `values` of a day's best then. All in the gate's unit; for a rate as
+    k of its n.
     """
 
     known: bool
     because: str = ""
     level: Band | None = None
     weekly: float | None = None
+    rising: float | None = None
     chances: Mapping[int, float] | None = None
+    twice: Mapping[int, float] | None = None
+    even_in: int | None = None
     values: Mapping[int, Band] | None = None
+    rays: tuple[Ray, ...] = ()
 
 
 def find_forecast(series: Series, *, on: date) -> Forecast:
@@ -55,18 +73,39 @@ def find_forecast(series: Series, *, on: date) -> Forecast:
         return Forecast(known=False, because=because)
     gate, first = series.gate, seen[0].day
     observed = [_observe(r, gate, first) for r in seen]
-    noise = day_noise([o.z for o in observed if not o.bound])
+    noise = day_noise([o.z for o in observed if not o.bound], own=[o.sd for o in observed if not o.bound])
     trend = follow(observed, noise=noise, until=(on - first).days / WEEK_DAYS)
     spread = sqrt(float(trend.weight @ (trend.covariance[:, 0, 0] + (trend.mean[:, 0] - trend.level) ** 2)))
-    days, best = draw_paths(trend, weeks=max(HORIZONS), paths=PATHS, days=days_a_week(seen, on), seed=SEED)
+    drawn = draw_days(trend, weeks=max(HORIZONS), paths=PATHS, days=days_a_week(seen, on), seed=SEED)
+    if gate.measure is Measure.RATE and gate.of:
+        drawn = _tried(drawn, gate.of)
     reach = OF_FIVE_FOUR * spread
+    fell = (drawn >= to_scale(gate.value, gate) - SAME_Z).sum(axis=0).cumsum(axis=1)
+    even = np.flatnonzero((fell >= 1).mean(axis=0) >= EVEN)
     return Forecast(
         known=True,
         level=_band(trend.level - reach, trend.level, trend.level + reach, gate),
         weekly=_figure(trend.level + trend.slope, gate) - _figure(trend.level, gate),
-        chances=_chances(best, gate),
-        values={w: _band_of(days[:, w - 1], gate) for w in HORIZONS},
+        rising=trend.rising,
+        chances={w: float((fell[:, w - 1] >= 1).mean()) for w in HORIZONS},
+        twice={w: float((fell[:, w - 1] >= 2).mean()) for w in HORIZONS},
+        even_in=int(even[0]) + 1 if len(even) else None,
+        values={w: _band_of(drawn[0][:, w - 1], gate) for w in HORIZONS},
+        rays=tuple(_ray(w, drawn[0][:, w - 1], gate) for w in range(1, RAYS_TO + 1)),
     )
+
+
+def _tried(drawn: Numbers, n: int) -> Numbers:
+    """Days of single tries: so many of n as come of a rate, which vary by chance too."""
+    dice = np.random.default_rng(SEED)
+    k = dice.binomial(n, 1 / (1 + np.exp(-drawn)))
+    tried: Numbers = np.log((k + 0.5) / (n - k + 0.5))
+    return tried
+
+
+def _ray(week: int, draws: Numbers, gate: Gate) -> Ray:
+    found = sorted(_figure(float(z), gate) for z in np.quantile(draws, RAYS_AT))
+    return Ray(week=week, lows=(found[0], found[1], found[2], found[3], found[4]))
 
 
 def why_unknown(values: Sequence[Reading], *, on: date) -> str:
@@ -142,12 +181,6 @@ def days_a_week(seen: Sequence[Reading], on: date) -> int:
     return min(WEEK_DAYS, max(1, round(len(recent) / weeks)))
 
 
-def _chances(days: Numbers, gate: Gate) -> dict[int, float]:
-    """The share of paths of which some week's best reaches the gate by then."""
-    reached = np.maximum.accumulate(days, axis=1) >= to_scale(gate.value, gate) - 1e-9
-    return {w: float(reached[:, w - 1].mean()) for w in HORIZONS}
-
-
 def say_ahead(found: Forecast, gate: Gate, state: State) -> str:
     """A forecast as it stands beside a drill: nothing lies ahead of what is met."""
     return "" if state in (State.MET, State.PROVEN) else say_forecast(found, gate)
@@ -157,11 +190,21 @@ def say_forecast(found: Forecast, gate: Gate) -> str:
     """A forecast as it is said: where it is now, and the chances."""
     if not found.known or found.level is None or found.chances is None:
         return found.because
-    at = say_amount(_told(found.level.middle, gate), gate.measure, gate.of)
-    told = ", ".join(f"{round(100 * c)} % within {w}" for w, c in found.chances.items())
+    at = say_amount(told_value(found.level.middle, gate), gate.measure, gate.of)
+    last = max(found.chances)
+    if found.chances[last] < HARDLY:
+        return f"About {at} now. {gate.amount} once: under 1 % within {last} weeks."
+    told = ", ".join(f"{say_chance(c)} within {w}" for w, c in found.chances.items())
     return f"About {at} now. {gate.amount} once: {told} weeks."
 
 
-def _told(value: float, gate: Gate) -> float:
-    """In steps a coach can use: half seconds, whole reps and centimetres."""
+def say_chance(chance: float) -> str:
+    """A chance without decimals; what is hardly so, or nearly sure, is never said to be so."""
+    if chance < HARDLY / 2:
+        return "under 1 %"
+    return "over 99 %" if chance > 1 - HARDLY / 2 else f"{round(100 * chance)} %"
+
+
+def told_value(value: float, gate: Gate) -> float:
+    """A figure in steps a coach can use: half seconds, whole reps and centimetres."""
     return round(2 * value) / 2 if gate.measure in (Measure.HOLD, Measure.LOWERING) else float(round(value))

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import product
+from math import erfc, sqrt
 
 import numpy as np
 import numpy.typing as npt
@@ -59,6 +60,13 @@ class Trend:
         """The change in the coming week, on the working scale."""
         return float(self.weight @ self.mean[:, 1])
 
+    @property
+    def rising(self) -> float:
+        """The chance that it rises, by the slope as every setting knows it."""
+        spread = np.sqrt(np.maximum(self.covariance[:, 1, 1], 1e-18))
+        chances = [erfc(-m / (s * sqrt(2))) / 2 for m, s in zip(self.mean[:, 1], spread, strict=True)]
+        return float(self.weight @ np.array(chances))
+
 
 @cache
 def settings() -> Numbers:
@@ -66,12 +74,15 @@ def settings() -> Numbers:
     return np.array(list(product(LEVELS, SLOPES, DAMPINGS)))
 
 
-def day_noise(values: Sequence[float]) -> float:
-    """How much days differ, from the median absolute difference of neighbours, drawn toward the usual."""
+def day_noise(values: Sequence[float], *, own: Sequence[float] = ()) -> float:
+    """How much days differ, from the median absolute difference of neighbours, drawn toward the usual.
+    `own`: what values vary by themselves, as a count of tries does, which is no difference of days.
+    """
     steps = np.abs(np.diff(np.asarray(values, float)))
     found = float(np.median(steps)) / MEDIAN_DIFFERENCE if len(steps) else USUAL_NOISE
+    of_days = max(0.0, found**2 - (float(np.mean(np.square(own))) if len(own) else 0.0))
     n = len(steps)
-    return float(np.sqrt((n * found**2 + NOISE_WEIGHT * USUAL_NOISE**2) / (n + NOISE_WEIGHT)))
+    return float(np.sqrt((n * of_days + NOISE_WEIGHT * USUAL_NOISE**2) / (n + NOISE_WEIGHT)))
 
 
 def step(mean: Numbers, covariance: Numbers, weeks: float) -> tuple[Numbers, Numbers]:
@@ -118,10 +129,10 @@ def follow(observations: Sequence[Observation], *, noise: float, until: float) -
     return Trend(weight=weight / weight.sum(), mean=mean, covariance=covariance, noise=noise)
 
 
-def draw_paths(trend: Trend, *, weeks: int, paths: int, days: int, seed: int) -> tuple[Numbers, Numbers]:
+def draw_days(trend: Trend, *, weeks: int, paths: int, days: int, seed: int) -> Numbers:
     """The coming weeks along paths drawn from all settings by their weight, the same for the same seed.
 
-    Returns: paths x weeks of one day's figure, and of the best of so many days a week, on the working scale.
+    Returns: days x paths x weeks of a day's figure, so many days a week, on the working scale.
     """
     dice = np.random.default_rng(seed)
     chosen = dice.choice(len(trend.weight), size=paths, p=trend.weight)
@@ -134,5 +145,4 @@ def draw_paths(trend: Trend, *, weeks: int, paths: int, days: int, seed: int) ->
         level = level + slope + ql * dice.standard_normal(paths)
         slope = phi * slope + qs * dice.standard_normal(paths)
         levels[:, w] = level
-    noise = trend.noise * dice.standard_normal((days, paths, weeks))
-    return levels + noise[0], levels + noise.max(axis=0)
+    return levels + trend.noise * dice.standard_normal((days, paths, weeks))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from enum import StrEnum
+from typing import Literal
 
 
 class Form(StrEnum):
@@ -119,6 +120,15 @@ class Try:
         return self.form in (None, Form.CLEAN)
 
 
+Teller = Literal["set", "test", "self"]
+"""Who told of a piece of evidence: a coach of a set, a test run, or the trainee alone."""
+
+
+def teller_of(source: str) -> Teller:
+    """Who told, by the source that a record came from."""
+    return "self" if source == "self" else "test" if source == "test" else "set"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
     """One piece of evidence about a drill, on the coach's own calendar day.
@@ -127,7 +137,7 @@ class Evidence:
     its setting. `mode` names the way of measuring where a drill has several, `window_s` the window touches
     were counted in, s; only equal modes and windows compare. `confidence` is the trainee's own, 1 to 5.
     `asked`: what the set asked for, in the same unit; None for an open one, which goes on as long, or as
-    often, as it stays clean. `reason`: why it failed, where somebody said so.
+    often, as it stays clean. `reason`: why it failed, where somebody said so. `by`: who told of it.
     """
 
     drill: str
@@ -143,6 +153,15 @@ class Evidence:
     confidence: int | None = None
     dial: Mapping[str, float] = field(default_factory=dict)
     reason: Reason | None = None
+    by: Teller = "set"
+
+    @property
+    def at_least(self) -> bool:
+        """Whether it says "at least this much": done as asked, or told so by the trainee, whose form nobody
+        saw.
+        """
+        told_so = self.by == "self" and self.asked is not None and self._came_to(self.asked)
+        return self.as_asked or told_so
 
     @property
     def as_asked(self) -> bool:

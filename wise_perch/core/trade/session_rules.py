@@ -209,8 +209,9 @@ class StillWords:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StandingStill:
-    """When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks`,
-    with the `interval` of its trend inside `within` of its level a week; firm from `firm_weeks` on.
+    """When a drill stands still: `least_days` of practice over `least_weeks`, of the last `window_weeks` or
+    the `late_weeks` of them, with the `interval` of its trend inside `within` of its level a week; firm from
+    `firm_weeks` on.
 
     Fewer than `often_days` a week is little; without an open set for `open_set_days` nothing measures the
     best. What practice would try beside it counts `counts` more.
@@ -220,12 +221,53 @@ class StandingStill:
     least_weeks: Figure
     firm_weeks: Figure
     window_weeks: Figure
+    late_weeks: Figure
     within: Figure
     interval: Figure
     often_days: Figure
     open_set_days: Figure
     counts: Figure
     words: StillWords
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PracticeWords:
+    """What is said of too little practice, and of sets that ask too little or too much; a figure follows."""
+
+    little: str
+    easy: str
+    hard: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Practice:
+    """What practice itself says where something stands still. Fewer than `little_days` a week are too few to
+    move anything. Of at least `least_sets` that asked for something: from the share `easy_from` on done as
+    asked they ask too little, below `hard_below` too much.
+    """
+
+    little_days: Figure
+    least_sets: Figure
+    easy_from: Figure
+    hard_below: Figure
+    words: PracticeWords
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WrongTurns:
+    """What is told early. Of the days planned in the last `kept_weeks`, fewer than `done_share` done, at
+    least `least_days` of them planned; a test `overdue_days` beyond its day; a gate that goes stale within
+    `stale_ahead_days`; a goal, school or syllabus changed within the last `programme_weeks`. Nobody seen for
+    `away_days` is away.
+    """
+
+    kept_weeks: Figure
+    least_days: Figure
+    done_share: Figure
+    overdue_days: Figure
+    stale_ahead_days: Figure
+    programme_weeks: Figure
+    away_days: Figure
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -331,6 +373,8 @@ class SessionRules:
     habits: tuple[Habit, ...]
     stand_ins: tuple[StandIn, ...]
     standing_still: StandingStill
+    practice: Practice
+    wrong_turns: WrongTurns
     floats: tuple[str, ...]
     lighter_lines: Mapping[str, str]
     lighter_share: Figure

@@ -24,3 +24,8 @@ def say_list(parts: Sequence[str]) -> str:
 def capitalise(text: str) -> str:
     """A sentence from its words."""
     return text[:1].upper() + text[1:]
+
+
+def within(text: str) -> str:
+    """A name as it stands within a sentence: "heel float"."""
+    return text[:1].lower() + text[1:]

@@ -2,11 +2,15 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.course_brief import CourseBrief, find_course
+from wise_perch.core.trainee.early import WrongTurn, early_turns
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.standing import WallBars
-from wise_perch.core.trainee.to_decide import Matter, OpenRun, find_matters
+from wise_perch.core.trainee.standing_still import find_standstills
+from wise_perch.core.trainee.to_decide import NOT_TO_DECIDE, Matter, OpenRun, find_matters
 from wise_perch.core.trainee.wall import RANK, State
 
 SMALL_BAYS = 4
@@ -24,22 +28,27 @@ class SmallBay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TodayBrief:
-    """What Today shows of one trainee: everything there is to decide, most pressing first, and the bars in
-    miniature.
+    """What Today shows of one trainee: everything there is to decide, most pressing first, the bars in
+    miniature, their course, and what is told early.
     """
 
     to_decide: bool
     matters: tuple[Matter, ...]
     bays: tuple[SmallBay, ...]
+    course: CourseBrief
+    turns: tuple[WrongTurn, ...]
 
 
-def make_brief(case: JudgedCase, *, open_run: OpenRun | None) -> TodayBrief:
-    """Say a trainee in brief."""
-    matters = find_matters(case, open_run=open_run)
+def make_brief(case: JudgedCase, *, open_run: OpenRun | None, days: Sequence[date] = ()) -> TodayBrief:
+    """Say a trainee in brief. `days`: those of the last months on which anything was recorded, in order."""
+    standstills = find_standstills(case)
+    matters = find_matters(case, open_run=open_run, standstills=standstills)
     return TodayBrief(
-        to_decide=matters[0].kind not in ("next", "nothing"),
+        to_decide=matters[0].kind not in NOT_TO_DECIDE,
         matters=tuple(matters),
         bays=small_bays(case.standing, case.goals),
+        course=find_course(case, standstills, days),
+        turns=tuple(early_turns(case)),
     )
 
 

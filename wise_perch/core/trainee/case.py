@@ -234,7 +234,7 @@ def evidence_of_ended_run(run: EndedRun, syllabus: Syllabus) -> Sequence[Evidenc
     facts = RunFacts(
         day=run.day, subject=subject, dial=run.dial, confidence=run.confidence, drills=syllabus.drills
     )
-    return read_evidence_of_tries(test, run.tries, facts)
+    return [replace(p, by="test") for p in read_evidence_of_tries(test, run.tries, facts)]
 
 
 def gather_evidence(case: Case) -> list[Evidence]:

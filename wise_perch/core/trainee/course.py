@@ -3,12 +3,19 @@ late.
 """
 
 from datetime import date, timedelta
+from math import log, sqrt
 
 from wise_perch.core.trade.content import Goal
+from wise_perch.core.trade.evidence import SAME_FIGURE
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.marks import Marks, Record
 from wise_perch.core.trainee.wall import Wall
 from wise_perch.core.trainee.wording import say_value
+
+LEAST_RISE, BEYOND_CHANCE = 0.1, 1.0
+"""A new best within a tenth of the one before is the luck of a day, and of single tries what lies within one
+standard deviation of both counts. Ours.
+"""
 
 
 def stay_the_course(goal: Goal, wall: Wall) -> str | None:
@@ -28,7 +35,7 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
     moves = [
         m
         for n in sorted(wall.syllabus.leads_to[goal.goal] - {head})
-        if (m := _largest_rise(n, wall, moved_since))
+        if (m := largest_rise(n, wall, moved_since))
     ]
     if not moves:
         return None
@@ -41,7 +48,7 @@ def stay_the_course(goal: Goal, wall: Wall) -> str | None:
     return f"{stood}, but {told}. Stay the course: changing the programme now is the common loss."
 
 
-def _largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
+def largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | None:
     """The largest rise of a drill's records since a day, over what stood before, said in its unit."""
     found: list[tuple[float, str]] = []
     for reading in wall.syllabus.readings[name]:
@@ -50,7 +57,7 @@ def _largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | Non
             continue
         before: Record | None = next((r for r in reversed(own.records) if r.day <= since), None)
         newest = own.records[-1] if own.records else None
-        if before and newest and newest.day > since and before.fill < 1:
+        if before and newest and newest.day > since and before.fill < 1 and _more_than_luck(before, newest):
             title = wall.syllabus.drills[name].title
             lower = title[:1].lower() + title[1:]
             was, now = (say_value(r.value, r.n, reading.gate) for r in (before, newest))
@@ -61,3 +68,12 @@ def _largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | Non
                 )
             )
     return max(found, default=None)
+
+
+def _more_than_luck(before: Record, newest: Record) -> bool:
+    """Whether a new best says more than a good day does."""
+    if before.n and newest.n:
+        was, now = (log((r.value + 0.5) / ((r.n or 0) - r.value + 0.5)) for r in (before, newest))
+        spread = sum(1 / (r.value + 0.5) + 1 / ((r.n or 0) - r.value + 0.5) for r in (before, newest))
+        return now - was >= BEYOND_CHANCE * sqrt(spread)
+    return newest.fill - before.fill >= LEAST_RISE * max(before.fill, SAME_FIGURE)

@@ -46,20 +46,26 @@ class LoadReckoner:
         )
 
 
-def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
-    """Body-weight seconds carried on each day from `since` on, by recorded sets and by the tries of tests."""
+def work_of(case: JudgedCase, *, since: date) -> Iterator[tuple[Drill, Evidence]]:
+    """Everything that was worked from a day on, each set and each try with its drill. Raises ValueError for
+    days before those that are at hand.
+    """
     if since < case.history.since:
         raise ValueError("The work of days before those at hand is not known here.")
-    reckoner, found = LoadReckoner(case.syllabus, case.body), defaultdict[date, float](float)
     for piece in case.sets:
         drill = case.syllabus.drills.get(piece.drill)
         if piece.day >= since and drill is not None:
-            found[piece.day] += _seconds_held(reckoner, drill, piece)
+            yield drill, piece
     for run in case.runs:
         if run.day >= since:
-            found[run.day] += sum(
-                _seconds_held(reckoner, drill, tried) for drill, tried in _tries_as_work(run, case.syllabus)
-            )
+            yield from _tries_as_work(run, case.syllabus)
+
+
+def loads_by_day(case: JudgedCase, *, since: date) -> dict[date, float]:
+    """Body-weight seconds carried on each day from `since` on, by recorded sets and by the tries of tests."""
+    reckoner, found = LoadReckoner(case.syllabus, case.body), defaultdict[date, float](float)
+    for drill, piece in work_of(case, since=since):
+        found[piece.day] += _seconds_held(reckoner, drill, piece)
     return {day: seconds for day, seconds in sorted(found.items()) if seconds}
 
 

@@ -7,11 +7,13 @@ from itertools import groupby
 
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import SAME_FIGURE, Form
+from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trade.session_rules import Because, StandingStill
 from wise_perch.core.trade.words import say_day
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.marks import compares_with
+from wise_perch.core.trainee.practice import causes_of, practice_of
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.wording import say_value
 
@@ -21,8 +23,9 @@ WEEK_DAYS = 7
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Standstill:
     """A drill on the way to a goal that stands still. `firm`: for long enough to say so plainly; before that
-    it looks so. `low` and `high`: the rank interval of its trend, as a share of its level a week. `options`:
-    what practice would try, the likeliest first; `beside`: the drills among them.
+    it looks so. `low` and `high`: the rank interval of its trend, as a share of its level a week. `causes`:
+    what its practice says of why; `options`: what practice would try, the likeliest first; `beside`: the
+    drills among them.
     """
 
     drill: str
@@ -34,6 +37,7 @@ class Standstill:
     low: float
     high: float
     sentence: str
+    causes: tuple[Because, ...]
     options: tuple[Because, ...]
     beside: tuple[str, ...] = ()
 
@@ -67,10 +71,10 @@ def find_standstills(case: JudgedCase) -> tuple[Standstill, ...]:
 
 def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Standstill | None:
     rules = case.syllabus.sessions.standing_still
-    values = _days_of_practice(drill, case, rules)
-    trend = _trend_of(values, rules)
-    if trend is None or not _within_noise(trend, rules):
+    found = _still_window(_days_of_practice(drill, case, rules), drill.gate, case.on, rules)
+    if found is None or found.still is None:
         return None
+    values, trend = found.values, found.still
     first, weeks = values[0], _weeks_of(values)
     firm = weeks >= rules.firm_weeks.value
     best = max(values, key=lambda v: -v.value if drill.gate.fewer else v.value)
@@ -88,6 +92,7 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
             f" {say_value(best.value, best.n, drill.gate)} since {say_day(first.day, case.on)}, on"
             f" {len(values)} days of practice, a trend of {_say_trend(trend)} a week"
         ),
+        causes=causes_of(practice_of(drill, case, since=first.day), case.syllabus.sessions.practice),
         options=tuple(_options(case, goal, drill, values, weeks)),
         beside=tuple(d.drill for d in (_open_sibling(case, drill),) if d),
     )
@@ -96,19 +101,47 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
 def stands_still(drill: Drill, case: JudgedCase) -> bool | None:
     """Whether a drill stands still, goal or none; None where too few days of practice say so."""
     rules = case.syllabus.sessions.standing_still
-    trend = _trend_of(_days_of_practice(drill, case, rules), rules)
-    return None if trend is None else _within_noise(trend, rules)
+    found = _still_window(_days_of_practice(drill, case, rules), drill.gate, case.on, rules)
+    return None if found is None else found.still is not None
+
+
+@dataclass(frozen=True, slots=True)
+class _Window:
+    """Days of practice that say something of a trend; `still` is its interval where it lies within noise."""
+
+    values: Sequence[_DayValue]
+    still: tuple[float, float] | None
+
+
+def _still_window(values: Sequence[_DayValue], gate: Gate, on: date, rules: StandingStill) -> _Window | None:
+    """What the days of practice say: all of them first, which tell the most, then the late ones, in which
+    what rose before may have come to rest. None where there are too few.
+    """
+    late = on - timedelta(days=int(rules.late_weeks.value) * WEEK_DAYS)
+    found = None
+    for some in (values, [v for v in values if v.day >= late]):
+        trend = _trend_of(some, gate, rules)
+        if trend is not None and _within_noise(trend, rules):
+            return _Window(some, trend)
+        found = found or (None if trend is None else _Window(some, None))
+    return found
 
 
 def _weeks_of(values: Sequence[_DayValue]) -> int:
     return (values[-1].day - values[0].day).days // WEEK_DAYS
 
 
-def _trend_of(values: Sequence[_DayValue], rules: StandingStill) -> tuple[float, float] | None:
+def _trend_of(values: Sequence[_DayValue], gate: Gate, rules: StandingStill) -> tuple[float, float] | None:
     """The interval of the trend, where there are days and weeks enough to speak of one."""
     if len(values) < rules.least_days.value or _weeks_of(values) < rules.least_weeks.value:
         return None
-    return trend_a_week([v.day for v in values], [_level(v) for v in values], interval=rules.interval.value)
+    return trend_a_week(
+        [v.day for v in values],
+        [_level(v) for v in values],
+        interval=rules.interval.value,
+        # of single tries a share of few is mostly chance: they are held against what the gate asks for
+        against=gate.value / gate.of if gate.of else None,
+    )
 
 
 def _within_noise(trend: tuple[float, float], rules: StandingStill) -> bool:
@@ -123,7 +156,7 @@ def _days_of_practice(drill: Drill, case: JudgedCase, rules: StandingStill) -> l
     mine = [
         p
         for p in case.history.of_since(drill.drill, begin)
-        if compares_with(p, drill.gate) and p.form is not Form.LOST and p.value > 0
+        if compares_with(p, drill.gate) and p.form is not Form.LOST and (p.value > 0 or p.n)
     ]
     if drill.dial:
         settings = [s for p in mine if (s := p.dial.get(drill.dial.name)) is not None]
@@ -145,9 +178,10 @@ def _level(value: _DayValue) -> float:
 
 
 def trend_a_week(
-    days: Sequence[date], levels: Sequence[float], *, interval: float
+    days: Sequence[date], levels: Sequence[float], *, interval: float, against: float | None = None
 ) -> tuple[float, float] | None:
-    """The interval of a trend, as a share of the middle level a week; None where there is no level.
+    """The interval of a trend a week, as a share of the middle level, or of `against` where it is given; None
+    where there is no level.
 
     Theil and Sen's slope with the interval of its rank statistic (Sen, Estimates of the regression
     coefficient based on Kendall's tau, 1968), from scipy.
@@ -155,7 +189,7 @@ def trend_a_week(
     # loaded when first needed: it takes a second
     from scipy.stats import theilslopes
 
-    middle = sorted(levels)[len(levels) // 2]
+    middle = against or sorted(levels)[len(levels) // 2]
     if middle <= 0 or len(set(days)) < 2:
         return None
     weeks = [(d - days[0]).days / WEEK_DAYS for d in days]

@@ -14,10 +14,15 @@ from wise_perch.core.trainee.case import JudgedCase, LastTest
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.pain import say_ache
 from wise_perch.core.trainee.standing import WallBars
+from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.work_on import leading_goal, what_to_work_on
 
-MatterKind = Literal["pain", "cleared", "unfinished", "recheck", "test", "one-pass", "next", "nothing"]
+MatterKind = Literal[
+    "pain", "cleared", "unfinished", "recheck", "test", "one-pass", "still", "stay", "next", "nothing"
+]
+NOT_TO_DECIDE: frozenset[MatterKind] = frozenset({"stay", "next", "nothing"})
+"""The kinds that only say how things go."""
 URGENCY: Mapping[MatterKind, int] = {kind: n for n, kind in enumerate(get_args(MatterKind))}
 """The kinds of matter, the most pressing first."""
 
@@ -55,8 +60,14 @@ READ_OFF = (Measure.ANGLE, Measure.HEIGHT)
 """Measures that are read off, as a distance is of which less is better."""
 
 
-def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[Matter]:
-    """List what there is to decide on the case's day, most pressing first; never empty.
+def find_matters(
+    case: JudgedCase,
+    *,
+    open_run: OpenRun | None = None,
+    standstills: Sequence[Standstill] | None = None,
+) -> list[Matter]:
+    """List what there is to decide on the case's day, most pressing first; never empty. `standstills`: those
+    of the case, where they are known already.
 
     With goals, only what is on the way to one of them asks for a second day.
     """
@@ -84,7 +95,20 @@ def find_matters(case: JudgedCase, *, open_run: OpenRun | None = None) -> list[M
         found.append(Matter(kind="recheck", sentence=sentence, action="Recheck", drill=exits.drill))
     found += _one_pass(standing, case.goals)
     found += find_due_tests(case)
+    found += _course(case, find_standstills(case) if standstills is None else standstills)
     return sorted(found, key=lambda m: URGENCY[m.kind]) or [_next_step(case)]
+
+
+def _course(case: JudgedCase, standstills: Sequence[Standstill]) -> Iterator[Matter]:
+    """What stands still, with what practice would try first; or that the course is to be kept. Without a
+    history at hand nothing is known of the first.
+    """
+    for still in standstills[:1]:
+        tried = f" {still.options[0].text}" if still.options else ""
+        yield Matter(kind="still", sentence=f"{still.sentence}.{tried}", action="Progress", drill=still.drill)
+    leading = leading_goal(case.goals)
+    if leading and leading.stay_the_course:
+        yield Matter(kind="stay", sentence=leading.stay_the_course, action="Progress")
 
 
 def _open_run(run: OpenRun, syllabus: Syllabus, on: date) -> Matter:

@@ -49,7 +49,13 @@ select jsonb_build_object(
     'habits', (select coalesce(jsonb_agg(to_jsonb(t) order by t.day, t.habit), '[]') from
         (select day, habit, minutes, at from habit_day where trainee_id = trainee.id) as t),
     'lines_seen', (select coalesce(jsonb_agg(to_jsonb(t) order by t.day, t.drill, t.view), '[]') from
-        (select day, drill, view, seen, at from line_seen where trainee_id = trainee.id) as t)
+        (select day, drill, view, seen, at from line_seen where trainee_id = trainee.id) as t),
+    'course_changes', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.kind, t.what), '[]') from
+        (select at, kind, what, was, now from course_change where trainee_id = trainee.id) as t),
+    'silenced', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.turn), '[]') from
+        (select turn, silenced, at from turn_silenced where trainee_id = trainee.id) as t),
+    'reports', (select coalesce(jsonb_agg(to_jsonb(t) - 'arrived' order by t.arrived), '[]') from
+        (select id, month, at, made, words, arrived from report where trainee_id = trainee.id) as t)
 ) from trainee where trainee.id = %(trainee)s
 
 -- is_new: Has this coach neither trainees nor a syllabus of their own?
@@ -141,6 +147,20 @@ select current_coach(), %(trainee)s, day, habit, minutes, at from jsonb_populate
 -- add_lines_seen: Keep from where lines were seen.
 insert into line_seen (coach_id, trainee_id, day, drill, view, seen, at)
 select current_coach(), %(trainee)s, day, drill, view, seen, at from jsonb_populate_recordset(null::line_seen, %(rows)s)
+
+-- add_course_changes: Keep when goals and schools changed; those that came with the goals themselves are there already.
+insert into course_change (coach_id, trainee_id, at, kind, what, was, now)
+select current_coach(), %(trainee)s, at, kind, what, was, now from jsonb_populate_recordset(null::course_change, %(rows)s)
+on conflict do nothing
+
+-- add_silenced: Keep what was silenced.
+insert into turn_silenced (coach_id, trainee_id, turn, silenced, at)
+select current_coach(), %(trainee)s, turn, silenced, at from jsonb_populate_recordset(null::turn_silenced, %(rows)s)
+
+-- add_reports: Keep the words of reports, in the order they came.
+insert into report (coach_id, trainee_id, id, month, at, made, words)
+select current_coach(), %(trainee)s, (row ->> 'id')::uuid, (row ->> 'month')::date, (row ->> 'at')::timestamptz, row -> 'made', row -> 'words'
+from jsonb_array_elements(%(rows)s) with ordinality as came (row, n) order by n
 
 -- add_worked_cues: Keep the cues that worked.
 insert into worked_cue (coach_id, trainee_id, id, at, drill, cue, struck_at)

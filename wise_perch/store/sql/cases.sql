@@ -36,13 +36,13 @@ from trainee where trainee.id = any(%(trainees)s) and trainee.struck_at is null
 
 -- sets: Every set of these trainees that counts, on the coach's own calendar.
 select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial::text, '{}'), reason
+    confidence, nullif(dial::text, '{}'), reason, source
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 
 -- sets_of_days: Those from one day on, or from before another.
 select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial::text, '{}'), reason
+    confidence, nullif(dial::text, '{}'), reason, source
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
     and at >= coalesce(%(since)s::date::timestamp at time zone %(time_zone)s, '-infinity')
@@ -50,7 +50,7 @@ where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
 
 -- sets_of_drills: Those of some drills, from one day on, or from before another.
 select trainee_id as trainee, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial::text, '{}'), reason
+    confidence, nullif(dial::text, '{}'), reason, source
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and struck_at is null
     and drill = any(%(drills)s)
@@ -72,3 +72,9 @@ select distinct on (run.trainee_id) run.trainee_id as trainee, run.id as run, ru
 from test_run as run
 where run.trainee_id = any(%(trainees)s) and run.ended_at is null
 order by run.trainee_id, run.started_at desc
+
+-- days_done: The days from one on, in order, on which anything was recorded of these trainees.
+select trainee_id as trainee, array_agg(distinct (at at time zone %(time_zone)s)::date order by (at at time zone %(time_zone)s)::date) as days
+from evidence
+where trainee_id = any(%(trainees)s) and struck_at is null and at >= %(since)s::date::timestamp at time zone %(time_zone)s
+group by trainee_id

@@ -122,7 +122,7 @@ order by lower(trainee.name), at, drill, evidence.id
 
 -- told_of_tests: What files of evidence said of tests, of these trainees, and still counts.
 select trainee_id as trainee, id, drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s,
-    confidence, nullif(dial::text, '{}'), reason
+    confidence, nullif(dial::text, '{}'), reason, source
 from evidence
 where trainee_id = any(%(trainees)s) and drill is not null and source = 'test' and struck_at is null
 

@@ -71,5 +71,5 @@ on conflict (coach_id, id) do update set value = excluded.value, asked = exclude
 where evidence.session_id = excluded.session_id
 
 -- sets_of_session: The sets that a session came to, on the coach's own calendar.
-select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial::text, '{}'), reason
+select drill, (at at time zone %(time_zone)s)::date as day, measure, value, asked, n, form, side, mode, window_s, confidence, nullif(dial::text, '{}'), reason, source
 from evidence where session_id = %(session)s and drill is not null and struck_at is null
