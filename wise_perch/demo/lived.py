@@ -5,6 +5,7 @@ is run on the floor by its sheet, and what comes of it is what the next week is 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, time, timedelta
+from math import log2
 from random import Random
 from uuid import UUID
 
@@ -17,7 +18,7 @@ from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.told import told_set, worked_dose
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet, Pain
-from wise_perch.core.rehearsal.learner import Learner, World, learner_like
+from wise_perch.core.rehearsal.learner import RUNGS_TO_DOUBLE, Learner, World, learner_like
 from wise_perch.core.rehearsal.live import as_evidence, live_session
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case
@@ -46,6 +47,10 @@ quarters.
 """
 STANDS_AT, STANDS_AT_TRIES = 0.7, 0.05
 """Whoever stands still gets no farther than this part of a gate: of what is held, and of what is tried."""
+AVERAGES, OF_AN_EVEN_TRY = ("average of three",), 0.7
+"""What is measured as an average of single tries was measured so before, too: a single try comes to so much
+of what goes.
+"""
 SURE_ENOUGH = 3
 ACHES_FOR_DAYS = 6
 """Pain is told at the start of every session of the last days."""
@@ -119,7 +124,12 @@ def live_weeks(
     learner.world = World(
         growth=growth, fading=FADING, noise=NOISE, fear=FEAR if max(person.confidence) < 3 else 0.0
     )
-    learner.most = {**_where_it_stands(person, judged), **person.limits}
+    learner.most = most = {**_where_it_stands(person, judged), **person.limits}
+    for drill in judged.syllabus.drills.values():
+        if drill.gate.mode in AVERAGES:
+            learner.own[drill.drill] += RUNGS_TO_DOUBLE * log2(1 / OF_AN_EVEN_TRY)
+            if drill.drill in most:
+                most[drill.drill] /= OF_AN_EVEN_TRY
     weeks = _Weeks(person, trainee, begin, skill, dice, until, learner)
     first = start if not person.away_weeks else monday_of(until)
     for week in (first + timedelta(weeks=n) for n in range((monday_of(until) - first).days // 7 + 1)):

@@ -2937,7 +2937,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "still" | "away" | "unmoved" | "new" | "moves";
+            kind: "still" | "away" | "back" | "unmoved" | "new" | "moves";
             /** Last Day */
             last_day: string | null;
             /** Sentence */

@@ -61,8 +61,8 @@ def find_course(
     last months on which anything was recorded, in order.
     """
     marks, on, rules = case.wall.marks, case.on, case.syllabus.sessions.wrong_turns
-    days = [m.last_day for of_drill in marks.values() for m in of_drill.values() if m.last_day]
-    last = max((d for d in days if d <= on), default=None)
+    last_days = [m.last_day for of_drill in marks.values() for m in of_drill.values() if m.last_day]
+    last = max((d for d in last_days if d <= on), default=None)
     fell = [
         FellOn(title=d.title, day=day)
         for d in case.syllabus.drills.values()

@@ -164,9 +164,11 @@ def _days_of_practice(drill: Drill, case: JudgedCase, rules: StandingStill) -> l
             return []
     found: list[_DayValue] = []
     gap = case.syllabus.sessions.growth.gap_after_days.value
+    # what is only tested comes no more often than its test is due: that is no break
+    longest = gap + case.syllabus.sessions.retest_after_days.value
     for day, same in groupby(sorted(mine, key=lambda p: p.day), key=lambda p: p.day):
         best = max(same, key=lambda p: -p.value if drill.gate.fewer else p.value / (p.n or 1))
-        if found and (day - found[-1].day).days > gap:
+        if found and (day - found[-1].day).days > longest:
             found = []
         found.append(_DayValue(day, best.value, best.n))
     # what was left is no standstill
