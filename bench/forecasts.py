@@ -26,7 +26,7 @@ from bench.rehearsal import KINDS as TRAINEES
 from bench.rehearsal import begin
 from wise_perch.core.progress.forecast import PATHS, SEED, days_a_week, find_forecast, to_scale
 from wise_perch.core.progress.series import Reading, Series
-from wise_perch.core.progress.trend import Observation, day_noise, draw_days, follow
+from wise_perch.core.progress.trend import Observation, day_noise, draw_days, draw_levels, follow
 from wise_perch.core.rehearsal.learner import Learner
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import Measure
@@ -134,7 +134,7 @@ def ours(h: History) -> Drawn:
         until=float(h.cut),
     )
     days = max(1, round(sum(weeks > h.cut - 8) / min(8, h.cut)))
-    drawn = draw_days(trend, weeks=AHEAD, paths=PATHS, days=days, seed=SEED)
+    drawn = draw_days(trend, draw_levels(trend, weeks=AHEAD, paths=PATHS, seed=SEED), days=days, seed=SEED)
     return drawn[0], drawn.max(axis=0)
 
 

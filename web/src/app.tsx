@@ -37,6 +37,21 @@ const Weeks = lazy(() => import("./screens/plan/Weeks").then((m) => ({ default: 
 const SharedScreen = lazy(() =>
   import("./screens/shared/SharedScreen").then((m) => ({ default: m.SharedScreen })),
 );
+const ProgressScreen = lazy(() =>
+  import("./screens/progress/ProgressScreen").then((m) => ({ default: m.ProgressScreen })),
+);
+const SideBySide = lazy(() =>
+  import("./screens/progress/SideBySide").then((m) => ({ default: m.SideBySide })),
+);
+const GroupScreen = lazy(() =>
+  import("./screens/progress/GroupScreen").then((m) => ({ default: m.GroupScreen })),
+);
+const ReportScreen = lazy(() =>
+  import("./screens/progress/ReportScreen").then((m) => ({ default: m.ReportScreen })),
+);
+const ReportsScreen = lazy(() =>
+  import("./screens/progress/ReportsScreen").then((m) => ({ default: m.ReportsScreen })),
+);
 const BreakdownScreen = lazy(() =>
   import("./screens/syllabus/Breakdown").then((m) => ({ default: m.BreakdownScreen })),
 );
@@ -118,6 +133,11 @@ function Coached() {
               <Route path="/trainees/:id/levers" element={<Levers />} />
               <Route path="/trainees/:id/measures" element={<Measures />} />
               <Route path="/trainees/:id/next" element={<NextWeeks />} />
+              <Route path="/trainees/:id/progress" element={<ProgressScreen />} />
+              <Route path="/trainees/:id/progress/compare" element={<SideBySide />} />
+              <Route path="/trainees/:id/report" element={<ReportScreen />} />
+              <Route path="/group" element={<GroupScreen />} />
+              <Route path="/reports" element={<ReportsScreen />} />
               <Route path="/syllabus" element={<SyllabusScreen />} />
               <Route path="/syllabus/breakdown" element={<BreakdownScreen />} />
               <Route path="/files" element={<Files />} />

@@ -5914,9 +5914,10 @@ export interface components {
         };
         /**
          * MeasureStory
-         * @description One measure of one drill. `gate` in the unit of the way; `rays` where a day's best may lie; `level` the
-         *     range it is in now; `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder`
-         *     says; `ways` all there are to look at.
+         * @description One measure of one drill. `gate` in the unit of the way; `ticks` beside the drawing; `rays` where a
+         *     day's best may lie; `level` the range it is in now, `level_shares` the same as shares of the gate;
+         *     `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder` says; `ways` all
+         *     there are to look at.
          */
         MeasureStory: {
             /** Chances */
@@ -5942,6 +5943,8 @@ export interface components {
             /** Headline */
             headline: string;
             level: components["schemas"]["Band"] | null;
+            /** Level Shares */
+            level_shares: number[];
             /** Level Words */
             level_words: string;
             /** Limits */
@@ -5958,9 +5961,11 @@ export interface components {
             /** Points */
             points: components["schemas"]["MeasurePoint"][];
             /** Rays */
-            rays: components["schemas"]["Ray"][];
+            rays: components["schemas"]["RayShown"][];
             /** Sentence */
             sentence: string;
+            /** Ticks */
+            ticks: components["schemas"]["Tick"][];
             /** Title */
             title: string;
             /** Twice */
@@ -7377,12 +7382,14 @@ export interface components {
         };
         /**
          * ProgressPage
-         * @description The long view of a trainee. `road` to the goal that is looked at; `stay`: that the course is to be
-         *     kept; `standing_still` with what practice would try; `turns`: what is told early; `small`: what leads to
-         *     the goal, each as a share of its gate; `drill`: the measure to show first.
+         * @description The long view of a trainee. `course`: where they are on the way, as the group page says it. `road` to
+         *     the goal that is looked at; `stay`: that the course is to be kept; `standing_still` with what practice
+         *     would try; `turns`: what is told early; `small`: what leads to the goal, each as a share of its gate;
+         *     `drill`: the measure to show first.
          */
         ProgressPage: {
             card: components["schemas"]["SinceWeBegan"];
+            course: components["schemas"]["CourseBrief"];
             /** Drill */
             drill: string;
             /** Drills */
@@ -7466,6 +7473,17 @@ export interface components {
                 number,
                 number
             ];
+            /** Week */
+            week: number;
+        };
+        /**
+         * RayShown
+         * @description Where a day's best may lie in so many weeks, as shares of the gate: from the lowest tenth to the
+         *     highest.
+         */
+        RayShown: {
+            /** Shares */
+            shares: number[];
             /** Week */
             week: number;
         };
@@ -8338,7 +8356,8 @@ export interface components {
         };
         /**
          * SharedPage
-         * @description A trainee's own page: the sessions of this week and the next, and the habits of the day.
+         * @description A trainee's own page: the sessions of this week and the next, the habits of the day, and their road, in
+         *     the words of the report.
          */
         SharedPage: {
             /** Days */
@@ -8352,6 +8371,8 @@ export interface components {
              * Format: date
              */
             on: string;
+            /** Road */
+            road: components["schemas"]["Section"][];
         };
         /**
          * ShareLink
@@ -9289,6 +9310,16 @@ export interface components {
              * @default
              */
             words: string;
+        };
+        /**
+         * Tick
+         * @description A mark beside the drawing: a share of the gate, and the figure that fills it.
+         */
+        Tick: {
+            /** Said */
+            said: string;
+            /** Share */
+            share: number;
         };
         /**
          * TodayBrief

@@ -25,6 +25,7 @@ from wise_perch.core.progress.series import every_series
 from wise_perch.core.progress.small import SmallMeasure, small_measures
 from wise_perch.core.progress.wrong_turns import find_wrong_turns
 from wise_perch.core.trade.evidence import Measure
+from wise_perch.core.trainee.course_brief import CourseBrief, find_course
 from wise_perch.core.trainee.early import WrongTurn
 from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.stored import Trainee
@@ -57,13 +58,15 @@ class DrillMeasured:
 
 @dataclass(frozen=True, kw_only=True)
 class ProgressPage:
-    """The long view of a trainee. `road` to the goal that is looked at; `stay`: that the course is to be
-    kept; `standing_still` with what practice would try; `turns`: what is told early; `small`: what leads to
-    the goal, each as a share of its gate; `drill`: the measure to show first.
+    """The long view of a trainee. `course`: where they are on the way, as the group page says it. `road` to
+    the goal that is looked at; `stay`: that the course is to be kept; `standing_still` with what practice
+    would try; `turns`: what is told early; `small`: what leads to the goal, each as a share of its gate;
+    `drill`: the measure to show first.
     """
 
     trainee: Trainee
     on: date
+    course: CourseBrief
     goals: tuple[GoalNamed, ...]
     road: Road | None
     stay: str | None
@@ -94,14 +97,15 @@ def progress_page(
     standing = next((g for g in case.goals if g.goal == goal), None) or leading_goal(case.goals)
     road = find_road(standing or case.goals[0], case) if case.goals else None
     small = small_measures(standing, case)
-    days = kept.get(id)
+    days, standstills = kept.get(id), find_standstills(case)
     return ProgressPage(
         trainee=view.trainee,
         on=case.on,
+        course=find_course(case, standstills, sorted({p.day for p in case.history.every()})),
         goals=tuple(GoalNamed(goal=g.goal, title=g.title) for g in case.goals),
         road=road,
         stay=standing.stay_the_course if standing else None,
-        standing_still=find_standstills(case),
+        standing_still=standstills,
         turns=find_wrong_turns(
             case,
             planned=days.planned if days else (),

@@ -14,11 +14,13 @@ from wise_perch.api.auth import App, SignedIn, TheApp, token_hash
 from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
+from wise_perch.api.long_view import make_report
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent, doses_that_stood
 from wise_perch.core.floor.ready import event_problem
 from wise_perch.core.floor.session_sheet import lay_out_session
 from wise_perch.core.floor.to_evidence import evidence_of_block
 from wise_perch.core.floor.told import told_set, worked_dose
+from wise_perch.core.progress.report import Section
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Measure
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.habits import HabitSaid, first_day, say_habits
@@ -153,14 +155,19 @@ class SharedDay:
 
 @dataclass(frozen=True, kw_only=True)
 class SharedPage:
-    """A trainee's own page: the sessions of this week and the next, and the habits of the day."""
+    """A trainee's own page: the sessions of this week and the next, the habits of the day, and their road, in
+    the words of the report.
+    """
 
     name: str
     on: date
     days: tuple[SharedDay, ...]
     habits: tuple[HabitSaid, ...]
+    road: tuple[Section, ...]
 
 
+OF_THE_ROAD = ("goal", "new", "moves", "ahead")
+"""The sections of a report that stand on the own page."""
 UNITS = {
     Measure.HOLD: "s",
     Measure.LOWERING: "s",
@@ -175,8 +182,10 @@ def own_page(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
     link = find_sharing(app, token, "page")
     with transaction(app.pool, coach=link.coach) as db:
-        who, case = judge_trainee(db, link.trainee, load_house(db))
+        house = load_house(db)
+        who, case = judge_trainee(db, link.trainee, house)
         on = case.on
+        report = make_report(db, link.trainee, house, month=on.replace(day=1))
         told = floor.of_days(db, link.trainee, first=on - timedelta(days=1), last=on + timedelta(days=21))
         stood = doses_that_stood(told)
         weeks = [
@@ -190,6 +199,7 @@ def own_page(token: Token, app: TheApp) -> SharedPage:
         on=on,
         days=tuple(_shared_day(d, told) for d in days),
         habits=say_habits(case.syllabus.sessions.habits, done, on=on),
+        road=tuple(s for s in report.sections if s.section in OF_THE_ROAD),
     )
 
 

@@ -17,6 +17,8 @@ from wise_perch.core.trainee.pain import Ache
 EventKind = Literal["pause", "pain", "caution", "cleared", "goal", "school", "syllabus", "gate"]
 CHANGES: tuple[EventKind, ...] = ("goal", "school", "syllabus")
 """The changes of a programme."""
+SAME_SPELL_DAYS = 7
+"""Pain told again within so many days is the same pain."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,15 +72,29 @@ def gather_events(told: Told, syllabus: Syllabus, *, on: date) -> tuple[Event, .
 
 
 def _pains(aches: Iterable[Ache]) -> Iterable[Event]:
-    """The worst word on each joint of each day; what hurts no more is none."""
-    worst: dict[tuple[date, str], Ache] = {}
-    for a in aches:
-        before = worst.get((a.day, a.joint))
-        if a.level > 0 and (before is None or a.level > before.level):
-            worst[a.day, a.joint] = a
-    for a in worst.values():
-        sharp = ", sharp or tingling" if a.sharp else ""
-        yield Event(day=a.day, kind="pain", level=a.level, words=f"{a.joint} {a.level} of 10{sharp}")
+    """Pain joint by joint: what is told again within days is one event, with its worst word. What hurts no
+    more is none.
+    """
+    told: dict[str, list[Ache]] = {}
+    for a in sorted((a for a in aches if a.level > 0), key=lambda a: a.day):
+        told.setdefault(a.joint, []).append(a)
+    for joint, of_joint in told.items():
+        spells = [of_joint[:1]]
+        for before, a in pairwise(of_joint):
+            if (a.day - before.day).days > SAME_SPELL_DAYS:
+                spells.append([])
+            spells[-1].append(a)
+        for spell in spells:
+            worst = max(spell, key=lambda a: (a.level, a.sharp))
+            sharp = ", sharp or tingling" if worst.sharp else ""
+            first, last = spell[0].day, spell[-1].day
+            yield Event(
+                day=first,
+                until=last if last > first else None,
+                kind="pain",
+                level=worst.level,
+                words=f"{joint} {worst.level} of 10{sharp}",
+            )
 
 
 def _cautions(intakes: Sequence[IntakeOn], syllabus: Syllabus) -> Iterable[Event]:

@@ -42,7 +42,7 @@ def every_first(case: JudgedCase) -> tuple[First, ...]:
             drill=d.drill,
             title=d.title,
             line=line.line,
-            amount="" if d.gate.fewer else d.gate.amount,
+            amount="" if d.gate.fewer or d.gate.amount in d.title else d.gate.amount,
             day=day,
         )
         for line, _, d in syllabus.placed()

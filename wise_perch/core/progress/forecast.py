@@ -8,7 +8,7 @@ from math import exp, expm1, log, log1p, sqrt
 import numpy as np
 
 from wise_perch.core.progress.series import Reading, Series
-from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw_days, follow
+from wise_perch.core.progress.trend import Numbers, Observation, day_noise, draw_days, draw_levels, follow
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trade.words import say_day
@@ -76,7 +76,8 @@ def find_forecast(series: Series, *, on: date) -> Forecast:
     noise = day_noise([o.z for o in observed if not o.bound], own=[o.sd for o in observed if not o.bound])
     trend = follow(observed, noise=noise, until=(on - first).days / WEEK_DAYS)
     spread = sqrt(float(trend.weight @ (trend.covariance[:, 0, 0] + (trend.mean[:, 0] - trend.level) ** 2)))
-    drawn = draw_days(trend, weeks=max(HORIZONS), paths=PATHS, days=days_a_week(seen, on), seed=SEED)
+    levels = draw_levels(trend, weeks=max(HORIZONS), paths=PATHS, seed=SEED)
+    drawn = draw_days(trend, levels, days=days_a_week(seen, on), seed=SEED)
     if gate.measure is Measure.RATE and gate.of:
         drawn = _tried(drawn, gate.of)
     reach = OF_FIVE_FOUR * spread
@@ -91,7 +92,7 @@ def find_forecast(series: Series, *, on: date) -> Forecast:
         twice={w: float((fell[:, w - 1] >= 2).mean()) for w in HORIZONS},
         even_in=int(even[0]) + 1 if len(even) else None,
         values={w: _band_of(drawn[0][:, w - 1], gate) for w in HORIZONS},
-        rays=tuple(_ray(w, drawn[0][:, w - 1], gate) for w in range(1, RAYS_TO + 1)),
+        rays=_rays(levels, noise, gate),
     )
 
 
@@ -103,9 +104,21 @@ def _tried(drawn: Numbers, n: int) -> Numbers:
     return tried
 
 
-def _ray(week: int, draws: Numbers, gate: Gate) -> Ray:
-    found = sorted(_figure(float(z), gate) for z in np.quantile(draws, RAYS_AT))
-    return Ray(week=week, lows=(found[0], found[1], found[2], found[3], found[4]))
+def _rays(levels: Numbers, noise: float, gate: Gate) -> tuple[Ray, ...]:
+    """Where a day may lie in each of the coming weeks. The luck of a day is drawn once along each path, so
+    that a ray is as smooth as what it says.
+    """
+    luck = np.random.default_rng(SEED + 2).standard_normal(len(levels))
+    found = []
+    for week in range(1, RAYS_TO + 1):
+        level = levels[:, week - 1]
+        spread = np.full(len(level), noise)
+        if gate.measure is Measure.RATE and gate.of:
+            k = gate.of / (1 + np.exp(-level))
+            spread = np.sqrt(noise**2 + 1 / (k + 0.5) + 1 / (gate.of - k + 0.5))
+        lows = sorted(_figure(float(z), gate) for z in np.quantile(level + spread * luck, RAYS_AT))
+        found.append(Ray(week=week, lows=(lows[0], lows[1], lows[2], lows[3], lows[4])))
+    return tuple(found)
 
 
 def why_unknown(values: Sequence[Reading], *, on: date) -> str:

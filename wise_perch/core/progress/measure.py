@@ -10,7 +10,7 @@ from wise_perch.core.progress.forecast import Band, Forecast, Ray, find_forecast
 from wise_perch.core.progress.series import Limit, Series, every_series, find_limits, make_series
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure, Side, Teller
-from wise_perch.core.trade.gates import Gate, say_amount
+from wise_perch.core.trade.gates import Gate, is_whole, say_amount
 from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.marks import fill_of_gate
@@ -22,6 +22,7 @@ Moves = Literal["there", "moves", "still", "falls", "unclear", "not known"]
 SURE = 0.8
 """From this chance on it is said that something rises, or falls. Ours."""
 WEEK_DAYS = 7
+TICKS, MANY = (0.25, 0.5, 0.75), 20
 EARLY, MIDDLE = 10, 20
 """The days of a month that are still early in it, and still its middle."""
 WAYS: dict[Measure, str] = {
@@ -51,6 +52,24 @@ class MeasurePoint:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Tick:
+    """A mark beside the drawing: a share of the gate, and the figure that fills it."""
+
+    share: float
+    said: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RayShown:
+    """Where a day's best may lie in so many weeks, as shares of the gate: from the lowest tenth to the
+    highest.
+    """
+
+    week: int
+    shares: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WayShown:
     """One way a drill is measured, and the side, of which there are readings."""
 
@@ -60,9 +79,10 @@ class WayShown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MeasureStory:
-    """One measure of one drill. `gate` in the unit of the way; `rays` where a day's best may lie; `level` the
-    range it is in now; `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder`
-    says; `ways` all there are to look at.
+    """One measure of one drill. `gate` in the unit of the way; `ticks` beside the drawing; `rays` where a
+    day's best may lie; `level` the range it is in now, `level_shares` the same as shares of the gate;
+    `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder` says; `ways` all
+    there are to look at.
     """
 
     drill: str
@@ -79,12 +99,14 @@ class MeasureStory:
     headline: str
     sentence: str
     model: str
+    ticks: tuple[Tick, ...]
     level: Band | None
+    level_shares: tuple[float, ...]
     level_words: str
     weekly: float | None
     chances: dict[int, float]
     twice: dict[int, float]
-    rays: tuple[Ray, ...]
+    rays: tuple[RayShown, ...]
     events: tuple[Event, ...]
     limits: tuple[Limit, ...]
     dial: str
@@ -161,18 +183,50 @@ def tell_measure(
         headline=_say_headline(moves, forecast, stands, day),
         sentence=_say_sentence(moves, forecast, gate, stands),
         model=_say_model(series, forecast, day),
+        ticks=_ticks(gate),
         level=forecast.level,
+        level_shares=_level_shares(forecast, gate),
         level_words=_say_level(forecast, gate),
         weekly=forecast.weekly,
         chances=dict(forecast.chances or {}),
         twice=dict(forecast.twice or {}),
-        rays=forecast.rays,
+        rays=tuple(_shown(r, gate) for r in forecast.rays),
         events=tuple(sorted(happened, key=lambda e: (e.day, e.kind, e.words))),
         limits=find_limits(drill, pieces),
         dial=drill.dial.name.replace("-", " ") if drill.dial else "",
         dial_unit=drill.dial.unit if drill.dial else "",
         harder=drill.dial.harder if drill.dial else "",
     )
+
+
+def _ticks(gate: Gate) -> tuple[Tick, ...]:
+    """The marks beside the drawing: figures that can be read off, and what they fill of the gate."""
+    values = list[float]()
+    for share in TICKS:
+        if gate.fewer:
+            start = gate.start if gate.start is not None else 2 * gate.value + 1
+            values.append(round(start - share * (start - gate.value)))
+        elif is_whole(gate.measure) or gate.value >= MANY:
+            values.append(round(share * gate.value))
+        else:
+            values.append(round(2 * share * gate.value) / 2)
+    shares = {v: fill_of_gate(v, gate.of, gate) for v in values}
+    return tuple(
+        Tick(share=share, said=say_amount(v, gate.measure, gate.of))
+        for v, share in shares.items()
+        if 0 < share < 1
+    )
+
+
+def _level_shares(found: Forecast, gate: Gate) -> tuple[float, ...]:
+    if found.level is None:
+        return ()
+    values = (found.level.low, found.level.middle, found.level.high)
+    return tuple(sorted(fill_of_gate(v, gate.of, gate) for v in values))
+
+
+def _shown(ray: Ray, gate: Gate) -> RayShown:
+    return RayShown(week=ray.week, shares=tuple(sorted(fill_of_gate(v, gate.of, gate) for v in ray.lows)))
 
 
 def _away(case: JudgedCase) -> tuple[Event, ...]:

@@ -14,6 +14,7 @@ from wise_perch.core.progress.road import Road
 from wise_perch.core.progress.series import Series, make_series
 from wise_perch.core.trade.words import say_day, say_list, within
 from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.course_brief import first_pass
 from wise_perch.core.trainee.goals import GoalStanding
 from wise_perch.core.trainee.standing_still import find_standstills
 from wise_perch.core.trainee.wording import say_value
@@ -144,7 +145,8 @@ def _new(case: JudgedCase, month: date) -> str:
     said = [
         f"{within(f.title)}{f' ({f.amount})' if f.amount else ''} on {say_day(f.day, case.on)}" for f in fell
     ]
-    return f"{len(fell)} passed for the first time: {', '.join(said)}."
+    many = f"{len(fell)} passed" if len(fell) > 1 else "Passed"
+    return f"{many} for the first time: {', '.join(said)}."
 
 
 def _goal(goal: GoalStanding | None, road: Road | None, case: JudgedCase) -> str:
@@ -174,7 +176,7 @@ def _ahead(goal: GoalStanding | None, case: JudgedCase) -> str:
         drill = case.syllabus.drills[step.drill]
         found = find_forecast(_series(step.drill, case), on=case.on)
         if found.known and step.kind == "work on":
-            said.append(f"{drill.title}: {say_forecast(found, drill.gate)}")
+            said.append(f"{drill.title}: {within(say_forecast(found, drill.gate))}")
     if not said:
         return ""
     model = "A model of what was measured, and no promise."
@@ -183,7 +185,9 @@ def _ahead(goal: GoalStanding | None, case: JudgedCase) -> str:
 
 def _next(goal: GoalStanding | None) -> str:
     steps = [s for s in goal.work_on if s.kind != "closed"] if goal else []
-    return " ".join(f"{s.title}: {within(s.sentence)}." for s in steps[:NEXT_SHOWN])
+    return " ".join(
+        f"{s.title}: {within(s.sentence.removesuffix('; it helps'))}." for s in steps[:NEXT_SHOWN]
+    )
 
 
 def _pain(events: Sequence[Event], month: date, on: date) -> str:
@@ -204,12 +208,12 @@ def _series(drill: str, case: JudgedCase) -> Series:
 
 
 def _figures(goal: GoalStanding | None, case: JudgedCase, month: date) -> list[ReportFigure]:
-    """What was measured in the month, what leads to the goal first."""
+    """What was measured in the month and not passed before it, what leads to the goal first."""
     lately = {p.drill for p in case.history.all_since(month)}
-    first = [s.drill for s in goal.path if s.drill in lately] if goal else []
-    others = [d for d in case.syllabus.drills if d in lately and d not in first]
+    first = [s.drill for s in (*goal.path, *goal.work_on) if s.drill in lately] if goal else []
+    others = [d for d in case.syllabus.drills if d in lately and not _passed_before(d, case, month)]
     rows = []
-    for name in (*first, *others):
+    for name in dict.fromkeys((*first, *others)):
         series = _series(name, case)
         before, now = (_best(series, month, case.on, late=late) for late in (False, True))
         if now:
@@ -226,3 +230,8 @@ def _best(series: Series, month: date, on: date, *, late: bool) -> str:
     mine = [r for r in series.readings if r.clean and r.day <= on and (r.day >= month) is late]
     top = max(mine, key=lambda r: sign * (r.value / r.n if r.n else r.value), default=None)
     return say_value(top.value, top.n, series.gate) if top else ""
+
+
+def _passed_before(drill: str, case: JudgedCase, month: date) -> bool:
+    day = first_pass(drill, case.wall.marks, case.syllabus)
+    return day is not None and day < month

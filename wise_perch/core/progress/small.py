@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from wise_perch.core.progress.forecast import Forecast, find_forecast
-from wise_perch.core.progress.measure import SURE
+from wise_perch.core.progress.measure import ANY_MORE, SURE
 from wise_perch.core.progress.series import make_series
 from wise_perch.core.trade.evidence import Teller
 from wise_perch.core.trade.gates import Gate, say_amount
@@ -70,7 +70,7 @@ def _say_moves(found: Forecast, gate: Gate, still: bool | None, state: State) ->
     if still:
         return "stands still"
     if not found.known or found.rising is None or found.weekly is None:
-        return "not known yet"
+        return "left for long" if found.because.startswith(ANY_MORE) else "not known yet"
     if found.rising >= SURE:
         step = round(abs(found.weekly), 1)
         return f"moves, {say_amount(step, gate.measure, gate.of)} a week" if step and not gate.of else "moves"

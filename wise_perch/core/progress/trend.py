@@ -129,10 +129,9 @@ def follow(observations: Sequence[Observation], *, noise: float, until: float) -
     return Trend(weight=weight / weight.sum(), mean=mean, covariance=covariance, noise=noise)
 
 
-def draw_days(trend: Trend, *, weeks: int, paths: int, days: int, seed: int) -> Numbers:
-    """The coming weeks along paths drawn from all settings by their weight, the same for the same seed.
-
-    Returns: days x paths x weeks of a day's figure, so many days a week, on the working scale.
+def draw_levels(trend: Trend, *, weeks: int, paths: int, seed: int) -> Numbers:
+    """The level of the coming weeks along paths drawn from all settings by their weight, the same for the
+    same seed: paths x weeks, on the working scale.
     """
     dice = np.random.default_rng(seed)
     chosen = dice.choice(len(trend.weight), size=paths, p=trend.weight)
@@ -145,4 +144,11 @@ def draw_days(trend: Trend, *, weeks: int, paths: int, days: int, seed: int) -> 
         level = level + slope + ql * dice.standard_normal(paths)
         slope = phi * slope + qs * dice.standard_normal(paths)
         levels[:, w] = level
-    return levels + trend.noise * dice.standard_normal((days, paths, weeks))
+    return levels
+
+
+def draw_days(trend: Trend, levels: Numbers, *, days: int, seed: int) -> Numbers:
+    """So many days of every week along each path: days x paths x weeks of a day's figure."""
+    noise = np.random.default_rng(seed + 1).standard_normal((days, *levels.shape))
+    found: Numbers = levels + trend.noise * noise
+    return found

@@ -94,11 +94,11 @@ def _course_of(
         return "away", f"Not seen for {(on - last).days // WEEK_DAYS} weeks, last on {say_day(last, on)}."
     if back:
         return "back", back
-    if standstills:
-        return "still", f"{standstills[0].sentence}."
     leading = next((g for g in case.goals if not g.reached), None)
     if leading and leading.stay_the_course:
         return "moves", leading.stay_the_course
+    if standstills:
+        return "still", f"{standstills[0].sentence}."
     names = case.syllabus.leads_to[leading.goal] if leading else case.syllabus.drills
     since = on - timedelta(days=int(case.syllabus.rules.moved_days.value))
     told = max((m for n in names if (m := largest_rise(n, case.wall, since))), default=None)
@@ -107,8 +107,8 @@ def _course_of(
     if fell:
         newest = fell[0]
         return "moves", (
-            f"{len(fell)} steps passed for the first time this month, the last {within(newest.title)} on"
-            f" {say_day(newest.day, on)}."
+            f"{len(fell)} steps passed for the first time this month, the last on"
+            f" {say_day(newest.day, on)}: {within(newest.title)}."
             if len(fell) > 1
             else f"{newest.title} passed for the first time on {say_day(newest.day, on)}."
         )

@@ -347,7 +347,7 @@ def _say_shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: d
         asked = f"{rules.proving_confidence.value:g}"
         return f"{said}. Proven asks for confidence {asked} or more on both days"
     return (
-        f"waived on {say_day(waiver.day, on)}: {waiver.reason}; {said}"
+        f"waived on {say_day(waiver.day, on)}: {waiver.reason.removesuffix('.')}; {said}"
         if waiver and gate.state is State.WAIVED
         else said
     )

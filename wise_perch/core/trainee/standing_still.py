@@ -18,6 +18,8 @@ from wise_perch.core.trainee.wall import State
 from wise_perch.core.trainee.wording import say_value
 
 WEEK_DAYS = 7
+HARDLY_A_TREND = 0.005
+"""A change a week below this share is not worth a figure. Ours."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,7 +79,7 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
     values, trend = found.values, found.still
     first, weeks = values[0], _weeks_of(values)
     firm = weeks >= rules.firm_weeks.value
-    best = max(values, key=lambda v: -v.value if drill.gate.fewer else v.value)
+    best = max(values, key=lambda v: -v.value if drill.gate.fewer else _level(v))
     return Standstill(
         drill=drill.drill,
         title=drill.title,
@@ -90,7 +92,7 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
         sentence=(
             f"{drill.title} {'stands' if firm else 'looks'} still: at best"
             f" {say_value(best.value, best.n, drill.gate)} since {say_day(first.day, case.on)}, on"
-            f" {len(values)} days of practice, a trend of {_say_trend(trend)} a week"
+            f" {len(values)} days of practice, {_say_trend(trend)}"
         ),
         causes=causes_of(practice_of(drill, case, since=first.day), case.syllabus.sessions.practice),
         options=tuple(_options(case, goal, drill, values, weeks)),
@@ -200,8 +202,10 @@ def trend_a_week(
 
 
 def _say_trend(trend: tuple[float, float]) -> str:
+    if all(abs(t) < HARDLY_A_TREND for t in trend):
+        return "no trend"
     low, high = (f"{100 * t:+.1f}".replace("-", "−") for t in trend)
-    return f"{low} to {high} %" if {low, high} - {"+0.0", "−0.0"} else "0 %"
+    return f"a trend of {low} to {high} % a week"
 
 
 def _options(

@@ -34,6 +34,17 @@ function Sessions({ page, token }: { page: SharedPage; token: string }) {
         licensed clinician. The venue's rules come first.
       </p>
       {page.habits.length > 0 && <Habits page={page} token={token} />}
+      {page.road.length > 0 && (
+        <details className="mb-6 border-t-4 border-wood pt-2">
+          <summary className="min-h-11 cursor-pointer font-head text-2xl font-bold">Your road</summary>
+          {page.road.map((s) => (
+            <section key={s.section} aria-label={s.title} className="mb-2">
+              <h3 className="font-bold">{s.title}</h3>
+              <p>{s.words}</p>
+            </section>
+          ))}
+        </details>
+      )}
       {page.days.length === 0 && <Message>Nothing is planned for this week or the next.</Message>}
       {page.days.map((day) => (
         <Session key={day.day} day={day} on={page.on} token={token} drawings={drawings.data ?? []} />

@@ -66,6 +66,8 @@ const KINDS: Partial<Record<Matter["kind"], "act" | "danger" | "plain">> = {
 
 function target(id: string, matter: Matter) {
   if (matter.run) return `/trainees/${id}/bench/${matter.run}`;
+  if (matter.kind === "still" || matter.kind === "stay")
+    return `/trainees/${id}/progress${matter.drill ? `?drill=${matter.drill}` : ""}`;
   if (matter.kind === "cleared") return `/trainees/${id}/intake`;
   if (matter.test)
     return `/trainees/${id}/bench/test/${matter.test}${matter.drill ? `?subject=${matter.drill}` : ""}`;
