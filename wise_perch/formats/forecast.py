@@ -1,15 +1,16 @@
 """The door to forecasts without server or database: evidence in, the chances of one gate out."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
-from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
+from wise_perch.core.progress.events import Told, first_fall, gather_events, pauses_in
 from wise_perch.core.progress.forecast import Band, Forecast, find_forecast, say_forecast
 from wise_perch.core.progress.series import Series, make_series
 from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trainee.case import JudgedCase, judge_case
+from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.standing_still import stands_still
 from wise_perch.formats.case_file import InUse, read_case
 from wise_perch.formats.junk import Junk
@@ -26,12 +27,13 @@ def forecast_file(
     Returns: what docs/formats.md says of `forecast`.
     Raises: Junk if a file cannot be read, naming its lines, or for a drill that is not there.
     """
-    case = judge_case(read_case(evidence, profile, on=on, in_use=in_use, tries=tries).case)
+    read = read_case(evidence, profile, on=on, in_use=in_use, tries=tries).case
+    case = judge_case(read)
     found = case.syllabus.drills.get(drill)
     if found is None:
         raise Junk([f"--drill: there is no drill named {drill[:60]} in the syllabus"])
     case.history.fetch([drill])
-    series = make_series(found, case.history.of(drill))
+    series = make_series(found, case.history.of(drill), stature_cm=case.stature_cm)
     forecast = find_forecast(series, on=on)
     return {
         "drill": drill,
@@ -39,7 +41,7 @@ def forecast_file(
         "on": on.isoformat(),
         **forecast_as_json(forecast, found.gate),
         "standing_still": _say_still(stands_still(found, case)),
-        "events": events_of(series, case),
+        "events": events_of(series, case, read.told_aches),
     }
 
 
@@ -67,35 +69,25 @@ def _say_still(still: bool | None) -> str:
     return "not known" if still is None else "yes" if still else "no"
 
 
-def events_of(series: Series, case: JudgedCase) -> list[dict[str, Any]]:
-    """What happened to a series: pauses in it, and the first day its gate fell."""
+def events_of(series: Series, case: JudgedCase, aches: Sequence[Ache]) -> list[dict[str, Any]]:
+    """What happened to a series: pauses in it, the first day its gate fell, and pain."""
     gap = case.syllabus.sessions.growth.gap_after_days.value
     days = sorted({r.day for r in series.readings if r.day <= case.on})
-    found: list[dict[str, Any]] = [
+    fell = first_fall(series, on=case.on)
+    found = [
+        *pauses_in(days, gap_days=gap),
+        *gather_events(Told(aches=aches), case.syllabus, on=case.on),
+        *([fell] if fell else []),
+    ]
+    return [
         {
-            "day": a.isoformat(),
-            "until": b.isoformat(),
-            "kind": "pause",
-            "words": f"nothing for {(b - a).days} days",
+            "day": e.day.isoformat(),
+            **({"until": e.until.isoformat()} if e.until else {}),
+            "kind": e.kind,
+            "words": e.words,
         }
-        for a, b in pairwise(days)
-        if (b - a).days > gap
+        for e in sorted(found, key=lambda e: (e.day, e.kind, e.words))
     ]
-    gate = series.gate
-    met = [
-        r.day
-        for r in series.readings
-        if r.day <= case.on and (r.value <= gate.value if gate.fewer else r.value >= gate.value)
-    ]
-    if met:
-        found.append(
-            {"day": min(met).isoformat(), "kind": "gate", "words": f"{gate.amount} for the first time"}
-        )
-    return sorted(found, key=lambda e: str(e["day"]))
-
-
-def _pause(a: date, b: date) -> str:
-    return f"nothing for {(b - a).days} days"
 
 
 def summary(found: Mapping[str, Any]) -> str:

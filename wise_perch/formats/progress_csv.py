@@ -37,7 +37,7 @@ def write_progress(
             name,
             s.drill,
             syllabus.drills[s.drill].title,
-            way_words(s.gate, None),
+            way_words(s),
             s.side.value if s.side else "",
             r.day.isoformat(),
             f"{r.value:g}",

@@ -34,13 +34,14 @@ export function MeasurePicture({ story, on, most = 0, height = 380, label }: Pro
   const first = points[0]?.day ?? on;
   const weeksAhead = rays.at(-1)?.week ?? 0;
   const past = Math.max(28, (atNoon(on).getTime() - atNoon(first).getTime()) / DAY_MS);
-  // what lies ahead takes a third at most, however short the past is
-  const ahead = Math.min(weeksAhead * 7, past * 0.55);
   const right = wide - (narrow ? 16 : 28);
-  const perDay = (right - LEFT) / (past + ahead + 4);
+  // what lies ahead keeps a part of the width that can be read, however long or short the past is
+  const natural = ((right - LEFT) * weeksAhead * 7) / (past + weeksAhead * 7);
+  const ahead = weeksAhead ? Math.min(0.36, Math.max(0.24, natural / (right - LEFT))) * (right - LEFT) : 0;
+  const perDay = (right - LEFT - ahead - 20) / past;
   const x = (iso: string) => LEFT + 6 + ((atNoon(iso).getTime() - atNoon(first).getTime()) / DAY_MS) * perDay;
   const now = LEFT + 6 + past * perDay + 8;
-  const xAhead = (week: number) => now + 9 + ((week * 7) / Math.max(1, weeksAhead * 7)) * (right - now - 9);
+  const xAhead = (week: number) => now + 9 + (week / Math.max(1, weeksAhead)) * (right - now - 9);
   const pins = place(
     events.map((e) => ({ at: x(e.day), words: e.words, kind: e.kind })),
     right,

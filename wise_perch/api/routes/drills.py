@@ -163,7 +163,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
         faults = {f.fault: f for f in case.syllabus.content.faults}
         history = case.history.of(wanted.drill)
-        ahead = find_forecast(make_series(wanted, history), on=case.on)
+        ahead = find_forecast(make_series(wanted, history, stature_cm=case.stature_cm), on=case.on)
         return DrillPage(
             standing=stands,
             why_not=why_not(stands, case.wall),

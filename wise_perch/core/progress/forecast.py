@@ -139,7 +139,8 @@ def why_unknown(values: Sequence[Reading], *, on: date) -> str:
     if span < LEAST_SPAN_DAYS:
         there = days[0] + timedelta(days=LEAST_SPAN_DAYS)
         return (
-            f"Not known yet: {len(days)} days within {span} days. It is known from {say_day(there, on)} on."
+            f"Not known yet: {len(days)} days within {span} days. One more measured on {say_day(there, on)}"
+            " or later makes it known."
         )
     return ""
 

@@ -9,7 +9,7 @@ from wise_perch.core.progress.events import Event, first_fall, pauses_in
 from wise_perch.core.progress.forecast import Band, Forecast, Ray, find_forecast, say_forecast, told_value
 from wise_perch.core.progress.series import Limit, Series, every_series, find_limits, make_series
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure, Side, Teller
+from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure, Teller
 from wise_perch.core.trade.gates import Gate, is_whole, say_amount
 from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.case import JudgedCase
@@ -114,16 +114,20 @@ class MeasureStory:
     harder: str
 
 
-def way_key(gate: Gate, side: Side | None) -> str:
+def way_key(s: Series) -> str:
     """A name for one way and side of a drill."""
+    gate = s.gate
     window = f"{gate.window_s:g}" if gate.window_s else ""
-    return "|".join((gate.measure.value, gate.mode or "", window, side.value if side else ""))
+    side, anywhere = s.side.value if s.side else "", "any" if s.any_setting else ""
+    return "|".join((gate.measure.value, gate.mode or "", window, side, anywhere))
 
 
-def way_words(gate: Gate, side: Side | None) -> str:
+def way_words(s: Series) -> str:
     """A way as it is said: "held", "touches in 15 s, left"."""
+    gate = s.gate
     window = f" in {gate.window_s:g} s" if gate.window_s else ""
-    return ", ".join(filter(None, (WAYS[gate.measure] + window, gate.mode or "", side.value if side else "")))
+    side, anywhere = s.side.value if s.side else "", "at any setting" if s.any_setting else ""
+    return ", ".join(filter(None, (WAYS[gate.measure] + window, gate.mode or "", side, anywhere)))
 
 
 def tell_measure(
@@ -141,10 +145,13 @@ def tell_measure(
     day = on or case.on
     pieces = [p for p in case.history.of(drill.drill) if p.day <= day and (since is None or p.day >= since)]
     every = every_series(drill, case.syllabus.ways(drill.drill), pieces, stature_cm=case.stature_cm)
-    wanted = next((s for s in every if way_key(s.gate, s.side) == way), None)
-    series = wanted or make_series(drill, pieces, stature_cm=case.stature_cm)
-    own_gate = series.gate == drill.gate
-    forecast = find_forecast(series, on=day)
+    series = _wanted(drill, every, way) or make_series(drill, pieces, stature_cm=case.stature_cm)
+    own_gate = series.gate == drill.gate and not series.any_setting
+    forecast = (
+        Forecast(known=False, because=f"Not at the test setting yet: the gate is {series.gate.text}.")
+        if series.any_setting
+        else find_forecast(series, on=day)
+    )
     stands = case.drills[drill.drill]
     still = stands_still(drill, case) if own_gate and day == case.on and since is None else None
     moves = _moves_of(forecast, stands if own_gate and day == case.on else None, still)
@@ -159,8 +166,8 @@ def tell_measure(
     return MeasureStory(
         drill=drill.drill,
         title=drill.title,
-        way=way_key(series.gate, series.side),
-        ways=tuple(WayShown(key=way_key(s.gate, s.side), words=way_words(s.gate, s.side)) for s in every),
+        way=way_key(series),
+        ways=tuple(WayShown(key=way_key(s), words=way_words(s)) for s in every),
         gate=gate.value,
         gate_words=gate.text,
         unit="" if gate.measure is Measure.RATE else MEASURE_UNITS[gate.measure],
@@ -235,6 +242,17 @@ def _away(case: JudgedCase) -> tuple[Event, ...]:
     return pauses_in(days, gap_days=case.syllabus.sessions.growth.gap_after_days.value)
 
 
+def _wanted(drill: Drill, every: Sequence[Series], way: str) -> Series | None:
+    """The series of a key; without one the gate's own, of sides the one that is less far, or what was done at
+    other settings while there is none at the gate's.
+    """
+    if named := next((s for s in every if way_key(s) == way), None):
+        return named
+    if any(s.gate == drill.gate and not s.any_setting for s in every):
+        return None
+    return next((s for s in every if s.gate == drill.gate), None)
+
+
 def _moves_of(found: Forecast, stands: DrillStanding | None, still: bool | None) -> Moves:
     if stands and stands.state in (State.MET, State.PROVEN):
         return "there"
@@ -258,7 +276,7 @@ HEADS: dict[Moves, str] = {
 def _say_headline(moves: Moves, found: Forecast, stands: DrillStanding, on: date) -> str:
     if moves == "there":
         return "Proven." if stands.state is State.PROVEN else "Passed. Show it clean once more."
-    said = "Not known any more." if found.because.startswith(ANY_MORE) else HEADS[moves]
+    said = HEADS[moves] if found.known else f"{found.because.partition(':')[0]}."
     if moves in ("moves", "unclear") and found.known:
         said += f" {say_even(found, on)}"
     return said

@@ -33,13 +33,14 @@ class Reading:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Series:
     """The readings of one drill as a gate measures it, on one side and at the settings at which the gate
-    counts; one or two a day, in order.
+    counts; one or two a day, in order. `any_setting`: at whatever setting, which tells nothing of the gate.
     """
 
     drill: str
     gate: Gate
     side: Side | None
     readings: tuple[Reading, ...]
+    any_setting: bool = False
 
     @property
     def values(self) -> tuple[Reading, ...]:
@@ -67,16 +68,22 @@ def make_series(
     side: Side | None = None,
     way: Gate | None = None,
     stature_cm: float | None = None,
+    any_setting: bool = False,
 ) -> Series:
     """The series of a drill's gate, or of another `way` it is measured, from evidence of any kind.
 
     Only what compares counts: the same measure, mode and window, and where the gate asks for a setting,
-    settings at which it holds. Lost sets are left out, as is what was done on the other side. Where both
-    sides must pass and none is named, it is the side that is less far.
+    settings at which it holds, unless `any_setting` will do. Lost sets are left out, as is what was done on
+    the other side. Where both sides must pass and none is named, it is the side that is less far.
     """
     gate = way or drill.gate
     if gate.each_side and side is None:
-        return weaker([make_series(drill, pieces, side=s, way=gate, stature_cm=stature_cm) for s in SIDES])
+        return weaker(
+            [
+                make_series(drill, pieces, side=s, way=gate, stature_cm=stature_cm, any_setting=any_setting)
+                for s in SIDES
+            ]
+        )
     mine = [
         p
         for p in pieces
@@ -84,12 +91,12 @@ def make_series(
         and compares_with(p, gate)
         and p.form is not Form.LOST
         and (side is None or p.side in (side, None))
-        and at_setting(p, gate, stature_cm=stature_cm)
+        and (any_setting or at_setting(p, gate, stature_cm=stature_cm))
     ]
     readings: list[Reading] = []
     for day, same in groupby(sorted(mine, key=lambda p: p.day), key=lambda p: p.day):
         readings += _readings_of(day, list(same), gate)
-    return Series(drill=drill.drill, gate=gate, side=side, readings=tuple(readings))
+    return Series(drill=drill.drill, gate=gate, side=side, readings=tuple(readings), any_setting=any_setting)
 
 
 def weaker(sides: Sequence[Series]) -> Series:
@@ -107,12 +114,17 @@ def every_series(
     drill: Drill, ways: Sequence[Gate], pieces: Sequence[Evidence], *, stature_cm: float | None
 ) -> tuple[Series, ...]:
     """Every series of a drill that has readings: one for each way it is measured, and each side where both
-    must pass. Modes are never mixed.
+    must pass; where the gate asks for a setting, one more at whatever setting. Modes are never mixed.
     """
     found = []
     for way in ways:
         sides: tuple[Side | None, ...] = SIDES if way.each_side else (None,)
-        found += [make_series(drill, pieces, side=s, way=way, stature_cm=stature_cm) for s in sides]
+        settings = (False, True) if way.at or way.counts_at else (False,)
+        found += [
+            make_series(drill, pieces, side=s, way=way, stature_cm=stature_cm, any_setting=anywhere)
+            for anywhere in settings
+            for s in sides
+        ]
     return tuple(s for s in found if s.readings)
 
 

@@ -1,10 +1,11 @@
 import { useRef } from "react";
 import type { MeasureStory, ProgressPage } from "../../api/client";
 import { useMeasure } from "../../api/progress";
+import { LimitStairs } from "../../drawings/LimitStairs";
 import { MeasurePicture } from "../../drawings/MeasurePicture";
 import { Problem, Waiting } from "../../parts/Message";
 import { saveDrawing } from "../../parts/saveDrawing";
-import { dayMonth } from "../../parts/words";
+import { capital, dayMonth } from "../../parts/words";
 
 interface Props {
   page: ProgressPage;
@@ -86,6 +87,14 @@ export function MeasureView({ page, drill, way, onDrill, onWay }: Props) {
           Save the drawing
         </button>
       </div>
+      {story.limits.length > 1 && (
+        <figure className="mt-2">
+          <figcaption className="text-sm text-soft">
+            {capital(story.dial)}: the hardest passed of a day, {story.harder} is harder
+          </figcaption>
+          <LimitStairs story={story} />
+        </figure>
+      )}
       <Readings story={story} />
     </section>
   );
