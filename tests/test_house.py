@@ -34,6 +34,7 @@ MIGRATIONS = {
     "0014_marks_are_kept": "226d4b9b3c9d6e63",
     "0015_habits": "1070d337f10a2953",
     "0016_lines_seen": "3d229e8a115644ec",
+    "0017_the_long_view": "55f6d2381bfc7745",
 }
 
 

@@ -33,6 +33,7 @@ from wise_perch.store import (
     kit,
     lines_seen,
     plans,
+    progress,
     syllabi,
     test_days,
     trainees,
@@ -45,6 +46,18 @@ from wise_perch.syllabus.shipped import built_in
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 TEST = built_in().free_tries
+ADDED_ONLY = ("erasure", "course_change", "report")
+"""What nobody may write over, the coach's own neither."""
+A_REPORT = {
+    "name": "Tilda Moor",
+    "month": "2026-05-01",
+    "on": "2026-05-31",
+    "heading": "Tilda Moor, May 2026",
+    "sections": [{"section": "practice", "title": "Practice", "words": "You trained on 3 days."}],
+    "figures": [],
+    "caution": "Never train through pain.",
+    "edited": False,
+}
 PROTECTED = (
     "coach",
     "sign_in_session",
@@ -54,6 +67,9 @@ PROTECTED = (
     "worked_cue",
     "habit_day",
     "line_seen",
+    "course_change",
+    "turn_silenced",
+    "report",
     "job",
     "trainee_brief",
     "trainee_known",
@@ -152,6 +168,16 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         lines_seen.put(
             db, trainee=trainee, day=date(2026, 5, 31), drill="pike-hold", view="side", seen=True, at=NOW
         )
+        progress.silence(db, trainee=trainee, turn="load 2026-05-25", silenced=True, at=NOW)
+        progress.add_report(
+            db,
+            id=uuid7(),
+            trainee=trainee,
+            month=date(2026, 5, 1),
+            at=NOW,
+            made=A_REPORT,
+            words={"practice": "Well done."},
+        )
         coaches.know_device(db, token_hash=b"d" * 32)
         coaches.add_token(db, id=uuid7(), name="nightly export", token_hash=b"t" * 32)
         jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)
@@ -175,7 +201,7 @@ def test_coach_b_sees_and_changes_nothing_of_coach_a(
     assert before, "there is something to protect"
     with transaction(pool, coach=b) as db:
         assert db.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == []  # noqa: S608
-        if table != "erasure":
+        if table not in ADDED_ONLY:
             touched = db.execute(f"update {table} set {column} = {column}").rowcount  # noqa: S608
             assert touched == (1 if table == "coach" else 0)
     with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:

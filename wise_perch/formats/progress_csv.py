@@ -1,6 +1,7 @@
 """Every series of a trainee as a CSV. Documented in docs/formats.md."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 
 from wise_perch.core.progress.measure import way_words
 from wise_perch.core.progress.series import Series
@@ -37,7 +38,7 @@ def write_progress(
             name,
             s.drill,
             syllabus.drills[s.drill].title,
-            way_words(s),
+            way_words(replace(s, side=None)),
             s.side.value if s.side else "",
             r.day.isoformat(),
             f"{r.value:g}",

@@ -113,7 +113,7 @@ def _say_road(goal: GoalStanding, fallen: Sequence[Fallen], on: date) -> str:
     if goal.reached:
         return goal.reached_sentence
     done, left = len(fallen), len(goal.path)
-    steps = f"{left} step{'s' if left != 1 else ''} to go"
+    steps = f"{left} step{'s' if left != 1 else ''} ahead"
     if not done:
         return f"None passed yet, {steps}."
     newest = fallen[-1]

@@ -13,10 +13,10 @@ export function ReportPaper({ report, last = true }: { report: MonthReport; last
         <p className="text-sm text-soft">As of {dayMonth(report.on)}.</p>
       </header>
       {report.sections.map((s) => (
-        <section key={s.section} aria-label={s.title} className="mb-3 break-inside-avoid">
+        <div key={s.section} className="mb-3 break-inside-avoid">
           <h2 className="text-lg font-bold">{s.title}</h2>
           <p className="whitespace-pre-line">{s.words}</p>
-        </section>
+        </div>
       ))}
       {report.figures.length > 0 && (
         <table className="mb-3 w-full break-inside-avoid text-left tabular-nums">
