@@ -27,7 +27,7 @@ FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
     " --disable-component-update --disable-sync"
 )
-PATIENCE_MS = 15_000
+PATIENCE_MS = 120_000
 """How long a step may take before it counts as never: a busy machine is no fault."""
 expect.set_options(timeout=PATIENCE_MS)
 
