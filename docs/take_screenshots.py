@@ -171,17 +171,21 @@ def levers(page: Page) -> None:
     keep(page, "levers")
 
 
-def next_weeks(page: Page) -> None:
-    """The next twelve weeks of a trainee, worked out by the server."""
-    page.get_by_role("link", name="Ragna Voll", exact=True).click()
-    page.get_by_role("link", name="The next twelve weeks").click()
-    page.get_by_role("button", name=re.compile("^Work it out")).click()
-    for _ in range(600):
-        if page.get_by_role("region", name="The road").is_visible():
-            break
-        page.wait_for_timeout(200)
-        page.clock.fast_forward(600)
-    keep(page, "next-weeks")
+def long_view(page: Page) -> None:
+    """The progress of one trainee, their report of the month, and the group in the dark hall."""
+    page.get_by_role("link", name="Runa Aske", exact=True).click()
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Progress").click()
+    page.get_by_role("region", name="The measure").wait_for()
+    page.get_by_role("region", name="Tests of single tries").wait_for()
+    keep(page, "progress")
+    page.get_by_role("link", name="Report to print").click()
+    page.get_by_role("article").wait_for()
+    keep(page, "report")
+    page.goto(f"{page.url.split('/trainees')[0]}/group")
+    page.evaluate("localStorage.setItem('perch.theme', 'hall')")
+    page.reload()
+    page.get_by_role("listitem").filter(has_text="stands still").first.wait_for()
+    keep(page, "group")
 
 
 def middle_block(page: Page, day: str) -> Locator:
@@ -268,7 +272,7 @@ def main() -> None:
         page.get_by_role("region", name="Mobility line").wait_for()
         keep(page, "trainee")
         levers(page)
-        next_weeks(signed_in(browser, address))
+        long_view(signed_in(browser, address))
         syllabus(page)
         breakdown(page)
         page.get_by_role("link", name="Today").click()
@@ -295,21 +299,11 @@ def main() -> None:
             hold(page, seconds, key)
         page.keyboard.press("Enter")
         page.get_by_role("heading", name="Why").wait_for()
-        # the clock that ran ahead for the tries would be said on the page: looked at on another device
-        on_time = signed_in(browser, address)
-        on_time.goto(page.url)
-        on_time.get_by_role("heading", name="Why").wait_for()
-        keep(on_time, "bench-finished")
         phone = signed_in(browser, address, width=390, height=844)
         run_half(phone, "Runa Aske")
         keep(phone, "bench-running-phone")
         phone.keyboard.press("z")
         phone.get_by_role("button", name="Stop the test here").click()
-        dark = signed_in(browser, address)
-        dark.evaluate("localStorage.setItem('perch.theme', 'hall')")
-        dark.reload()
-        dark.get_by_role("heading", level=1).filter(has_text="to decide").wait_for()
-        keep(dark, "today-dark-hall")
         plan_and_floor(signed_in(browser, address), browser)
         browser.close()
 

@@ -7,7 +7,8 @@ import { useReport } from "../../api/progress";
 import { Button, buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
 import { moment } from "../../parts/words";
-import { monthAfter, monthName, thisMonth } from "./months";
+import { MonthSteps } from "./MonthSteps";
+import { monthName, thisMonth } from "./months";
 import { ReportPaper } from "./ReportPaper";
 
 /** A month of one trainee on paper: written from the data, put into the coach's own words where they want, printed. */
@@ -19,9 +20,9 @@ export function ReportScreen() {
   const [changing, change] = useState(false);
   if (page.isPending) return <Waiting />;
   if (!page.data) return <Problem error={page.error} />;
-  const go = (many: number) => {
+  const go = (next: string) => {
     change(false);
-    setSearch({ month: monthAfter(month, many) }, { replace: true });
+    setSearch({ month: next }, { replace: true });
   };
   return (
     <>
@@ -30,14 +31,7 @@ export function ReportScreen() {
           <Link to={`/trainees/${id}/progress`} className="underline">
             Progress of {page.data.trainee.name}
           </Link>
-          <button type="button" className="underline" onClick={() => go(-1)}>
-            Month before
-          </button>
-          {month < thisMonth() && (
-            <button type="button" className="underline" onClick={() => go(1)}>
-              Month after
-            </button>
-          )}
+          <MonthSteps month={month} onGo={go} />
         </p>
         <p className="my-2 max-w-2xl text-soft">
           {page.data.kept_at

@@ -8,7 +8,8 @@ import { goesOn, useJob } from "../../live/useJob";
 import { Button } from "../../parts/Button";
 import { JobProgress } from "../../parts/JobProgress";
 import { Message, Problem, Waiting } from "../../parts/Message";
-import { monthAfter, monthName, thisMonth } from "./months";
+import { MonthSteps } from "./MonthSteps";
+import { monthName, thisMonth } from "./months";
 import { ReportPaper } from "./ReportPaper";
 
 const CHANGES = ["reports", "report"] as const;
@@ -27,9 +28,9 @@ export function ReportsScreen() {
   if (!page.data || !trainees.data) return <Problem error={page.error ?? trainees.error} />;
   const { reports } = page.data;
   const everybody = trainees.data;
-  const go = (many: number) => {
+  const go = (next: string) => {
     setBegun(null);
-    setSearch({ month: monthAfter(month, many) }, { replace: true });
+    setSearch({ month: next }, { replace: true });
   };
   const write = async () => {
     const body = { id: uuidv7(), month, trainees: everybody.map((t) => t.id) };
@@ -47,14 +48,7 @@ export function ReportsScreen() {
           <Link to="/group" className="underline">
             The group
           </Link>
-          <button type="button" className="underline" onClick={() => go(-1)}>
-            Month before
-          </button>
-          {month < thisMonth() && (
-            <button type="button" className="underline" onClick={() => go(1)}>
-              Month after
-            </button>
-          )}
+          <MonthSteps month={month} onGo={go} />
         </p>
         <h1 className="text-[2.125rem] leading-tight">Reports of {monthName(month)}</h1>
         <p className="mb-3 max-w-2xl text-soft">

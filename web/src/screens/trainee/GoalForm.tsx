@@ -4,6 +4,7 @@ import { ask, client, type TraineePage } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Problem } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
+import { BeforeAChange } from "./BeforeAChange";
 
 /** Choose what to train for; the first one chosen leads. */
 export function GoalForm({ page, onClose }: { page: TraineePage; onClose: () => void }) {
@@ -24,6 +25,7 @@ export function GoalForm({ page, onClose }: { page: TraineePage; onClose: () => 
   };
   return (
     <Sheet open onClose={onClose} title="Goals" about="The first one chosen leads. The others run beside it.">
+      <BeforeAChange trainee={page.trainee.id} />
       {error !== undefined && <Problem error={error} />}
       <ul className="mb-4">
         {page.goals_to_choose.map((g) => {

@@ -5,6 +5,7 @@ import { useSchools } from "../../api/hooks";
 import { Button } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
+import { BeforeAChange } from "./BeforeAChange";
 
 /** Where practitioners disagree: the coach's way, and exceptions for this trainee. */
 export function SchoolsForm({ trainee, onClose }: { trainee: string; onClose: () => void }) {
@@ -35,6 +36,7 @@ export function SchoolsForm({ trainee, onClose }: { trainee: string; onClose: ()
       title="Schools"
       about="Where practitioners disagree. Your own way holds for everybody. Set an exception for this trainee here."
     >
+      <BeforeAChange trainee={trainee} />
       {page.isPending && <Waiting />}
       {(error ?? page.error) && <Problem error={error ?? page.error} />}
       {page.data?.questions.map((q) => {
