@@ -19,7 +19,7 @@ from wise_perch.core.progress.load import kind_of, load_weeks, say_load_of, supp
 from wise_perch.core.progress.measure import say_about, tell_measure, way_key
 from wise_perch.core.progress.report import TITLES, last_day_of, with_words, write_report
 from wise_perch.core.progress.road import find_road
-from wise_perch.core.progress.series import every_series, find_limits, make_series
+from wise_perch.core.progress.series import every_series, gate_series, make_series
 from wise_perch.core.progress.small import small_measures
 from wise_perch.core.progress.wrong_turns import find_wrong_turns
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Side
@@ -28,6 +28,7 @@ from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.course_brief import find_course
 from wise_perch.core.trainee.early import WrongTurn
 from wise_perch.core.trainee.hand_load import loads_by_day
+from wise_perch.core.trainee.limits import find_limits
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.practice import practice_of
 from wise_perch.core.trainee.standing_still import find_standstills
@@ -389,6 +390,26 @@ def test_where_somebody_is() -> None:
     assert course(done("hollow-hold", 31, ago=3))[0] == "moves"
     moved = [done("chest-to-wall-hold", 12, ago=40, cm=15), done("chest-to-wall-hold", 20, ago=5, cm=15)]
     assert course(*moved)[0] == "moves"
+
+
+def test_a_harder_setting_is_a_move() -> None:
+    """Nearer to the wall by a step or more, though the gate's own setting is not reached yet."""
+    below = [
+        replace(p, day=p.day - timedelta(days=60)) for own in proven_below("chest-to-wall-hold") for p in own
+    ]
+    far = done("chest-to-wall-hold", 30, ago=40, cm=60)
+    assert course(*below, far, done("chest-to-wall-hold", 30, ago=5, cm=58))[0] == "unmoved"
+    kind, sentence = course(*below, far, done("chest-to-wall-hold", 30, ago=5, cm=34))
+    assert (kind, sentence) == ("moves", "Chest-to-wall hold: hands to wall from 60 to 34 cm on 26 May.")
+
+
+def test_a_gate_of_two_parts_is_told_by_the_one_that_is_less_full() -> None:
+    walk = DRILLS["wall-walk"]
+    hold = next(g for g in walk.gate.also if g.measure is Measure.HOLD)
+    reps = done(walk, 3, ago=3)
+    held_for = replace(done(walk, 12, ago=3), measure=Measure.HOLD, mode=hold.mode, n=None)
+    assert gate_series(walk, [reps, held_for]).gate == hold
+    assert gate_series(walk, [replace(reps, value=1), replace(held_for, value=19)]).gate == walk.gate
 
 
 def test_the_luck_of_a_day_is_no_move() -> None:

@@ -7,7 +7,7 @@ from typing import Any
 
 from wise_perch.core.progress.events import Told, first_fall, gather_events, pauses_in
 from wise_perch.core.progress.forecast import Band, Forecast, find_forecast, say_forecast
-from wise_perch.core.progress.series import Series, make_series
+from wise_perch.core.progress.series import Series, gate_series
 from wise_perch.core.trade.gates import Gate
 from wise_perch.core.trainee.case import JudgedCase, judge_case
 from wise_perch.core.trainee.pain import Ache
@@ -33,13 +33,13 @@ def forecast_file(
     if found is None:
         raise Junk([f"--drill: there is no drill named {drill[:60]} in the syllabus"])
     case.history.fetch([drill])
-    series = make_series(found, case.history.of(drill), stature_cm=case.stature_cm)
+    series = gate_series(found, case.history.of(drill), stature_cm=case.stature_cm)
     forecast = find_forecast(series, on=on)
     return {
         "drill": drill,
         "gate": found.gate.text,
         "on": on.isoformat(),
-        **forecast_as_json(forecast, found.gate),
+        **forecast_as_json(forecast, series.gate),
         "standing_still": _say_still(stands_still(found, case)),
         "events": events_of(series, case, read.told_aches),
     }

@@ -22,7 +22,7 @@ from wise_perch.core.dose.setting import DialSetting, say_setting, set_dial, set
 from wise_perch.core.floor.session_sheet import fail_reasons
 from wise_perch.core.floor.walk import FailReason
 from wise_perch.core.progress.forecast import Forecast, find_forecast, say_ahead
-from wise_perch.core.progress.series import make_series
+from wise_perch.core.progress.series import gate_series
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.drill_words import DrillWords, WayWords, say_drill, say_way
 from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Evidence, Form, Measure, Reason, Side
@@ -163,7 +163,8 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
         titles = {name: Named(drill=name, title=d.title) for name, d in case.syllabus.drills.items()}
         faults = {f.fault: f for f in case.syllabus.content.faults}
         history = case.history.of(wanted.drill)
-        ahead = find_forecast(make_series(wanted, history, stature_cm=case.stature_cm), on=case.on)
+        series = gate_series(wanted, history, stature_cm=case.stature_cm)
+        ahead = find_forecast(series, on=case.on)
         return DrillPage(
             standing=stands,
             why_not=why_not(stands, case.wall),
@@ -189,7 +190,7 @@ def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
             lever=lever.lever if lever else "",
             reasons=fail_reasons(case.syllabus.sessions),
             ahead=ahead,
-            ahead_said=say_ahead(ahead, wanted.gate, stands.state),
+            ahead_said=say_ahead(ahead, series.gate, stands.state),
             views=say_views(wanted, case.syllabus, lines_seen.of_drill(db, id, drill), on=case.on),
         )
 

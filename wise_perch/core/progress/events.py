@@ -15,8 +15,8 @@ from wise_perch.core.trade.words import capitalise, say_list, within
 from wise_perch.core.trainee.pain import Ache
 
 EventKind = Literal["pause", "pain", "caution", "cleared", "goal", "school", "syllabus", "gate"]
-CHANGES: tuple[EventKind, ...] = ("goal", "school", "syllabus")
-"""The changes of a programme."""
+CHANGES: tuple[EventKind, ...] = ("goal", "school")
+"""The changes of a programme. A syllabus may change in what this trainee never meets."""
 SAME_SPELL_DAYS = 7
 """Pain told again within so many days is the same pain."""
 

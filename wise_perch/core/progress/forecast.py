@@ -214,9 +214,9 @@ def say_forecast(found: Forecast, gate: Gate) -> str:
 
 def say_chance(chance: float) -> str:
     """A chance without decimals; what is hardly so, or nearly sure, is never said to be so."""
-    if chance < HARDLY / 2:
+    if chance < HARDLY:
         return "under 1 %"
-    return "over 99 %" if chance > 1 - HARDLY / 2 else f"{round(100 * chance)} %"
+    return "over 99 %" if chance > 1 - HARDLY else f"{round(100 * chance)} %"
 
 
 def told_value(value: float, gate: Gate) -> float:

@@ -7,12 +7,13 @@ from typing import Literal
 
 from wise_perch.core.progress.events import Event, first_fall, pauses_in
 from wise_perch.core.progress.forecast import Band, Forecast, Ray, find_forecast, say_forecast, told_value
-from wise_perch.core.progress.series import Limit, Series, every_series, find_limits, make_series
+from wise_perch.core.progress.series import Series, every_series, gate_series
 from wise_perch.core.trade.content import Drill
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure, Teller
 from wise_perch.core.trade.gates import Gate, is_whole, say_amount
 from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.limits import Limit, find_limits
 from wise_perch.core.trainee.marks import fill_of_gate
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.standing_still import stands_still
@@ -145,8 +146,8 @@ def tell_measure(
     day = on or case.on
     pieces = [p for p in case.history.of(drill.drill) if p.day <= day and (since is None or p.day >= since)]
     every = every_series(drill, case.syllabus.ways(drill.drill), pieces, stature_cm=case.stature_cm)
-    series = _wanted(drill, every, way) or make_series(drill, pieces, stature_cm=case.stature_cm)
-    own_gate = series.gate == drill.gate and not series.any_setting
+    series = _wanted(drill, every, way) or gate_series(drill, pieces, stature_cm=case.stature_cm)
+    own_gate = series.gate in (drill.gate, *drill.gate.also) and not series.any_setting
     forecast = (
         Forecast(known=False, because=f"Not at the test setting yet: the gate is {series.gate.text}.")
         if series.any_setting

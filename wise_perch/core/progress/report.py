@@ -11,7 +11,7 @@ from wise_perch.core.progress.firsts import every_first
 from wise_perch.core.progress.forecast import find_forecast, say_forecast
 from wise_perch.core.progress.load import SUPPORTS, LoadWeek
 from wise_perch.core.progress.road import Road
-from wise_perch.core.progress.series import Series, make_series
+from wise_perch.core.progress.series import Series, gate_series
 from wise_perch.core.trade.words import say_day, say_list, within
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.course_brief import first_pass
@@ -204,7 +204,7 @@ def _pain(events: Sequence[Event], month: date, on: date) -> str:
 
 
 def _series(drill: str, case: JudgedCase) -> Series:
-    return make_series(case.syllabus.drills[drill], case.history.of(drill), stature_cm=case.stature_cm)
+    return gate_series(case.syllabus.drills[drill], case.history.of(drill), stature_cm=case.stature_cm)
 
 
 def _figures(goal: GoalStanding | None, case: JudgedCase, month: date) -> list[ReportFigure]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from wise_perch.core.progress.forecast import find_forecast
-from wise_perch.core.progress.series import make_series
+from wise_perch.core.progress.series import gate_series
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day, within
 from wise_perch.core.trainee.case import JudgedCase
@@ -95,7 +95,7 @@ def _proven_on(drill: str, marks: TraineeMarks, syllabus: Syllabus) -> date | No
 
 def _step_ahead(drill: str, sentence: str, open: bool, case: JudgedCase) -> Ahead:
     d = case.syllabus.drills[drill]
-    series = make_series(d, case.history.of(drill), stature_cm=case.stature_cm)
+    series = gate_series(d, case.history.of(drill), stature_cm=case.stature_cm)
     found = find_forecast(series, on=case.on)
     return Ahead(
         drill=drill,

@@ -1,6 +1,4 @@
-"""A measure of one drill over time: the best of each day as a value, sets done as asked as bounds, and where
-a dial has its limit.
-"""
+"""A measure of one drill over time: the best of each day as a value, sets done as asked as bounds."""
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
@@ -8,9 +6,9 @@ from datetime import date
 from itertools import groupby
 
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import REMEMBERED, SAME_FIGURE, Evidence, Form, Side, Teller
-from wise_perch.core.trade.gates import FALLING, Gate
-from wise_perch.core.trainee.marks import at_setting, compares_with, is_enough
+from wise_perch.core.trade.evidence import SAME_FIGURE, Evidence, Form, Side, Teller
+from wise_perch.core.trade.gates import Gate
+from wise_perch.core.trainee.marks import at_setting, compares_with, fill_of_gate, is_enough
 
 SIDES = (Side.LEFT, Side.RIGHT)
 
@@ -52,15 +50,6 @@ class Series:
         return r.clean and is_enough(r.value, r.n, self.gate)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
-    """The hardest setting of a dial that was passed on a day, in the dial's unit."""
-
-    day: date
-    setting: float
-    by: Teller
-
-
 def make_series(
     drill: Drill,
     pieces: Iterable[Evidence],
@@ -99,6 +88,20 @@ def make_series(
     return Series(drill=drill.drill, gate=gate, side=side, readings=tuple(readings), any_setting=any_setting)
 
 
+def gate_series(drill: Drill, pieces: Sequence[Evidence], *, stature_cm: float | None = None) -> Series:
+    """The series that tells of a drill's gate: where the gate has further parts, that of the part which is
+    least full.
+    """
+    parts = [
+        make_series(drill, pieces, way=part, stature_cm=stature_cm) for part in (drill.gate, *drill.gate.also)
+    ]
+
+    def filled(s: Series) -> float:
+        return max((fill_of_gate(r.value, r.n, s.gate) for r in s.readings if r.clean), default=0.0)
+
+    return min(parts, key=lambda s: min(1.0, filled(s)))
+
+
 def weaker(sides: Sequence[Series]) -> Series:
     """Of the series of two sides the one whose newest day says less; one without any says least."""
 
@@ -126,27 +129,6 @@ def every_series(
             for s in sides
         ]
     return tuple(s for s in found if s.readings)
-
-
-def find_limits(drill: Drill, pieces: Iterable[Evidence]) -> tuple[Limit, ...]:
-    """The hardest setting of each day that was passed: clean, and enough for the gate or done as asked, or
-    remembered as the limit of a test. Oldest first.
-    """
-    dial, gate = drill.dial, drill.gate
-    if dial is None:
-        return ()
-    sign = -1 if dial.harder in FALLING else 1
-
-    def passed(p: Evidence) -> bool:
-        enough = compares_with(p, gate) and is_enough(p.value, p.n, gate)
-        return p.form is Form.CLEAN and (p.mode == REMEMBERED or p.as_asked or enough)
-
-    mine = [p for p in pieces if p.drill == drill.drill and dial.name in p.dial and passed(p)]
-    found = []
-    for day, same in groupby(sorted(mine, key=lambda p: p.day), key=lambda p: p.day):
-        best = max(same, key=lambda p: sign * p.dial[dial.name])
-        found.append(Limit(day=day, setting=best.dial[dial.name], by=best.by))
-    return tuple(found)
 
 
 def _height_in(gate: Gate) -> Callable[[float, int | None], float]:

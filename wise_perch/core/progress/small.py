@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 from datetime import date
+from itertools import islice
 
 from wise_perch.core.progress.forecast import Forecast, find_forecast
 from wise_perch.core.progress.measure import ANY_MORE, SURE
-from wise_perch.core.progress.series import make_series
+from wise_perch.core.progress.series import gate_series
 from wise_perch.core.trade.evidence import Teller
 from wise_perch.core.trade.gates import Gate, say_amount
 from wise_perch.core.trainee.case import JudgedCase
@@ -44,13 +45,14 @@ def small_measures(goal: GoalStanding | None, case: JudgedCase) -> tuple[SmallMe
     if goal is None:
         return ()
     tried = {p.drill for p in case.history.every()}
-    wanted = [s.drill for s in (*goal.work_on, *goal.path) if s.drill in tried]
-    return tuple(_small(name, case) for name in list(dict.fromkeys(wanted))[:MOST])
+    wanted = dict.fromkeys(s.drill for s in (*goal.work_on, *goal.path) if s.drill in tried)
+    found = (_small(name, case) for name in wanted)
+    return tuple(islice((m for m in found if m.points or case.syllabus.drills[m.drill].dial), MOST))
 
 
 def _small(name: str, case: JudgedCase) -> SmallMeasure:
     drill, stands = case.syllabus.drills[name], case.drills[name]
-    series = make_series(drill, case.history.of(name), stature_cm=case.stature_cm)
+    series = gate_series(drill, case.history.of(name), stature_cm=case.stature_cm)
     gate = series.gate
     return SmallMeasure(
         drill=name,

@@ -12,6 +12,7 @@ from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import capitalise, say_day, within
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.course import largest_rise
+from wise_perch.core.trainee.limits import came_harder
 from wise_perch.core.trainee.marks import FULL, Marks, TraineeMarks
 from wise_perch.core.trainee.standing_still import Standstill
 
@@ -104,6 +105,8 @@ def _course_of(
     told = max((m for n in names if (m := largest_rise(n, case.wall, since))), default=None)
     if told:
         return "moves", f"{capitalise(told[1])}."
+    if moved := _dial_moved(case, since):
+        return "moves", moved
     if fell:
         newest = fell[0]
         return "moves", (
@@ -125,4 +128,19 @@ def _back(days: Sequence[date], case: JudgedCase) -> str:
     for before, day in pairwise(days):
         if day >= lately and (day - before).days > away:
             return f"Back on {say_day(day, case.on)} after {(day - before).days // WEEK_DAYS} weeks away."
+    return ""
+
+
+def _dial_moved(case: JudgedCase, since: date) -> str:
+    """What on the way goes at a harder setting by now, of what is at hand."""
+    leading = next((g for g in case.goals if not g.reached), None)
+    for step in leading.path if leading else ():
+        drill = case.syllabus.drills[step.drill]
+        if drill.dial and (found := came_harder(drill, case.history.of(step.drill), since=since)):
+            before, after = found
+            unit = "°" if drill.dial.unit == "deg" else f" {drill.dial.unit}"
+            return (
+                f"{drill.title}: {drill.dial.name.replace('-', ' ')} from {before.setting:g} to"
+                f" {after.setting:g}{unit} on {say_day(after.day, case.on)}."
+            )
     return ""
