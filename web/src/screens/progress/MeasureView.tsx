@@ -47,7 +47,7 @@ export function MeasureView({ page, drill, way, onDrill, onWay }: Props) {
       <p className="flex flex-wrap gap-x-4 text-sm text-soft">
         {story.level_words && <b className="text-blue">{story.level_words}</b>}
         <span>light: sets</span>
-        <span>dark: tests</span>
+        {story.points.some((p) => p.by === "test") && <span>dark: tests</span>}
         {story.points.some((p) => p.bound) && <span>open at the top: at least so much</span>}
         {story.points.some((p) => p.by === "self") && <span>hatched: told alone</span>}
         {story.rays.length > 0 && <span>rays: where a day may lie, four times in five</span>}

@@ -4,6 +4,7 @@ import { useProgress } from "../../api/progress";
 import { LoadPicture } from "../../drawings/LoadPicture";
 import { SmallMultiple } from "../../drawings/SmallMultiple";
 import { buttonLook } from "../../parts/Button";
+import { Drawing } from "../../parts/Drawing";
 import { Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
 import { MeasureView } from "./MeasureView";
@@ -151,7 +152,9 @@ function Load({ page }: { page: ProgressPage }) {
           <span className="text-brick">circle: the worst pain told, of 10</span>
         )}
       </p>
-      <LoadPicture weeks={page.weeks} said={page.load_said} />
+      <Drawing name="load">
+        <LoadPicture weeks={page.weeks} said={page.load_said} />
+      </Drawing>
       <details className="mt-1">
         <summary className="min-h-6 cursor-pointer text-soft">Week by week, and time on the hands</summary>
         <div className="overflow-x-auto">

@@ -3,6 +3,7 @@ import type { MeasureStory } from "../../api/client";
 import { useTrainees } from "../../api/hooks";
 import { useMeasure, useProgress } from "../../api/progress";
 import { MeasurePicture } from "../../drawings/MeasurePicture";
+import { Drawing } from "../../parts/Drawing";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth, isoDay, shifted } from "../../parts/words";
 
@@ -130,7 +131,9 @@ function Panel({ story, title, on, most }: PanelProps) {
           <p>
             <b>{story.headline}</b> {story.sentence}
           </p>
-          <MeasurePicture story={story} on={on} most={most} height={320} label={title} />
+          <Drawing name={`${story.drill}, ${title}`}>
+            <MeasurePicture story={story} on={on} most={most} height={320} label={title} />
+          </Drawing>
           <p className="text-sm text-soft">
             {story.points.length} days{story.level_words && `, ${story.level_words}`}.
           </p>
