@@ -45,8 +45,7 @@ def test_each_kind_of_story_is_read_from_its_page(coach: Page) -> None:
 
 
 def test_a_measure_is_picked_and_read_as_a_table(coach: Page) -> None:
-    """From what leads to the goal, or from all; in another way of measuring; as figures; saved as a drawing.
-    """
+    """From what leads to the goal, or from all; in another way of measuring; as figures; saved as SVG."""
     progress_of(coach, "Runa Aske")
     measure = coach.get_by_role("region", name="The measure")
     coach.get_by_role("region", name="What leads to it").get_by_role(

@@ -23,6 +23,9 @@ export function Today() {
           <Link to="/weeks" className={buttonLook("plain")}>
             Weeks
           </Link>
+          <Link to="/group" className={buttonLook("plain")}>
+            The group
+          </Link>
           <Link to="/test-days/new" className={buttonLook("plain")}>
             Test days
           </Link>
