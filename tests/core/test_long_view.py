@@ -16,7 +16,8 @@ from wise_perch.core.progress.events import CourseChange, Event, IntakeOn, Told,
 from wise_perch.core.progress.firsts import every_first, since_we_began
 from wise_perch.core.progress.group import GroupRow, sort_group
 from wise_perch.core.progress.load import kind_of, load_weeks, say_load_of, support_of
-from wise_perch.core.progress.measure import say_about, tell_measure, way_key
+from wise_perch.core.progress.measure import tell_measure
+from wise_perch.core.progress.measure_words import say_about, way_key
 from wise_perch.core.progress.report import TITLES, last_day_of, with_words, write_report
 from wise_perch.core.progress.road import find_road
 from wise_perch.core.progress.series import every_series, gate_series, make_series

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import replace
 
-from wise_perch.core.progress.measure import way_words
+from wise_perch.core.progress.measure_words import way_words
 from wise_perch.core.progress.series import Series
 from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure
 from wise_perch.core.trade.syllabus import Syllabus

@@ -55,6 +55,7 @@ def _still_as_json(s: Standstill) -> dict[str, Any]:
         "firm": s.firm,
         "trend_a_week": [round(s.low, 4), round(s.high, 4)],
         "because": s.sentence,
+        "causes": [c.text for c in s.causes],
         "options": [o.text for o in s.options],
     }
 

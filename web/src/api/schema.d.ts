@@ -7118,7 +7118,7 @@ export interface components {
          *     why.
          *
          *     `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise
-         *     than in that version.
+         *     than in that version. `course`: whether to go on as it is, in the words of every other room.
          */
         PlanPage: {
             /** Aches */
@@ -7127,6 +7127,8 @@ export interface components {
             changed: string[];
             /** Cleared */
             cleared: boolean;
+            /** Course */
+            course: string[];
             /** Fingerprint */
             fingerprint: string;
             /** Kept */

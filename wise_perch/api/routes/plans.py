@@ -20,6 +20,7 @@ from wise_perch.core.floor.kept_session import FloorSession, doses_that_stood
 from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.pain import Ache
+from wise_perch.core.trainee.standing_still import say_course
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
 from wise_perch.core.week.plan import plan_week
@@ -147,12 +148,13 @@ class PlanPage:
     why.
 
     `kept`: the version it stands for, or None for one that is only looked at. `changed`: what is otherwise
-    than in that version.
+    than in that version. `course`: whether to go on as it is, in the words of every other room.
     """
 
     trainee: Trainee
     on: date
     week: date
+    course: tuple[str, ...]
     wish: Wish
     planned: WeekPlan | None
     refused: tuple[UnmetWish, ...]
@@ -227,6 +229,7 @@ def _make_page(
         trainee=who,
         on=case.on,
         week=wish.week,
+        course=say_course(case),
         wish=wish,
         planned=shown,
         refused=found.questions if isinstance(found, Refusal) else (),

@@ -16,7 +16,7 @@ from wise_perch.core.trade.words import say_day, say_list, within
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.course_brief import first_pass
 from wise_perch.core.trainee.goals import GoalStanding
-from wise_perch.core.trainee.standing_still import find_standstills
+from wise_perch.core.trainee.standing_still import say_course
 from wise_perch.core.trainee.wording import say_value
 from wise_perch.core.trainee.work_on import leading_goal
 
@@ -94,7 +94,7 @@ def write_report(
         "practice": _practice(case, month, weeks),
         "new": _new(case, month),
         "goal": _goal(goal, road, case),
-        "moves": _moves(goal, case),
+        "moves": _moves(case),
         "ahead": _ahead(goal, case),
         "next": _next(goal),
         "pain": _pain(events, month, case.on),
@@ -157,17 +157,9 @@ def _goal(goal: GoalStanding | None, road: Road | None, case: JudgedCase) -> str
     return f"{said} {goal.headline}"
 
 
-def _moves(goal: GoalStanding | None, case: JudgedCase) -> str:
+def _moves(case: JudgedCase) -> str:
     """The same words as everywhere: the course kept, or what stands still and what practice would try."""
-    if goal and goal.stay_the_course:
-        return goal.stay_the_course
-    found = find_standstills(case)
-    if not found:
-        return ""
-    still = found[0]
-    return " ".join(
-        [f"{still.sentence}.", *(c.text for c in still.causes), *(o.text for o in still.options[:1])]
-    )
+    return next(iter(say_course(case)), "")
 
 
 def _ahead(goal: GoalStanding | None, case: JudgedCase) -> str:

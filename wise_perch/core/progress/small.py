@@ -5,7 +5,8 @@ from datetime import date
 from itertools import islice
 
 from wise_perch.core.progress.forecast import Forecast, find_forecast
-from wise_perch.core.progress.measure import ANY_MORE, SURE
+from wise_perch.core.progress.measure import SURE
+from wise_perch.core.progress.measure_words import ANY_MORE
 from wise_perch.core.progress.series import gate_series
 from wise_perch.core.trade.evidence import Teller
 from wise_perch.core.trade.gates import Gate, say_amount

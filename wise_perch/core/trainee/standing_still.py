@@ -100,6 +100,18 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
     )
 
 
+def say_course(case: JudgedCase) -> tuple[str, ...]:
+    """Whether to go on as it is, in sentences: that the course of a goal is to be kept, and what stands
+    still.
+    """
+    stay = [g.stay_the_course for g in case.goals if not g.reached and g.stay_the_course]
+    still = [
+        " ".join([f"{s.sentence}.", *(c.text for c in s.causes), *(o.text for o in s.options[:1])])
+        for s in find_standstills(case)
+    ]
+    return (*stay, *still)
+
+
 def stands_still(drill: Drill, case: JudgedCase) -> bool | None:
     """Whether a drill stands still, goal or none; None where too few days of practice say so."""
     rules = case.syllabus.sessions.standing_still

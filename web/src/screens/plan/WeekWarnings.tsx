@@ -9,7 +9,7 @@ interface Props {
   wrong: readonly unknown[];
 }
 
-/** What a coach has to know before the week: the intake's cautions, aches, what went wrong, what was refused. */
+/** What a coach has to know before the week: the intake's cautions, aches, what went wrong, what was refused, and whether to go on as it is. */
 export function WeekWarnings({ page, wrong }: Props) {
   const { trainee } = page;
   return (
@@ -41,6 +41,11 @@ export function WeekWarnings({ page, wrong }: Props) {
         <Message danger key={question.text}>
           {question.text} What was planned before stands below.
         </Message>
+      ))}
+      {page.course.map((words) => (
+        <p key={words} className="mt-2 max-w-4xl border-l-4 border-wood bg-sheet px-3 py-1.5">
+          {words}
+        </p>
       ))}
     </>
   );

@@ -62,7 +62,9 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
             aria-label={`${still.title} stands still`}
             className="mt-2 border-l-4 border-wood bg-sheet px-3 py-1.5"
           >
-            <p>{still.sentence}. What practice would try:</p>
+            <p>
+              {still.sentence}. {still.causes.map((c) => c.text).join(" ")} What practice would try:
+            </p>
             <ol className="list-decimal pl-6">
               {still.options.map((option) => (
                 <li key={option.text}>{option.text}</li>
