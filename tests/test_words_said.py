@@ -3,6 +3,7 @@
 import json
 import re
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +20,19 @@ from wise_perch.cli import app
 from wise_perch.machine.postgres import Cluster, create_database
 
 DRILLS = ("free-hold-10", "pike-push-up", "chest-to-wall-hold", "pancake", "partial-press-wall")
-PAGES = ("", "/plan", "/tests", "/levers", "/intake", "/floor", *(f"/drills/{d}" for d in DRILLS))
+MONTH = f"{datetime.now(UTC):%Y-%m}-01"
+PAGES = (
+    "",
+    "/progress",
+    "/progress/measures/free-hold-10",
+    f"/reports/{MONTH}",
+    "/plan",
+    "/tests",
+    "/levers",
+    "/intake",
+    "/floor",
+    *(f"/drills/{d}" for d in DRILLS),
+)
 DATA = re.compile(r"^[\w.:/+-]*$|^\d{4}-\d\d-\d\dT|from memory")
 
 
@@ -46,6 +59,7 @@ def demo(cluster: Cluster, demo_template: str) -> dict[str, set[str]]:
     with TestClient(made, base_url="http://127.0.0.1", cookies={COOKIE: SESSION}) as client:
         today = client.get("/api/today").json()
         said["/today"] = set(texts(today))
+        said["/group"] = set(texts(client.get("/api/group").json()))
         for who in today:
             for page in PAGES:
                 answer = client.get(f"/api/trainees/{who['id']}{page}")
