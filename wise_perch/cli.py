@@ -157,6 +157,42 @@ def forecast(
     )
 
 
+@app.command()
+def line(
+    keypoints: Path,
+    drill: Annotated[str, typer.Option(help="the drill whose line is looked at")],
+    stature_cm: Annotated[float | None, typer.Option(help="gives offsets in cm too")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Judge the line of handstands from key points of pictures, from a file in the COCO format."""
+    from wise_perch.formats.junk import Junk
+    from wise_perch.formats.line_files import line_file, line_summary
+    from wise_perch.syllabus.shipped import built_in
+
+    try:
+        found = line_file(keypoints, drill=drill, syllabus=built_in(), stature_cm=stature_cm)
+    except Junk as junk:
+        for words in junk.lines:
+            say(words)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else line_summary(found))
+
+
+@app.command()
+def hold(series: Path, as_json: AsJson = False) -> None:
+    """Find holds in a series of leans, as a film gives them, from a CSV."""
+    from wise_perch.formats.junk import Junk
+    from wise_perch.formats.line_files import hold_file, hold_summary
+
+    try:
+        found = hold_file(series)
+    except Junk as junk:
+        for words in junk.lines:
+            say(words)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else hold_summary(found))
+
+
 LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")
 Number = Annotated[float | None, typer.Option()]
 

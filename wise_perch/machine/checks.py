@@ -34,6 +34,7 @@ MAY_IMPORT = {
 
 CORE_ORDER = (
     "trade",
+    "line",
     "body",
     "scoring",
     "trainee",

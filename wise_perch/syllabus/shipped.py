@@ -12,6 +12,7 @@ from wise_perch.core.trade.checks import find_problems
 from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.file_lines import LineProblem
+from wise_perch.core.trade.line_rules import LineRules
 from wise_perch.core.trade.mechanics import Mechanics
 from wise_perch.core.trade.own_tests import TestingWays
 from wise_perch.core.trade.poses import Poses
@@ -128,8 +129,9 @@ def load(folder: Path = HERE) -> Syllabus:
         "schools": "schools",
     }
     files = {key: folder / f"{name}.yaml" for key, name in parts.items()}
-    intake, levers, session, easing, poses, testing = (
-        folder / f"{name}.yaml" for name in (INTAKE, "levers", "session", "easing", "poses", "own_tests")
+    intake, levers, session, easing, poses, testing, line = (
+        folder / f"{name}.yaml"
+        for name in (INTAKE, "levers", "session", "easing", "poses", "own_tests", "line")
     )
     test_paths = sorted((folder / "tests").glob("*.yaml"))
     documents = {key: parse_file(path) for key, path in files.items()}
@@ -152,7 +154,7 @@ def load(folder: Path = HERE) -> Syllabus:
     content, found = _read_whole(whole, place)
     if content is None:
         raise SyllabusError("\n".join(found))
-    alone = (intake, levers, session, easing, poses, testing)
+    alone = (intake, levers, session, easing, poses, testing, line)
     everything = b"".join(p.read_bytes() for p in [*paths, *files.values(), *test_paths, *alone])
     made = Syllabus(
         version=hashlib.sha256(everything).hexdigest()[:12],
@@ -163,6 +165,7 @@ def load(folder: Path = HERE) -> Syllabus:
         usual_sessions=read_kind(SessionRules, session),
         easing=read_kind(Easing, easing),
         poses=read_kind(Poses, poses),
+        line_rules=read_kind(LineRules, line),
         testing=read_kind(TestingWays, testing),
     )
     if faults := find_problems(made):

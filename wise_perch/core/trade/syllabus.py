@@ -14,6 +14,7 @@ from wise_perch.core.trade.content import Content, DoseRule, Drill, Line, Need, 
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
+from wise_perch.core.trade.line_rules import LineRules
 from wise_perch.core.trade.mechanics import Mechanics
 from wise_perch.core.trade.own_tests import TestingWays, make_own_test
 from wise_perch.core.trade.poses import Drawing, Poses
@@ -52,6 +53,7 @@ class Syllabus:
     usual_sessions: SessionRules
     easing: Easing
     poses: Poses
+    line_rules: LineRules
     testing: TestingWays
 
     def drawing_of(self, drill: Drill) -> Drawing | None:
