@@ -15,7 +15,7 @@ SQL = queries("arrangements")
 
 
 def choose_goals(db: Connection, *, trainee: UUID, goals: Sequence[str], moment: datetime) -> None:
-    """Set a trainee's goals, in this order; goals left out are struck out."""
+    """Set a trainee's goals from a moment on, in this order; goals left out are struck out."""
     values = {"trainee": trainee, "goals": list(goals), "moment": moment}
     db.execute(SQL["drop_goals"], values)
     db.execute(SQL["choose_goals"], values)

@@ -1,6 +1,6 @@
 -- choose_goals: Choose these goals, in their order; a goal chosen before comes back.
-insert into trainee_goal (coach_id, trainee_id, goal, rank)
-select current_coach(), %(trainee)s, goal, rank from unnest(%(goals)s::text[]) with ordinality as chosen (goal, rank)
+insert into trainee_goal (coach_id, trainee_id, goal, rank, since)
+select current_coach(), %(trainee)s, goal, rank, %(moment)s from unnest(%(goals)s::text[]) with ordinality as chosen (goal, rank)
 on conflict (coach_id, trainee_id, goal) do update set rank = excluded.rank, struck_at = null
 
 -- drop_goals: Strike out every other goal.
