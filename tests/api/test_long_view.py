@@ -65,7 +65,8 @@ def test_a_page_of_nobody_and_of_somebody(bench: Bench) -> None:
     story = measure(bench, "tuck-hollow-hold")
     assert [p["value"] for p in story["points"]] == [12 + n for n in range(8)]
     assert story["moves"] == "moves"
-    assert story["chances"]["4"] <= story["chances"]["26"]
+    assert story["chances"]["4"]["chance"] <= story["chances"]["26"]["chance"]
+    assert story["chances"]["4"]["said"].endswith(" %")
     assert bench.client.get(f"/api/trainees/{bench.trainee}/progress/measures/nothing").status_code == 404
     assert bench.client.get(f"/api/trainees/{uuid7()}/progress").status_code == 404
 

@@ -36,6 +36,7 @@ from wise_perch.api.routes import (
     ladders,
     levers,
     measures,
+    own_page,
     plan_files,
     plans,
     progress,
@@ -123,6 +124,7 @@ def build_app(settings: Settings) -> FastAPI:
         group,
         reports,
         sharing,
+        own_page,
     ):
         api.include_router(room.router)
     app.include_router(api)

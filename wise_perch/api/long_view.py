@@ -1,7 +1,7 @@
 """Between store and core: one trainee with everything that progress and reports are told from."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from uuid import UUID
 
 from psycopg import Connection
@@ -60,8 +60,3 @@ def make_report(db: Connection, trainee: UUID, house: House, *, month: date) -> 
         events=view.events,
         weeks=view.weeks,
     )
-
-
-def first_kept_day(case: JudgedCase) -> date:
-    """The first day whose plans and sessions are looked at for wrong turns."""
-    return case.on - timedelta(weeks=int(case.syllabus.sessions.wrong_turns.kept_weeks.value))

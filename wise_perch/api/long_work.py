@@ -67,7 +67,7 @@ def write_reports(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
         wrong = ""
         try:
             with transaction(pool, coach=coach) as db:
-                progress.hold_reports(db, trainee)
+                trainees.hold(db, trainee)
                 kept = progress.newest_report(db, trainee, month=month)
                 if kept is None or not kept.words:
                     made = make_report(db, trainee, load_house(db), month=month)

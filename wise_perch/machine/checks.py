@@ -34,8 +34,8 @@ MAY_IMPORT = {
 
 CORE_ORDER = (
     "trade",
-    "line",
     "body",
+    "line",
     "scoring",
     "trainee",
     "progress",

@@ -83,11 +83,6 @@ def one(db: Connection, id: UUID, *, to_change: bool = False) -> FloorSession:
     return _session_of(rows[0])
 
 
-def hold_days_of(db: Connection, trainee: UUID) -> None:
-    """Let nobody else tell of this trainee's days until this transaction ends."""
-    db.execute(SQL["hold_trainee"], {"trainee": trainee})
-
-
 def open_sessions(db: Connection) -> list[FloorSession]:
     """Give every session that was begun and not ended, the newest first."""
     with db.cursor(row_factory=dict_row) as cursor:

@@ -103,11 +103,6 @@ def add_report(
         raise Conflict("This id already stands for another report.")
 
 
-def hold_reports(db: Connection, trainee: UUID) -> None:
-    """Let nobody else write a report of this trainee until this transaction ends."""
-    db.execute(SQL["hold_trainee"], {"trainee": trainee})
-
-
 def newest_report(db: Connection, trainee: UUID, *, month: date) -> KeptReport | None:
     """The newest report of a trainee of a month."""
     values: dict[str, Any] = {"trainee": trainee, "month": month}

@@ -105,6 +105,7 @@ export type MeasureStory = Schemas["MeasureStory"];
 export type SmallMeasure = Schemas["SmallMeasure"];
 export type LoadWeek = Schemas["LoadWeek"];
 export type Road = Schemas["Road"];
+export type Chance = Schemas["Chance"];
 export type SinceWeBegan = Schemas["SinceWeBegan"];
 export type WrongTurn = Schemas["WrongTurn"];
 export type Standstill = Schemas["Standstill"];

@@ -2186,14 +2186,10 @@ export interface components {
             because: string;
             /** Chances */
             chances: {
-                [key: string]: number;
+                [key: string]: components["schemas"]["Chance"];
             };
             /** Drill */
             drill: string;
-            /** Fill */
-            fill: number;
-            /** Line */
-            line: string;
             /** Open */
             open: boolean;
             /** Sentence */
@@ -2693,6 +2689,16 @@ export interface components {
             joints: string[];
             /** Question */
             question: string;
+        };
+        /**
+         * Chance
+         * @description A chance from 0 to 1, and as it is said.
+         */
+        Chance: {
+            /** Chance */
+            chance: number;
+            /** Said */
+            said: string;
         };
         /**
          * Changes
@@ -4076,7 +4082,7 @@ export interface components {
         };
         /**
          * Fallen
-         * @description A gate that fell: the first day of passing, the day it was proven where it is, and `figure` of now.
+         * @description A gate that fell: the first day of passing, and the day it was proven where it is.
          */
         Fallen: {
             /**
@@ -4086,10 +4092,6 @@ export interface components {
             day: string;
             /** Drill */
             drill: string;
-            /** Figure */
-            figure: string;
-            /** Line */
-            line: string;
             /** Proven On */
             proven_on: string | null;
             /** Title */
@@ -5620,24 +5622,6 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
         };
         /**
-         * Limit
-         * @description The hardest setting of a dial that was passed on a day, in the dial's unit.
-         */
-        Limit: {
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "set" | "test" | "self";
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Setting */
-            setting: number;
-        };
-        /**
          * LimitReading
          * @description One reading of a limit, for comparing two runs. `step`: what is taken at once; `fewer` is better.
          */
@@ -5657,6 +5641,26 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * LimitShown
+         * @description Where a dial had its limit on a day: `height` from 0, the easiest there was, to 1.
+         */
+        LimitShown: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "set" | "test" | "self";
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Height */
+            height: number;
+            /** Said */
+            said: string;
         };
         /**
          * Line
@@ -5914,41 +5918,32 @@ export interface components {
         };
         /**
          * MeasureStory
-         * @description One measure of one drill. `gate` in the unit of the way; `ticks` beside the drawing; `rays` where a
-         *     day's best may lie; `level` the range it is in now, `level_shares` the same as shares of the gate;
-         *     `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder` says; `ways` all
-         *     there are to look at.
+         * @description One measure of one drill. `ticks` beside the drawing; `rays` where a day's best may lie; `level_shares`
+         *     the range it is in now, as shares of the gate; `headline` and `sentence` say it; `chances` of the gate
+         *     once, `twice` on two days; `limits` of its dial over time, of which `dial_words` says what is harder;
+         *     `ways` all there are to look at.
          */
         MeasureStory: {
             /** Chances */
             chances: {
-                [key: string]: number;
+                [key: string]: components["schemas"]["Chance"];
             };
-            /** Dial */
-            dial: string;
-            /** Dial Unit */
-            dial_unit: string;
+            /** Dial Words */
+            dial_words: string;
             /** Drill */
             drill: string;
             /** Events */
             events: components["schemas"]["Event"][];
-            /** Fewer */
-            fewer: boolean;
-            /** Gate */
-            gate: number;
             /** Gate Words */
             gate_words: string;
-            /** Harder */
-            harder: string;
             /** Headline */
             headline: string;
-            level: components["schemas"]["Band"] | null;
             /** Level Shares */
             level_shares: number[];
             /** Level Words */
             level_words: string;
             /** Limits */
-            limits: components["schemas"]["Limit"][];
+            limits: components["schemas"]["LimitShown"][];
             /** Model */
             model: string;
             /**
@@ -5956,8 +5951,6 @@ export interface components {
              * @enum {string}
              */
             moves: "there" | "moves" | "still" | "falls" | "unclear" | "not known";
-            /** Of */
-            of: number | null;
             /** Points */
             points: components["schemas"]["MeasurePoint"][];
             /** Rays */
@@ -5970,16 +5963,12 @@ export interface components {
             title: string;
             /** Twice */
             twice: {
-                [key: string]: number;
+                [key: string]: components["schemas"]["Chance"];
             };
-            /** Unit */
-            unit: string;
             /** Way */
             way: string;
             /** Ways */
             ways: components["schemas"]["WayShown"][];
-            /** Weekly */
-            weekly: number | null;
         };
         /**
          * Mode
@@ -7396,8 +7385,6 @@ export interface components {
             drill: string;
             /** Drills */
             drills: components["schemas"]["DrillMeasured"][];
-            /** Events */
-            events: components["schemas"]["Event"][];
             /** Goals */
             goals: components["schemas"]["GoalNamed"][];
             /** Load Said */

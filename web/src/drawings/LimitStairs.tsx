@@ -9,16 +9,11 @@ export function LimitStairs({ story }: { story: MeasureStory }) {
   const { limits } = story;
   const [first, last] = [limits[0], limits.at(-1)];
   if (!first || !last || limits.length < 2) return null;
-  const falls = ["nearer", "lower", "faster"].includes(story.harder);
-  const all = limits.map((l) => l.setting);
-  const [least, most] = [Math.min(...all), Math.max(...all)];
-  const unit = story.dial_unit === "deg" ? "°" : ` ${story.dial_unit}`;
   const from = atNoon(first.day).getTime();
   const span = Math.max(1, atNoon(last.day).getTime() - from);
   const x = (day: string) => 6 + ((atNoon(day).getTime() - from) / span) * (WIDE - 70);
-  const share = (setting: number) => (most === least ? 0.5 : (setting - least) / (most - least));
-  const y = (setting: number) => HIGH - 24 - (falls ? 1 - share(setting) : share(setting)) * (HIGH - 44);
-  const stairs = limits.map((l, n) => `${n ? `H${x(l.day)}V` : `M${x(l.day)},`}${y(l.setting)}`).join("");
+  const y = (height: number) => HIGH - 24 - height * (HIGH - 44);
+  const stairs = limits.map((l, n) => `${n ? `H${x(l.day)}V` : `M${x(l.day)},`}${y(l.height)}`).join("");
   return (
     <svg
       viewBox={`0 0 ${WIDE} ${HIGH}`}
@@ -26,21 +21,20 @@ export function LimitStairs({ story }: { story: MeasureStory }) {
       height={HIGH}
       className="max-w-full"
       role="img"
-      aria-label={`${story.dial}: ${first.setting}${unit} on ${dayMonth(first.day)}, ${last.setting}${unit} on ${dayMonth(last.day)}, ${story.harder} is harder`}
+      aria-label={`${story.dial_words}. ${first.said} on ${dayMonth(first.day)}, ${last.said} on ${dayMonth(last.day)}`}
     >
       <path d={stairs} fill="none" stroke="var(--darkwood)" strokeWidth="3" />
       {limits.map((l) => (
         <circle
           key={l.day}
           cx={x(l.day)}
-          cy={y(l.setting)}
+          cy={y(l.height)}
           r="4"
           fill={l.by === "test" ? "var(--darkwood)" : "var(--wood)"}
         />
       ))}
-      <text x={x(last.day) + 9} y={y(last.setting) + 5} fontSize="14" fontWeight="700" fill="var(--ink)">
-        {last.setting}
-        {unit}
+      <text x={x(last.day) + 9} y={y(last.height) + 5} fontSize="14" fontWeight="700" fill="var(--ink)">
+        {last.said}
       </text>
       <text x="2" y={HIGH - 3} fontSize="13" fill="var(--soft)">
         {dayMonth(first.day)}

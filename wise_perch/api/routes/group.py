@@ -1,6 +1,5 @@
 """The group page: where everybody is on their way."""
 
-from datetime import timedelta
 from uuid import UUID
 
 from fastapi import APIRouter
@@ -11,7 +10,7 @@ from wise_perch.api.cases import load_house
 from wise_perch.api.routes.trainees import TodayTrainee
 from wise_perch.api.today import MAKE_AGAIN_S, MAKE_S, is_ready, ready_briefs, refresh_briefs
 from wise_perch.core.progress.group import Group, GroupRow, sort_group
-from wise_perch.core.trainee.early import not_done
+from wise_perch.core.trainee.early import kept_since, not_done
 from wise_perch.store import progress
 from wise_perch.store.pool import transaction
 
@@ -30,10 +29,11 @@ def group_page(app: TheApp, coach: SignedIn, again: bool = False) -> Group:
     if not ready:
         refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_AGAIN_S if again else MAKE_S)
     rules = house.syllabus.sessions.wrong_turns
-    first = house.today - timedelta(weeks=int(rules.kept_weeks.value))
     with transaction(app.pool, coach=coach) as db:
         found = ROWS.validate_json(ready_briefs(db, house, on=house.today))
-        kept = progress.kept_days(db, first=first, last=house.today, time_zone=house.coach.time_zone)
+        kept = progress.kept_days(
+            db, first=kept_since(rules, on=house.today), last=house.today, time_zone=house.coach.time_zone
+        )
         heard = progress.silenced(db)
 
     def row(of: TodayTrainee) -> GroupRow:

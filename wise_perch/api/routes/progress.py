@@ -10,13 +10,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from wise_perch.api.auth import SignedIn, TheApp
-from wise_perch.api.cases import load_house
+from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.fields import Moment
-from wise_perch.api.long_view import LongView, first_kept_day, load_long_view
+from wise_perch.api.long_view import LongView, load_long_view
 from wise_perch.api.routes.drills import drill_of
 from wise_perch.api.routes.files import as_csv
 from wise_perch.core.bench.runs import ScoredRun, score_runs
-from wise_perch.core.progress.events import Event
 from wise_perch.core.progress.firsts import SinceWeBegan, since_we_began
 from wise_perch.core.progress.load import LoadWeek, say_load_of
 from wise_perch.core.progress.measure import MeasureStory, tell_measure
@@ -26,7 +25,7 @@ from wise_perch.core.progress.small import SmallMeasure, small_measures
 from wise_perch.core.progress.wrong_turns import find_wrong_turns
 from wise_perch.core.trade.evidence import Measure
 from wise_perch.core.trainee.course_brief import CourseBrief, find_course
-from wise_perch.core.trainee.early import WrongTurn
+from wise_perch.core.trainee.early import WrongTurn, kept_since
 from wise_perch.core.trainee.standing_still import Standstill, find_standstills
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.trainee.work_on import leading_goal
@@ -75,7 +74,6 @@ class ProgressPage:
     small: tuple[SmallMeasure, ...]
     weeks: tuple[LoadWeek, ...]
     load_said: str
-    events: tuple[Event, ...]
     card: SinceWeBegan
     drills: tuple[DrillMeasured, ...]
     drill: str
@@ -91,7 +89,11 @@ def progress_page(
         view = load_long_view(db, id, house)
         case = view.case
         kept = progress.kept_days(
-            db, first=first_kept_day(case), last=case.on, time_zone=house.coach.time_zone, trainee=id
+            db,
+            first=kept_since(case.syllabus.sessions.wrong_turns, on=case.on),
+            last=case.on,
+            time_zone=house.coach.time_zone,
+            trainee=id,
         )
         heard = progress.silenced(db, trainee=id).get(id, frozenset())
     standing = next((g for g in case.goals if g.goal == goal), None) or leading_goal(case.goals)
@@ -117,7 +119,6 @@ def progress_page(
         small=small,
         weeks=view.weeks,
         load_said=say_load_of(view.weeks, ramp=case.syllabus.sessions.ramp.value),
-        events=view.events,
         card=since_we_began(case),
         drills=_measured(view),
         drill=_first_shown(small, view),
@@ -178,17 +179,11 @@ def test_strips(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ScoredRun, ...]
     """Every test of single tries, newest first, for its strip."""
     with transaction(app.pool, coach=coach) as db:
         house = load_house(db)
-        view = load_long_view(db, id, house)
-        runs = score_runs(evidence.runs(db, id, most=RUNS_READ), view.case.syllabus, day_of=house.day_of)
-    tried = [
-        r for r in runs if r.verdict.n and (r.run.test == view.case.syllabus.free_tries.test or is_rate(r))
-    ]
+        _, syllabus = load_arranged(db, id, house)
+        runs = score_runs(evidence.runs(db, id, most=RUNS_READ), syllabus, day_of=house.day_of)
+    single = syllabus.free_tries.test
+    tried = [r for r in runs if r.verdict.n and (r.run.test == single or r.mode.measure is Measure.RATE)]
     return tuple(tried[:STRIPS_SHOWN])
-
-
-def is_rate(run: ScoredRun) -> bool:
-    """Whether a run counted good ones of some tries."""
-    return run.mode.measure is Measure.RATE
 
 
 @router.get(

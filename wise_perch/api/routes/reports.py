@@ -122,7 +122,7 @@ def keep_words(id: UUID, new: NewWords, app: TheApp, coach: SignedIn) -> ReportP
         house = load_house(db)
         check_month(new.month, house)
         who = trainees.one(db, id)
-        progress.hold_reports(db, id)
+        trainees.hold(db, id)
         kept = progress.newest_report(db, id, month=new.month)
         if kept is None or kept.id != new.id:
             if new.base != (kept.id if kept else None):

@@ -16,9 +16,10 @@ from wise_perch.core.trade.words import capitalise
 Says = Literal["yes", "no", "cannot tell"]
 ONE_SIDED = 1.645
 """Standard errors of a one-sided 95 % verdict."""
-SHOULDERS_OF_STATURE = 0.23
-"""The distance between the shoulders' middles as a share of stature (Drillis and Contini, 1966, value from
-memory).
+SHOULDERS_OF_STATURE = 0.259
+"""The breadth of the shoulders as a share of stature (Drillis and Contini, Body segment parameters, 1966,
+value from memory); joints lie a little within it, so that the camera stands somewhat farther off than is
+said.
 """
 EDGE = 0.01
 """A joint within this share of the picture's edge is cut off, or about to be."""

@@ -5,10 +5,11 @@ vertical through the wrist; each with its standard error.
 from dataclasses import dataclass
 from math import atan2, cos, degrees, hypot, radians, sqrt
 
+from wise_perch.core.body.constants import LENGTH_SHARES
 from wise_perch.core.line.points import CHAIN, SPREAD, Body, Joint
 
-PATH_OF_STATURE = 1.111
-"""The path from wrist to ankle as a share of stature: from the segments that the levers use."""
+PATH_OF_STATURE = sum(LENGTH_SHARES[s].value for s in ("upper-arm", "forearm", "trunk", "thigh", "shank"))
+"""The path from wrist to ankle as a share of stature, by the segments that the levers use."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -219,6 +219,19 @@ def say_chance(chance: float) -> str:
     return "over 99 %" if chance > 1 - HARDLY else f"{round(100 * chance)} %"
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chance:
+    """A chance from 0 to 1, and as it is said."""
+
+    chance: float
+    said: str
+
+
+def said_chances(chances: Mapping[int, float] | None) -> dict[int, Chance]:
+    """Chances by their weeks, each as it is said."""
+    return {w: Chance(chance=c, said=say_chance(c)) for w, c in (chances or {}).items()}
+
+
 def told_value(value: float, gate: Gate) -> float:
     """A figure in steps a coach can use: half seconds, whole reps and centimetres."""
     return round(2 * value) / 2 if gate.measure in (Measure.HOLD, Measure.LOWERING) else float(round(value))

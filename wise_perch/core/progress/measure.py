@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from wise_perch.core.progress.events import Event, first_fall, pauses_in
-from wise_perch.core.progress.forecast import Band, Forecast, Ray, find_forecast
+from wise_perch.core.progress.forecast import Chance, Forecast, Ray, find_forecast, said_chances
 from wise_perch.core.progress.measure_words import (
     Moves,
+    say_dial,
     say_headline,
     say_level,
     say_model,
@@ -17,8 +18,8 @@ from wise_perch.core.progress.measure_words import (
 )
 from wise_perch.core.progress.series import Series, every_series, gate_series
 from wise_perch.core.trade.content import Drill
-from wise_perch.core.trade.evidence import MEASURE_UNITS, Measure, Teller
-from wise_perch.core.trade.gates import Gate, is_whole, say_amount
+from wise_perch.core.trade.evidence import Teller
+from wise_perch.core.trade.gates import FALLING, Dial, Gate, is_whole, say_amount, say_at
 from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.limits import Limit, find_limits
 from wise_perch.core.trainee.marks import fill_of_gate
@@ -65,6 +66,16 @@ class RayShown:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LimitShown:
+    """Where a dial had its limit on a day: `height` from 0, the easiest there was, to 1."""
+
+    day: date
+    by: Teller
+    height: float
+    said: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WayShown:
     """One way a drill is measured, and the side, of which there are readings."""
 
@@ -74,39 +85,31 @@ class WayShown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MeasureStory:
-    """One measure of one drill. `gate` in the unit of the way; `ticks` beside the drawing; `rays` where a
-    day's best may lie; `level` the range it is in now, `level_shares` the same as shares of the gate;
-    `headline` and `sentence` say it; `limits` of its dial over time, harder as `harder` says; `ways` all
-    there are to look at.
+    """One measure of one drill. `ticks` beside the drawing; `rays` where a day's best may lie; `level_shares`
+    the range it is in now, as shares of the gate; `headline` and `sentence` say it; `chances` of the gate
+    once, `twice` on two days; `limits` of its dial over time, of which `dial_words` says what is harder;
+    `ways` all there are to look at.
     """
 
     drill: str
     title: str
     way: str
     ways: tuple[WayShown, ...]
-    gate: float
     gate_words: str
-    unit: str
-    fewer: bool
-    of: int | None
     points: tuple[MeasurePoint, ...]
     moves: Moves
     headline: str
     sentence: str
     model: str
     ticks: tuple[Tick, ...]
-    level: Band | None
     level_shares: tuple[float, ...]
     level_words: str
-    weekly: float | None
-    chances: dict[int, float]
-    twice: dict[int, float]
+    chances: dict[int, Chance]
+    twice: dict[int, Chance]
     rays: tuple[RayShown, ...]
     events: tuple[Event, ...]
-    limits: tuple[Limit, ...]
-    dial: str
-    dial_unit: str
-    harder: str
+    limits: tuple[LimitShown, ...]
+    dial_words: str
 
 
 def tell_measure(
@@ -147,11 +150,7 @@ def tell_measure(
         title=drill.title,
         way=way_key(series),
         ways=tuple(WayShown(key=way_key(s), words=way_words(s)) for s in every),
-        gate=gate.value,
         gate_words=gate.text,
-        unit="" if gate.measure is Measure.RATE else MEASURE_UNITS[gate.measure],
-        fewer=gate.fewer,
-        of=gate.of,
         points=tuple(
             MeasurePoint(
                 day=r.day,
@@ -170,18 +169,30 @@ def tell_measure(
         sentence=say_sentence(moves, forecast, gate, stands),
         model=say_model(series, forecast, day),
         ticks=_ticks(gate),
-        level=forecast.level,
         level_shares=_level_shares(forecast, gate),
         level_words=say_level(forecast, gate),
-        weekly=forecast.weekly,
-        chances=dict(forecast.chances or {}),
-        twice=dict(forecast.twice or {}),
+        chances=said_chances(forecast.chances),
+        twice=said_chances(forecast.twice),
         rays=tuple(_shown(r, gate) for r in forecast.rays),
         events=tuple(sorted(happened, key=lambda e: (e.day, e.kind, e.words))),
-        limits=find_limits(drill, pieces),
-        dial=drill.dial.name.replace("-", " ") if drill.dial else "",
-        dial_unit=drill.dial.unit if drill.dial else "",
-        harder=drill.dial.harder if drill.dial else "",
+        limits=_limits(drill.dial, find_limits(drill, pieces)) if drill.dial else (),
+        dial_words=say_dial(drill.dial) if drill.dial else "",
+    )
+
+
+def _limits(dial: Dial, found: Sequence[Limit]) -> tuple[LimitShown, ...]:
+    """Limits as they are drawn: the harder the higher."""
+    sign = -1 if dial.harder in FALLING else 1
+    heights = [sign * x.setting for x in found]
+    least, most = min(heights, default=0.0), max(heights, default=0.0)
+    return tuple(
+        LimitShown(
+            day=x.day,
+            by=x.by,
+            height=(h - least) / (most - least) if most > least else 0.5,
+            said=say_at(x.setting, dial.unit),
+        )
+        for x, h in zip(found, heights, strict=True)
     )
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 from wise_perch.core.progress.forecast import Forecast, say_forecast, told_value
 from wise_perch.core.progress.series import Series
 from wise_perch.core.trade.evidence import Measure
-from wise_perch.core.trade.gates import Gate, say_amount
+from wise_perch.core.trade.gates import Dial, Gate, say_amount
 from wise_perch.core.trade.words import capitalise, say_day
 from wise_perch.core.trainee.standing import DrillStanding
 from wise_perch.core.trainee.wall import State
@@ -97,6 +97,12 @@ def say_model(series: Series, found: Forecast, on: date) -> str:
         f"A model of {days} measured days in {weeks} weeks, since {say_day(first, on)}."
         " Sets done as asked count as at least so much. Proven takes two days."
     )
+
+
+def say_dial(dial: Dial) -> str:
+    """What a dial's limits are, in words: "Hands to wall: the hardest passed of a day, nearer is harder"."""
+    name = capitalise(dial.name.replace("-", " "))
+    return f"{name}: the hardest passed of a day, {dial.harder} is harder"
 
 
 def say_level(found: Forecast, gate: Gate) -> str:

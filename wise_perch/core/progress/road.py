@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from wise_perch.core.progress.forecast import find_forecast
+from wise_perch.core.progress.forecast import Chance, find_forecast, said_chances
 from wise_perch.core.progress.series import gate_series
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day, within
@@ -16,14 +16,12 @@ from wise_perch.core.trainee.marks import TraineeMarks
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fallen:
-    """A gate that fell: the first day of passing, the day it was proven where it is, and `figure` of now."""
+    """A gate that fell: the first day of passing, and the day it was proven where it is."""
 
     drill: str
     title: str
-    line: str
     day: date
     proven_on: date | None
-    figure: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,11 +32,9 @@ class Ahead:
 
     drill: str
     title: str
-    line: str
     open: bool
-    fill: float
     sentence: str
-    chances: dict[int, float]
+    chances: dict[int, Chance]
     because: str
 
 
@@ -64,10 +60,8 @@ def find_road(goal: GoalStanding, case: JudgedCase) -> Road:
             Fallen(
                 drill=name,
                 title=syllabus.drills[name].title,
-                line=syllabus.line_of[name],
                 day=day,
                 proven_on=_proven_on(name, marks, syllabus),
-                figure=case.drills[name].figure,
             )
             for name in names
             if (day := first_pass(name, marks, syllabus)) is not None
@@ -100,11 +94,9 @@ def _step_ahead(drill: str, sentence: str, open: bool, case: JudgedCase) -> Ahea
     return Ahead(
         drill=drill,
         title=d.title,
-        line=case.syllabus.line_of[drill],
         open=open,
-        fill=case.drills[drill].fill,
         sentence=sentence,
-        chances=dict(found.chances or {}),
+        chances=said_chances(found.chances),
         because=found.because,
     )
 

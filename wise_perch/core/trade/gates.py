@@ -35,6 +35,11 @@ def say_amount(value: float, measure: Measure, of: float | None = None) -> str:
             return f"{number} {MEASURE_UNITS[measure]}"
 
 
+def say_at(setting: float, unit: str) -> str:
+    """A setting of a dial as it is said: "40 cm", "30°"."""
+    return f"{setting:g}°" if unit == "deg" else f"{setting:g} {unit}"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Range:
     """From `least` to `most`, both of one origin."""

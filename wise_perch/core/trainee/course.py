@@ -7,7 +7,7 @@ from math import log, sqrt
 
 from wise_perch.core.trade.content import Goal
 from wise_perch.core.trade.evidence import SAME_FIGURE
-from wise_perch.core.trade.words import say_day
+from wise_perch.core.trade.words import say_day, within
 from wise_perch.core.trainee.marks import Marks, Record
 from wise_perch.core.trainee.wall import Wall
 from wise_perch.core.trainee.wording import say_value
@@ -59,12 +59,11 @@ def largest_rise(name: str, wall: Wall, since: date) -> tuple[float, str] | None
         newest = own.records[-1] if own.records else None
         if before and newest and newest.day > since and before.fill < 1 and _more_than_luck(before, newest):
             title = wall.syllabus.drills[name].title
-            lower = title[:1].lower() + title[1:]
             was, now = (say_value(r.value, r.n, reading.gate) for r in (before, newest))
             found.append(
                 (
                     newest.fill - before.fill,
-                    f"{lower} moved from {was} to {now} on {say_day(newest.day, wall.on)}",
+                    f"{within(title)} moved from {was} to {now} on {say_day(newest.day, wall.on)}",
                 )
             )
     return max(found, default=None)

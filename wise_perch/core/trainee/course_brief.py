@@ -8,6 +8,7 @@ from datetime import date, timedelta
 from itertools import pairwise
 from typing import Literal, get_args
 
+from wise_perch.core.trade.gates import say_at
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import capitalise, say_day, within
 from wise_perch.core.trainee.case import JudgedCase
@@ -138,9 +139,8 @@ def _dial_moved(case: JudgedCase, since: date) -> str:
         drill = case.syllabus.drills[step.drill]
         if drill.dial and (found := came_harder(drill, case.history.of(step.drill), since=since)):
             before, after = found
-            unit = "°" if drill.dial.unit == "deg" else f" {drill.dial.unit}"
             return (
                 f"{drill.title}: {drill.dial.name.replace('-', ' ')} from {before.setting:g} to"
-                f" {after.setting:g}{unit} on {say_day(after.day, case.on)}."
+                f" {say_at(after.setting, drill.dial.unit)} on {say_day(after.day, case.on)}."
             )
     return ""

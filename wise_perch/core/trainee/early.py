@@ -31,12 +31,16 @@ class WrongTurn:
     test: str = ""
 
 
+def kept_since(rules: WrongTurns, *, on: date) -> date:
+    """The first day whose plans are looked at for what was not done."""
+    return on - timedelta(weeks=int(rules.kept_weeks.value))
+
+
 def not_done(
     rules: WrongTurns, planned: Sequence[date], done: Collection[date], *, on: date
 ) -> Iterator[WrongTurn]:
     """A plan that is kept and not done, over the last weeks."""
-    weeks = int(rules.kept_weeks.value)
-    first = on - timedelta(weeks=weeks)
+    first = kept_since(rules, on=on)
     days = [d for d in planned if first <= d < on]
     came = sum(d in done for d in days)
     if len(days) < rules.least_days.value or came >= rules.done_share.value * len(days):
@@ -44,7 +48,10 @@ def not_done(
     yield WrongTurn(
         turn=f"not done {on:%Y-%m}",
         kind="not done",
-        sentence=f"{came or 'None'} of {len(days)} planned days done in the last {weeks} weeks.",
+        sentence=(
+            f"{came or 'None'} of {len(days)} planned days done in the last"
+            f" {rules.kept_weeks.value:.0f} weeks."
+        ),
         because="A plan that is not done moves nothing. Fewer or shorter days may fit better.",
     )
 

@@ -12,9 +12,6 @@ from floor_session where id = %(id)s
 -- hold_session: Keep everybody else from changing a session until this transaction ends.
 select id from floor_session where id = %(id)s for update
 
--- hold_trainee: Keep everybody else from telling of a trainee's day until this transaction ends.
-select id from trainee where id = %(trainee)s for update
-
 -- open_sessions: Every session that was begun and not ended, the newest first.
 select id, trainee_id as trainee, day, started_at, ended_at, ended_as, source, sheet, note,
     coalesce((select json_agg(json_build_object('id', id, 'at', at, 'what', what, 'struck_at', struck_at) order by at, id) from session_event as event

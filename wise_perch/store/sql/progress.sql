@@ -45,9 +45,6 @@ on conflict (coach_id, id) do nothing
 -- report: One wording of a report.
 select id, trainee_id as trainee, month, at, made, words from report where id = %(id)s
 
--- hold_trainee: Let nobody else write a report of this trainee until this transaction ends.
-select id from trainee where id = %(trainee)s for update
-
 -- newest_report: The newest wording of a trainee's report of a month.
 select id, trainee_id as trainee, month, at, made, words from report
 where trainee_id = %(trainee)s and month = %(month)s order by arrived desc limit 1

@@ -54,7 +54,7 @@ export function GroupScreen() {
               onClick={() => pick(only === kind ? null : kind)}
               className={`min-h-11 rounded-md border px-3 ${only === kind ? "border-blue bg-tint font-bold" : "border-rule"}`}
             >
-              {counts[kind]} {KINDS[kind]}
+              {counts[kind]} {counts[kind] === 1 ? MARK[kind] : KINDS[kind]}
             </button>
           ))}
       </p>

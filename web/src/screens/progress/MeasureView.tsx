@@ -5,7 +5,7 @@ import { LimitStairs } from "../../drawings/LimitStairs";
 import { MeasurePicture } from "../../drawings/MeasurePicture";
 import { Problem, Waiting } from "../../parts/Message";
 import { saveDrawing } from "../../parts/saveDrawing";
-import { capital, dayMonth } from "../../parts/words";
+import { dayMonth } from "../../parts/words";
 
 interface Props {
   page: ProgressPage;
@@ -89,9 +89,7 @@ export function MeasureView({ page, drill, way, onDrill, onWay }: Props) {
       </div>
       {story.limits.length > 1 && (
         <figure className="mt-2">
-          <figcaption className="text-sm text-soft">
-            {capital(story.dial)}: the hardest passed of a day, {story.harder} is harder
-          </figcaption>
+          <figcaption className="text-sm text-soft">{story.dial_words}</figcaption>
           <LimitStairs story={story} />
         </figure>
       )}
@@ -155,8 +153,8 @@ function Readings({ story }: { story: MeasureStory }) {
                     <th scope="row" className="pr-4 font-normal">
                       {week} weeks
                     </th>
-                    <td className="pr-4">{Math.round(100 * chance)} %</td>
-                    <td>{Math.round(100 * (story.twice[week] ?? 0))} %</td>
+                    <td className="pr-4">{chance?.said}</td>
+                    <td>{story.twice[week]?.said}</td>
                   </tr>
                 ))}
               </tbody>
@@ -164,18 +162,14 @@ function Readings({ story }: { story: MeasureStory }) {
           )}
           {story.limits.length > 0 && (
             <table className="mt-3 text-left tabular-nums">
-              <caption className="text-left text-soft">
-                {story.dial}, the hardest passed of a day ({story.harder} is harder)
-              </caption>
+              <caption className="text-left text-soft">{story.dial_words}</caption>
               <tbody>
                 {[...story.limits].reverse().map((l) => (
                   <tr key={l.day} className="border-t border-rule">
                     <th scope="row" className="pr-4 font-normal">
                       {dayMonth(l.day)}
                     </th>
-                    <td>
-                      {l.setting} {story.dial_unit === "deg" ? "°" : story.dial_unit}
-                    </td>
+                    <td>{l.said}</td>
                   </tr>
                 ))}
               </tbody>
@@ -185,7 +179,8 @@ function Readings({ story }: { story: MeasureStory }) {
             <ul className="mt-3">
               {story.events.map((e) => (
                 <li key={`${e.day} ${e.words}`} className="border-t border-rule">
-                  {dayMonth(e.day)}: {e.words}
+                  {dayMonth(e.day)}
+                  {e.until && ` to ${dayMonth(e.until)}`}: {e.words}
                 </li>
               ))}
             </ul>

@@ -5,6 +5,7 @@ import { LoadPicture } from "../../drawings/LoadPicture";
 import { SmallMultiple } from "../../drawings/SmallMultiple";
 import { buttonLook } from "../../parts/Button";
 import { Drawing } from "../../parts/Drawing";
+import { Heads } from "../../parts/Heads";
 import { Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
 import { MeasureView } from "./MeasureView";
@@ -159,17 +160,7 @@ function Load({ page }: { page: ProgressPage }) {
         <summary className="min-h-6 cursor-pointer text-soft">Week by week, and time on the hands</summary>
         <div className="overflow-x-auto">
           <table className="w-full text-left text-sm tabular-nums">
-            <thead className="text-soft">
-              <tr>
-                {["Week of", "Load", "Push", "Press", "Ramp", ...Object.values(SUPPORT), "Pain"].map(
-                  (words) => (
-                    <th key={words} scope="col" className="pr-3 font-normal">
-                      {words}
-                    </th>
-                  ),
-                )}
-              </tr>
-            </thead>
+            <Heads words={["Week of", "Load", "Push", "Press", "Ramp", ...Object.values(SUPPORT), "Pain"]} />
             <tbody>
               {page.weeks.map((w) => (
                 <tr key={w.week} className="border-t border-rule">

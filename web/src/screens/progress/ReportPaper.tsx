@@ -1,4 +1,5 @@
 import type { MonthReport } from "../../api/client";
+import { Heads } from "../../parts/Heads";
 import { dayMonth } from "../../parts/words";
 
 /** A report as it is printed: a page, plain words, a few figures. */
@@ -20,15 +21,10 @@ export function ReportPaper({ report, last = true }: { report: MonthReport; last
       ))}
       {report.figures.length > 0 && (
         <table className="mb-3 w-full break-inside-avoid text-left tabular-nums">
-          <thead className="text-sm text-soft">
-            <tr>
-              {["Measured this month", "Best before", "Best this month", "Gate"].map((words) => (
-                <th key={words} scope="col" className="pr-3 font-normal">
-                  {words}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <Heads
+            words={["Measured this month", "Best before", "Best this month", "Gate"]}
+            className="text-sm"
+          />
           <tbody>
             {report.figures.map((f) => (
               <tr key={f.title} className="border-t border-rule">

@@ -1,4 +1,4 @@
-import type { Road } from "../../api/client";
+import type { Road, Chance as Said } from "../../api/client";
 import { dayMonth } from "../../parts/words";
 
 const WEEKS = ["4", "8", "12", "26"] as const;
@@ -37,7 +37,7 @@ export function RoadView({ road }: { road: Road }) {
                   {Object.keys(a.chances).length > 0 ? (
                     WEEKS.map((w) => (
                       <td key={w} className="py-1.5 pl-2">
-                        <Chance of={a.chances[w] ?? 0} />
+                        {a.chances[w] && <Chance of={a.chances[w]} />}
                       </td>
                     ))
                   ) : (
@@ -77,12 +77,12 @@ export function RoadView({ road }: { road: Road }) {
 }
 
 /** A chance as a plank that fills, with its figure. */
-function Chance({ of }: { of: number }) {
+function Chance({ of }: { of: Said }) {
   return (
     <span className="block text-sm tabular-nums">
-      {of < 0.005 ? "< 1" : of > 0.995 ? "> 99" : Math.round(100 * of)} %
+      {of.said}
       <span className="block h-2 w-12 bg-lightwood" aria-hidden="true">
-        <span className="block h-2 bg-darkwood" style={{ width: `${100 * of}%` }} />
+        <span className="block h-2 bg-darkwood" style={{ width: `${100 * of.chance}%` }} />
       </span>
     </span>
   );

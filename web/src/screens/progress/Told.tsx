@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { ask, client, type ProgressPage, type WrongTurn } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Problem } from "../../parts/Message";
+import { StandsStill } from "../../parts/StandsStill";
 
 /** Whether to go on as it is: the course to be kept, what stands still with what practice would try, and what is told early. */
 export function Told({ page }: { page: ProgressPage }) {
@@ -18,16 +19,7 @@ export function Told({ page }: { page: ProgressPage }) {
       {own && <p className="border-l-4 border-wood bg-sheet px-4 py-2 text-lg">{course.sentence}</p>}
       {page.stay && <p className="border-l-4 border-wood bg-sheet px-4 py-2 text-lg">{page.stay}</p>}
       {page.standing_still.map((still) => (
-        <div key={still.drill} className="border-l-4 border-wood bg-sheet px-4 py-2">
-          <p>
-            {still.sentence}. {still.causes.map((c) => c.text).join(" ")} What practice would try:
-          </p>
-          <ol className="list-decimal pl-6">
-            {still.options.map((option) => (
-              <li key={option.text}>{option.text}</li>
-            ))}
-          </ol>
-        </div>
+        <StandsStill key={still.drill} still={still} />
       ))}
       {page.turns.map((turn) => (
         <Turn key={turn.turn} trainee={page.trainee.id} turn={turn} />

@@ -1,5 +1,6 @@
 import type { GoalStanding, TraineePage } from "../../api/client";
 import { Button } from "../../parts/Button";
+import { StandsStill } from "../../parts/StandsStill";
 
 interface Props {
   page: TraineePage;
@@ -57,20 +58,9 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
       {page.standing_still
         .filter((still) => goal.path.some((step) => step.drill === still.drill))
         .map((still) => (
-          <section
-            key={still.drill}
-            aria-label={`${still.title} stands still`}
-            className="mt-2 border-l-4 border-wood bg-sheet px-3 py-1.5"
-          >
-            <p>
-              {still.sentence}. {still.causes.map((c) => c.text).join(" ")} What practice would try:
-            </p>
-            <ol className="list-decimal pl-6">
-              {still.options.map((option) => (
-                <li key={option.text}>{option.text}</li>
-              ))}
-            </ol>
-          </section>
+          <div key={still.drill} className="mt-2">
+            <StandsStill still={still} />
+          </div>
         ))}
     </div>
   );
