@@ -9,6 +9,7 @@ import gzip
 import importlib.util
 import json
 import random
+import sys
 from dataclasses import dataclass, field
 from math import cos, exp, pi, radians, sin
 from pathlib import Path
@@ -116,7 +117,9 @@ def read_rig(look: Look) -> Rig:
             return at[end["vertex_index"]]
         return at[end["vertex_indices"]].mean(axis=0)
 
-    weights_of = json.loads((folder / "rigs" / "standard" / "weights.default.json").read_text("utf-8"))["weights"]
+    weights_of = json.loads((folder / "rigs" / "standard" / "weights.default.json").read_text("utf-8"))[
+        "weights"
+    ]
     bones = _parents_first({name: bone["parent"] for name, bone in told.items()})
     weights = np.zeros((len(at), len(bones)))
     for n, name in enumerate(bones):
@@ -193,7 +196,9 @@ def pose_body(rig: Rig, pose: Pose) -> tuple[Array, dict[str, Array]]:
     h = rig.heads
     bow = radians(pose.bow)
     for side, out in ((".L", 1), (".R", -1)):
-        wide = 0.5 * pose.hands * (h["upperarm01.L"][0] - h["upperarm01.R"][0]) - abs(h["upperarm01" + side][0])
+        wide = 0.5 * pose.hands * (h["upperarm01.L"][0] - h["upperarm01.R"][0]) - abs(
+            h["upperarm01" + side][0]
+        )
         reach = np.linalg.norm(h["wrist" + side] - h["lowerarm01" + side]) + np.linalg.norm(
             h["lowerarm01" + side] - h["upperarm01" + side]
         )
@@ -216,7 +221,9 @@ def pose_body(rig: Rig, pose: Pose) -> tuple[Array, dict[str, Array]]:
         for name, last, turn in (("upperleg01", "lowerleg01", thigh), ("lowerleg01", "foot", shank)):
             down = -to_over(turn, 0) + np.array([out * 0.02, 0, 0])
             turned[name + side] = _aim(h[last + side] - h[name + side], down)
-        turned["foot" + side] = turned["lowerleg01" + side] @ _about_x(radians(0 if pose.standing else pose.toes))
+        turned["foot" + side] = turned["lowerleg01" + side] @ _about_x(
+            radians(0 if pose.standing else pose.toes)
+        )
     tilt = np.array(
         [
             [cos(radians(pose.hips)), -sin(radians(pose.hips)), 0],
@@ -262,7 +269,11 @@ def _skin(rig: Rig, turned: dict[str, Array], pose: Pose) -> tuple[Array, dict[s
         "ankle": "foot",
         "finger": "finger3-1",
     }
-    joints = {f"{'left' if side == '.L' else 'right'}_{part}": at[bone + side] for part, bone in names.items() for side in (".L", ".R")}
+    joints = {
+        f"{'left' if side == '.L' else 'right'}_{part}": at[bone + side]
+        for part, bone in names.items()
+        for side in (".L", ".R")
+    }
     joints["nose"] = points[_nose(rig)]
     joints["left_ear"], joints["right_ear"] = points[_ear(rig, 1)], points[_ear(rig, -1)]
     return _stood(points, joints, pose)
@@ -374,7 +385,9 @@ def draw_body(rig: Rig, points: Array, camera: Camera, joints: dict[str, Array],
 def known(joints: dict[str, Array], camera: Camera) -> dict[str, list[float]]:
     """The joints in the picture, px, image axes."""
     pixels, _ = project(np.array(list(joints.values())), camera, joints)
-    return {name: [round(float(x), 1), round(float(y), 1)] for name, (x, y) in zip(joints, pixels, strict=True)}
+    return {
+        name: [round(float(x), 1), round(float(y), 1)] for name, (x, y) in zip(joints, pixels, strict=True)
+    }
 
 
 STURDY = Look(
@@ -385,7 +398,10 @@ STURDY = Look(
 )
 SLIGHT = Look(skin=(170, 196, 226), top=(92, 140, 70), shorts=(110, 60, 80))
 DARK = Look(
-    skin=(58, 82, 120), top=(60, 150, 190), shorts=(70, 50, 40), build="universal-male-young-maxmuscle-averageweight"
+    skin=(58, 82, 120),
+    top=(60, 150, 190),
+    shorts=(70, 50, 40),
+    build="universal-male-young-maxmuscle-averageweight",
 )
 
 
@@ -405,23 +421,65 @@ class Still:
 
 STILLS = (
     Still("straight", "A straight line", Pose(), Camera(), Look(), "free-hold-10"),
-    Still("banana", "A banana", Pose(pike=-24, bow=7), Camera(over_right=False), STURDY, "free-hold-10", ("arch", "banana")),
-    Still("closed", "Closed shoulders", Pose(closed=24), Camera(), SLIGHT, "free-hold-10", ("closed-shoulder",)),
-    Still("piked", "Piked at the hip", Pose(pike=24), Camera(over_right=False), Look(), "free-hold-10", ("pike",)),
     Still(
-        "planching",
-        "Shoulders ahead of the hands",
-        Pose(closed=-22, pike=22),
+        "banana",
+        "A banana",
+        Pose(pike=-24, bow=7),
+        Camera(over_right=False),
+        STURDY,
+        "free-hold-10",
+        ("arch", "banana"),
+    ),
+    Still(
+        "closed",
+        "Closed shoulders",
+        Pose(closed=24),
         Camera(),
-        DARK,
+        SLIGHT,
+        "free-hold-10",
+        ("closed-shoulder", "shoulders-ahead"),
+    ),
+    Still(
+        "piked",
+        "Piked at the hip",
+        Pose(pike=24),
+        Camera(over_right=False),
+        Look(),
         "free-hold-10",
         ("shoulders-ahead", "pike"),
     ),
+    Still(
+        "planching",
+        "Shoulders ahead of the hands",
+        Pose(closed=32, pike=-18),
+        Camera(),
+        DARK,
+        "free-hold-10",
+        ("closed-shoulder", "shoulders-ahead", "arch"),
+    ),
     Still("leaning", "Leans over", Pose(lean=6), Camera(), STURDY, "free-hold-10", ("leans-over",)),
-    Still("wide-hands", "Wide hands, from the front", Pose(hands=1.75), Camera(view="front"), SLIGHT, "free-hold-10", ("hands-wide", "arms-drift")),
+    Still(
+        "wide-hands",
+        "Wide hands, from the front",
+        Pose(hands=1.75),
+        Camera(view="front"),
+        SLIGHT,
+        "free-hold-10",
+        ("hands-wide", "arms-drift"),
+    ),
     Still("front", "Straight, from the front", Pose(), Camera(view="front"), Look(), "free-hold-10"),
-    Still("small", "Filmed from too far away", Pose(), Camera(fills=0.3), Look(), "free-hold-10", refused=True),
-    Still("off-square", "Filmed from a corner", Pose(closed=10), Camera(off=38), STURDY, "free-hold-10", refused=True),
+    Still(
+        "small", "Filmed from too far away", Pose(), Camera(fills=0.3), Look(), "free-hold-10", refused=True
+    ),
+    Still(
+        "off-square",
+        "Filmed from a corner",
+        Pose(closed=10),
+        Camera(off=38),
+        STURDY,
+        "free-hold-10",
+        refused=True,
+    ),
 )
 Moment = tuple[float, Pose | None]
 CROUCH = Pose(lean=-88, pike=104, closed=4)
@@ -431,7 +489,9 @@ def between(a: Pose, b: Pose, share: float) -> Pose:
     """A pose between two."""
     at = (1 - cos(pi * share)) / 2
     mix = lambda name: (1 - at) * getattr(a, name) + at * getattr(b, name)  # noqa: E731
-    return Pose(**{name: mix(name) for name in ("lean", "closed", "pike", "bow", "knee", "hands", "hips", "toes")})
+    return Pose(
+        **{name: mix(name) for name in ("lean", "closed", "pike", "bow", "knee", "hands", "hips", "toes")}
+    )
 
 
 def one_try(held: float, end: str, draw: random.Random, shape: Pose) -> list[Pose | None]:
@@ -464,15 +524,34 @@ def films() -> dict[str, tuple[str, str, Look, list[Pose | None]]]:
     """Each film by name: title, drill, who is in it, its frames."""
     draw = random.Random(17)
     ten: list[Pose | None] = [Pose(standing=True)] * 8
-    for held, end in zip((3.4, 2.2, 5.1, 1.8, 4.3, 2.9, 6.2, 3.8, 2.4, 4.9), "over under under over over under over under over over".split(), strict=True):
+    for held, end in zip(
+        (3.4, 2.2, 5.1, 1.8, 4.3, 2.9, 6.2, 3.8, 2.4, 4.9),
+        ["over", "under", "under", "over", "over", "under", "over", "under", "over", "over"],
+        strict=True,
+    ):
         ten += one_try(held, end, draw, Pose(closed=6))
     falls_over = [CROUCH] * 3 + one_try(3.9, "over", draw, Pose())
     return {
         "falls-over": ("Held, then over", "free-hold-10", Look(), falls_over),
-        "falls-under": ("Held, then under", "free-hold-10", STURDY, one_try(4.6, "under", draw, Pose(closed=8))),
+        "falls-under": (
+            "Held, then under",
+            "free-hold-10",
+            STURDY,
+            one_try(4.6, "under", draw, Pose(closed=8)),
+        ),
         "ten-tries": ("Ten free tries", "free-hold-10", SLIGHT, ten),
-        "lowering-straight": ("Lowering with a straight back", "lowered-press-wall", Look(), lowering(rounded=False)),
-        "lowering-rounded": ("Lowering with a rounded back", "lowered-press-wall", Look(), lowering(rounded=True)),
+        "lowering-straight": (
+            "Lowering with a straight back",
+            "lowered-press-wall",
+            Look(),
+            lowering(rounded=False),
+        ),
+        "lowering-rounded": (
+            "Lowering with a rounded back",
+            "lowered-press-wall",
+            Look(),
+            lowering(rounded=True),
+        ),
     }
 
 
@@ -491,14 +570,18 @@ def draw_film(name: str, look: Look, frames: list[Pose | None]) -> list[dict]:
         points, joints = pose_body(rig, pose)
         out.write(draw_body(rig, points, camera, joints, behind))
         told.append(
-            {"t_s": n / FPS, "lean_deg": None if pose.standing else round(pose.lean, 2), "inverted": not pose.standing}
+            {
+                "t_s": n / FPS,
+                "lean_deg": None if pose.standing else round(pose.lean, 2),
+                "inverted": not pose.standing,
+            }
         )
     out.release()
     return told
 
 
 def main() -> None:
-    """Draw everything and write what is known of it beside the pictures."""
+    """Draw everything, or the stills alone, and write what is known of it beside the pictures."""
     OUT.mkdir(parents=True, exist_ok=True)
     stills = []
     for n, still in enumerate(STILLS):
@@ -519,11 +602,13 @@ def main() -> None:
                 "points": known(joints, still.camera),
             }
         )
-    shown = []
-    for name, (title, drill, look, frames) in films().items():
+    told_path = OUT / "known.json"
+    stills_alone = sys.argv[1:] == ["stills"]
+    shown = json.loads(told_path.read_text("utf-8"))["films"] if stills_alone else []
+    for name, (title, drill, look, frames) in ({} if stills_alone else films()).items():
         told = draw_film(name, look, frames)
         shown.append({"name": name, "title": title, "view": "side", "drill": drill, "frames": told})
-    (OUT / "known.json").write_text(json.dumps({"stills": stills, "films": shown}), "utf-8")
+    told_path.write_text(json.dumps({"stills": stills, "films": shown}), "utf-8")
 
 
 if __name__ == "__main__":

@@ -21,5 +21,6 @@ function keepLive(): Plugin {
 
 export default defineConfig({
   plugins: [react(), tailwindcss(), keepLive()],
+  worker: { format: "es" },
   build: { assetsInlineLimit: 0, modulePreload: { polyfill: false } },
 });

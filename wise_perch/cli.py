@@ -305,10 +305,10 @@ def check() -> None:
 @app.command()
 def types() -> None:
     """Generate the browser side's types from the api, and the JSON Schemas of files."""
-    from wise_perch.machine import browser_side, checks
+    from wise_perch.machine import checks, npm_packages
 
     with plain_trouble():
-        browser_side.ensure_packages()
+        npm_packages.ensure_packages()
         checks.generate_types(checks.SCHEMA)
         for kept, module in checks.SCHEMAS.items():
             checks.generate_schema(kept, module)

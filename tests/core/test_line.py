@@ -212,19 +212,19 @@ def test_the_camera_is_told_first() -> None:
     fine = judge_line(a_body(0, 0, 0, 0), STRAIGHT, RULES)
     assert fine.camera == ()
     small = judge_line(replace(a_body(0, 0, 0, 0), height=1600, width=1600), STRAIGHT, RULES)
-    assert "too small" in small.camera[0]
+    assert "too small" in small.camera[0].says
     cut = judge_line(replace(a_body(0, 0, 0, 0), height=668), STRAIGHT, RULES)
-    assert any("cut off" in c for c in cut.camera)
+    assert any("cut off" in c.says for c in cut.camera)
     upright = {n: replace(p, y=800 - p.y) for n, p in a_body(0, 0, 0, 0).points.items()}
     turned = judge_line(replace(a_body(0, 0, 0, 0), points=upright), STRAIGHT, RULES)
-    assert any("no handstand" in c for c in turned.camera)
+    assert any("no handstand" in c.says for c in turned.camera)
     body = a_body(0, 0, 0, 0)
     apart = {
         **body.points,
         "left_shoulder": replace(body.points["left_shoulder"], x=385),
         "right_shoulder": replace(body.points["right_shoulder"], x=445),
     }
-    assert any("off square" in c for c in judge_line(replace(body, points=apart), STRAIGHT, RULES).camera)
+    assert any("off square" in c.says for c in judge_line(replace(body, points=apart), STRAIGHT, RULES).camera)
 
 
 # --- holds --------------------------------------------------------------------------------------------------

@@ -29,6 +29,7 @@ const IntakeScreen = lazy(() =>
   import("./screens/intake/IntakeScreen").then((m) => ({ default: m.IntakeScreen })),
 );
 const Kit = lazy(() => import("./screens/kit/Kit").then((m) => ({ default: m.Kit })));
+const LineScreen = lazy(() => import("./screens/line/LineScreen").then((m) => ({ default: m.LineScreen })));
 const Levers = lazy(() => import("./screens/levers/Levers").then((m) => ({ default: m.Levers })));
 const NextWeeks = lazy(() => import("./screens/trainee/NextWeeks").then((m) => ({ default: m.NextWeeks })));
 const Measures = lazy(() => import("./screens/measures/Measures").then((m) => ({ default: m.Measures })));
@@ -131,6 +132,7 @@ function Coached() {
               <Route path="/kit" element={<Kit />} />
               <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
               <Route path="/trainees/:id/levers" element={<Levers />} />
+              <Route path="/trainees/:id/line" element={<LineScreen />} />
               <Route path="/trainees/:id/measures" element={<Measures />} />
               <Route path="/trainees/:id/next" element={<NextWeeks />} />
               <Route path="/trainees/:id/progress" element={<ProgressScreen />} />

@@ -10,6 +10,7 @@ from pathlib import Path
 import psycopg
 from fastapi import APIRouter, Depends, FastAPI, Request
 from fastapi.responses import FileResponse, HTMLResponse, PlainTextResponse, Response
+from fastapi.staticfiles import StaticFiles
 from pydantic import ValidationError
 from starlette.middleware.gzip import GZipMiddleware
 
@@ -35,6 +36,7 @@ from wise_perch.api.routes import (
     kit,
     ladders,
     levers,
+    line,
     measures,
     own_page,
     plan_files,
@@ -112,6 +114,7 @@ def build_app(settings: Settings) -> FastAPI:
         test_days,
         ladders,
         levers,
+        line,
         measures,
         syllabus,
         files,
@@ -140,6 +143,9 @@ ROBOTS = "User-agent: *\nDisallow: /\n"
 def _serve_web(app: FastAPI, folder: Path) -> None:
     """Serve the built browser side; every path that is no file is a screen, which the page finds itself."""
     app.mount("/assets", KeptFiles(directory=folder / "assets"), name="assets")
+    # laid there once they are packed; without them joints are placed by hand
+    app.mount("/pose", StaticFiles(directory=folder / "pose", check_dir=False), name="pose")
+    app.mount("/stand-ins", StaticFiles(directory=folder / "stand-ins", check_dir=False), name="stand-ins")
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def no_such_api(rest: str) -> Response:

@@ -15,14 +15,15 @@ from wise_perch.api import errors
 
 HEADERS = {
     b"content-security-policy": (
-        b"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
-        b" font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none';"
-        b" form-action 'self'; frame-ancestors 'none'"
+        b"default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline';"
+        b" img-src 'self' data:; media-src 'self' blob:; font-src 'self'; connect-src 'self';"
+        b" manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self';"
+        b" frame-ancestors 'none'"
     ),
     b"x-content-type-options": b"nosniff",
     b"referrer-policy": b"no-referrer",
     b"cross-origin-opener-policy": b"same-origin",
-    b"permissions-policy": b"camera=(), microphone=(), geolocation=()",
+    b"permissions-policy": b"camera=(self), microphone=(), geolocation=()",
 }
 LONG = ("/api/archive",)
 """A whole hall goes through here: it may be larger and take longer, by so much:"""

@@ -139,7 +139,7 @@ def line_as_json(judged: Judged, *, stature_cm: float | None) -> dict[str, Any]:
     return {
         **figures,
         "because": because,
-        "camera": list(judged.camera),
+        "camera": [c.says for c in judged.camera],
         "faults": [
             {
                 "fault": v.fault.fault,

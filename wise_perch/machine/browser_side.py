@@ -2,12 +2,12 @@
 
 import gzip
 import os
-import subprocess
-import sys
 from pathlib import Path
 
-from wise_perch.machine.places import DIST, HOME, WEB, digest
-from wise_perch.machine.progress import Trouble, step
+from wise_perch.machine import pose_model
+from wise_perch.machine.npm_packages import ensure_packages, npm, read_stamp
+from wise_perch.machine.places import DIST, WEB, digest
+from wise_perch.machine.progress import step
 
 SOURCES = (
     WEB / "src",
@@ -17,54 +17,6 @@ SOURCES = (
     WEB / "vite.config.ts",
     WEB / "tsconfig.json",
 )
-
-NO_NETWORK = ("ENOTFOUND", "EAI_AGAIN", "ECONNREFUSED", "ETIMEDOUT", "ENETUNREACH")
-"""How npm says that there is no network."""
-
-
-def npm(*arguments: str) -> None:
-    """Run npm in web/, its output kept in .perch/last-step.log. Raises Trouble with the end of it."""
-    HOME.mkdir(exist_ok=True)
-    log = HOME / "last-step.log"
-    venv_bin = str(Path(sys.executable).parent)
-    environment = {**os.environ, "PATH": f"{venv_bin}{os.pathsep}{os.environ.get('PATH', '')}"}
-    with log.open("w", encoding="utf-8") as out:
-        done = subprocess.run(
-            ["npm", *arguments],
-            cwd=WEB,
-            env=environment,
-            stdin=subprocess.DEVNULL,
-            stdout=out,
-            stderr=subprocess.STDOUT,
-            check=False,
-        )
-    if done.returncode != 0:
-        said = log.read_text("utf-8", errors="replace")
-        tail = "\n".join(said.splitlines()[-20:])
-        offline = any(word in said for word in NO_NETWORK)
-        why = "The network cannot be reached; it is needed to set up once.\n" if offline else ""
-        raise Trouble(
-            f"npm {' '.join(arguments)} failed:\n{tail}\n{why}Nothing is lost. Run the same command again"
-            " once it is mended."
-        )
-
-
-def _stamp(path: Path) -> str:
-    try:
-        return path.read_text("utf-8")
-    except FileNotFoundError:
-        return ""
-
-
-def ensure_packages() -> None:
-    """Install the npm packages of the lock, unless they are there."""
-    wanted = digest(WEB / "package-lock.json", WEB / "package.json")
-    stamp = WEB / "node_modules" / ".perch-stamp"
-    if _stamp(stamp) != wanted:
-        with step("installing the browser side's packages"):
-            npm("ci", "--no-audit", "--no-fund")
-        stamp.write_text(wanted, "utf-8")
-
 
 PACKED = (".js", ".css", ".svg", ".json")
 """What gets smaller; typefaces are packed already."""
@@ -81,10 +33,23 @@ def _compress(folder: Path) -> None:
 def ensure_built() -> Path:
     """Build the browser side unless it is up to date, and say where it lies."""
     wanted = digest(*SOURCES)
-    if _stamp(DIST / ".perch-stamp") != wanted:
+    if read_stamp(DIST / ".perch-stamp") != wanted:
         ensure_packages()
         with step("building the browser side"):
             npm("run", "build")
             _compress(DIST / "assets")
         (DIST / ".perch-stamp").write_text(wanted, "utf-8")
+    _lay_pose()
     return DIST
+
+
+def _lay_pose() -> None:
+    """Lay the model that finds joints beside what was built, unless it lies there or cannot be had."""
+    there = DIST / "pose"
+    packed = pose_model.ensure_pose()
+    if packed is None:
+        return
+    there.mkdir(exist_ok=True)
+    for path in packed.iterdir():
+        if not (there / path.name).exists():
+            os.link(path, there / path.name)

@@ -10,7 +10,7 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
-from wise_perch.machine.browser_side import ensure_packages, npm
+from wise_perch.machine.npm_packages import ensure_packages, npm
 from wise_perch.machine.places import ROOT, WEB
 from wise_perch.machine.progress import say, step
 

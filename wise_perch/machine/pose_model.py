@@ -18,7 +18,7 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from wise_perch.machine.browser_side import ensure_packages
+from wise_perch.machine.npm_packages import ensure_packages
 from wise_perch.machine.places import HOME, ROOT, WEB
 from wise_perch.machine.progress import Trouble, say, step
 
@@ -32,6 +32,8 @@ KINDS = {
     "full": "f49a90edc38606cf4a5c4214438b82a706d462f851a40e8733126e56f1c84d89",
 }
 """Each kind of the model with the SHA-256 of what comes out."""
+WANTED = "install --no-deps --require-hashes --quiet"
+WANTED = "install --no-deps --require-hashes --quiet"
 DETECTOR_FED, LANDMARKS_FED = (127.5, 127.5), (0.0, 255.0)
 """Mean and standard deviation by which the pictures are brought to what each model was made for."""
 FIRST_DAY = (1980, 1, 1, 0, 0, 0)
@@ -105,8 +107,7 @@ def _detector() -> bytes:
 def _modules(folder: Path) -> tuple[ModuleType, ModuleType, ModuleType]:
     """The generated modules that read and write a model, loaded by path, and what they stand on."""
     done = subprocess.run(
-        [sys.executable, "-m", "uv", "pip", "install", "--no-deps", "--require-hashes", "--quiet"]
-        + ["--target", str(folder), "-r", str(LOCK)],
+        [sys.executable, "-m", "uv", "pip", *WANTED.split(), "--target", str(folder), "-r", str(LOCK)],
         stdin=subprocess.DEVNULL,
         capture_output=True,
         text=True,
@@ -143,7 +144,8 @@ def _told(
     fed: tuple[float, float],
     answers: int,
 ) -> bytes:
-    """A model that says how its pictures are brought to it: `fed` with mean and deviation, `answers` outputs.
+    """A model that says how its pictures are brought to it: `fed` with mean and deviation; of so many
+    `answers`.
     """
     flatbuffers, schema, meta = speaks
     unpacked: Any = schema.ModelT.InitFromPackedBuf(model, 0)

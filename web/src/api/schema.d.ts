@@ -382,6 +382,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/line/film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find the holds of a film from its joints
+         * @description Find the holds of a film from its joints. Nothing is kept.
+         */
+        post: operations["judge_film"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{line}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring back a line that was struck out
+         * @description Bring back a line that was struck out.
+         */
+        post: operations["restore_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{line}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike out a kept line; it can be brought back
+         * @description Strike out a kept line; it can be brought back.
+         */
+        post: operations["strike_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/links/{id}/revoke": {
         parameters: {
             query?: never;
@@ -1681,6 +1741,66 @@ export interface paths {
          * @description Whether a handstand that leans so, and so fast, can still be saved by the hands. Nothing is kept.
          */
         post: operations["over_under"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where a trainee's lines are judged, and those that are kept
+         * @description Where a trainee's lines are judged, and those that are kept.
+         */
+        get: operations["line_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/line/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge the joints of one picture
+         * @description Judge the joints of one picture. Nothing is kept.
+         */
+        post: operations["judge_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a line: its joints and what was said of it, and no picture
+         * @description Keep a line: its joints and what was said of it, and no picture. The same again changes nothing.
+         */
+        post: operations["keep_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4210,6 +4330,27 @@ export interface components {
             unit: string;
         };
         /**
+         * FigureSaid
+         * @description One figure as it is said: what it is, its value and its ± as text, and what it means.
+         */
+        FigureSaid: {
+            /** Doubt */
+            doubt: string;
+            /** Fault */
+            fault: string;
+            /** Label */
+            label: string;
+            /** Means */
+            means: string;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "yes" | "no" | "cannot tell";
+            /** Value */
+            value: string;
+        };
+        /**
          * FigureShown
          * @description A figure by its name, its value, and how it is said.
          */
@@ -4222,6 +4363,54 @@ export interface components {
             value: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Film
+         * @description The frames of a film seen from the side. `fingers`: where they point, told by all frames together.
+         */
+        Film: {
+            /** Fingers */
+            fingers?: (-1 | 1) | null;
+            /** Frames */
+            frames: components["schemas"]["FilmFrame"][];
+        };
+        /**
+         * FilmFrame
+         * @description One moment of a film, s: its joints, None where nobody was found; or what an earlier answer said of
+         *     it.
+         */
+        FilmFrame: {
+            /** Inverted */
+            inverted?: boolean | null;
+            /** Lean Deg */
+            lean_deg?: number | null;
+            /** Points */
+            points?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            } | null;
+            /** T S */
+            t_s: number;
+        };
+        /**
+         * FilmJudged
+         * @description A film judged: the lean of every frame, the holds in it, the share of frames that could be used, and
+         *     why nothing is claimed where it is too small. `fingers`: where they point.
+         */
+        FilmJudged: {
+            /** Because */
+            because: string;
+            /** Fingers */
+            fingers: (-1 | 1) | null;
+            /** Frames */
+            frames: components["schemas"]["LeanSeen"][];
+            /** Holds */
+            holds: components["schemas"]["Hold"][];
+            /** Quality */
+            quality: number;
         };
         /**
          * First
@@ -4948,6 +5137,25 @@ export interface components {
             tips: number;
         };
         /**
+         * Handle
+         * @description A joint that can be taken hold of: where it stands, image axes, px; the points that move with it; and
+         *     whether it was seen.
+         */
+        Handle: {
+            /** Joint */
+            joint: string;
+            /** Moves */
+            moves: string[];
+            /** Sure */
+            sure: boolean;
+            /** Title */
+            title: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * HandLoad
          * @description What one piece of work put on the hands. `seconds` of body weight = `share` x the time; `because`: how
          *     it was worked out.
@@ -4985,6 +5193,41 @@ export interface components {
             press: string[];
             /** Push */
             push: string[];
+        };
+        /**
+         * Help
+         * @description What helps against a fault: the cue to say and drills by name and title. `range`: the drill whose
+         *     measured range says whether it is want of range or habit.
+         */
+        Help: {
+            /** Cue */
+            cue: string;
+            /** Drills */
+            drills: [
+                string,
+                string
+            ][];
+            /** Fault */
+            fault: string;
+            /** Range */
+            range: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Hold
+         * @description One hold: when it began, how long it lasted, s, and how it ended.
+         */
+        Hold: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "over" | "under" | "still-up" | "not-seen";
+            /** Seconds */
+            seconds: number;
+            /** Start S */
+            start_s: number;
         };
         /**
          * ImportPlan
@@ -5493,6 +5736,21 @@ export interface components {
             title: string;
         };
         /**
+         * LeanSeen
+         * @description What was seen in one frame, s: the lean in degrees, + over, and whether the body is upside down; None
+         *     where nobody was found. `lost`: what the picture loses.
+         */
+        LeanSeen: {
+            /** Inverted */
+            inverted: boolean | null;
+            /** Lean Deg */
+            lean_deg: number | null;
+            /** Lost */
+            lost?: ("body" | "feet") | null;
+            /** T S */
+            t_s: number;
+        };
+        /**
          * LeftOut
          * @description A drill that is not in the week, and why.
          */
@@ -5695,6 +5953,52 @@ export interface components {
             title: string;
         };
         /**
+         * LineJudged
+         * @description One picture judged: in words, and the joints that can be taken hold of.
+         */
+        LineJudged: {
+            /** Handles */
+            handles: components["schemas"]["Handle"][];
+            outline: components["schemas"]["Outline"];
+            said: components["schemas"]["LineSaid"];
+        };
+        /**
+         * LinePage
+         * @description Where lines are judged. `shape`: a straight body to place by hand; `advice` for the camera; `ranges`:
+         *     what is known of the trainee's range, by drill; `tried_on`: what it was never tried on.
+         */
+        LinePage: {
+            /** Advice */
+            advice: string[];
+            /** Drill */
+            drill: string;
+            /** Drills */
+            drills: components["schemas"]["LookedAt"][];
+            /** Lines */
+            lines: components["schemas"]["LineShown"][];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Ranges */
+            ranges: {
+                [key: string]: components["schemas"]["RangeKnown"];
+            };
+            /** Shape */
+            shape: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Stature Cm */
+            stature_cm: number | null;
+            trainee: components["schemas"]["Trainee"];
+            /** Tried On */
+            tried_on: string;
+        };
+        /**
          * LineProblem
          * @description What is wrong with one line; `line` counts from 1 as an editor counts, the header being line 1.
          */
@@ -5703,6 +6007,59 @@ export interface components {
             line: number;
             /** What */
             what: string;
+        };
+        /**
+         * LineSaid
+         * @description A judged line in words. `loud`: at most three figures; `all`: every one; `camera`: what was wrong with
+         *     the picture, said before any verdict.
+         */
+        LineSaid: {
+            /** All */
+            all: components["schemas"]["FigureSaid"][];
+            /** Camera */
+            camera: string[];
+            /** Faults */
+            faults: string[];
+            /** Heading */
+            heading: string;
+            help: components["schemas"]["Help"] | null;
+            /** Loud */
+            loud: components["schemas"]["FigureSaid"][];
+            /** Refused */
+            refused: boolean;
+            /** Target */
+            target: string;
+        };
+        /**
+         * LineShown
+         * @description A kept line: what is said of it by today's rules, and the outline that stands for its picture.
+         */
+        LineShown: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string;
+            outline: components["schemas"]["Outline"];
+            /** Run */
+            run: string | null;
+            said: components["schemas"]["LineSaid"];
+            /** Title */
+            title: string;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
         };
         /**
          * LineStanding
@@ -5758,6 +6115,18 @@ export interface components {
              * Format: date
              */
             week: string;
+        };
+        /**
+         * LookedAt
+         * @description A drill whose line is looked at, and the line it is meant to have.
+         */
+        LookedAt: {
+            /** Drill */
+            drill: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
         };
         /**
          * MadeLink
@@ -6246,6 +6615,54 @@ export interface components {
             note: string;
             /** Thickness Cm */
             thickness_cm: number;
+        };
+        /**
+         * NewLine
+         * @description A line to keep. `day`: when the picture was taken; `run`: the run whose film it is from.
+         */
+        NewLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drill */
+            drill: string;
+            /** Height */
+            height: number;
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** Run */
+            run?: string | null;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+            /** Width */
+            width: number;
         };
         /**
          * NewLink
@@ -6800,6 +7217,25 @@ export interface components {
             title: string;
         };
         /**
+         * Outline
+         * @description The outline of a body: strokes from joint to joint as shares of the path from wrist to ankle, y up,
+         *     from the middle of the hands; `over`: the side to which the fingers point.
+         */
+        Outline: {
+            /** Over */
+            over: number | null;
+            /** Strokes */
+            strokes: [
+                number,
+                number
+            ][][];
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+        };
+        /**
          * Outlook
          * @description The next weeks toward the leading goal. `now`: steps of the path left today; `lives`: how many were
          *     lived; `gates` those of the path, the soonest first.
@@ -6991,6 +7427,31 @@ export interface components {
             stands_out: boolean;
             /** Title */
             title: string;
+        };
+        /**
+         * PictureOfDrill
+         * @description The joints of a picture of a drill.
+         */
+        PictureOfDrill: {
+            /** Drill */
+            drill: string;
+            /** Height */
+            height: number;
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+            /** Width */
+            width: number;
         };
         /**
          * PillarShare
@@ -7447,6 +7908,23 @@ export interface components {
              * @enum {string}
              */
             origin: "practice" | "ours" | "published";
+        };
+        /**
+         * RangeKnown
+         * @description What a measured range says of a fault that it could explain. `free`: whether it is there; None where it
+         *     was never measured.
+         */
+        RangeKnown: {
+            /** Day */
+            day: string | null;
+            /** Drill */
+            drill: string;
+            /** Free */
+            free: boolean | null;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
         };
         /**
          * Ray
@@ -10981,6 +11459,103 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    judge_film: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Film"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmJudged"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    restore_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    strike_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     revoke_link: {
         parameters: {
             query?: never;
@@ -13434,6 +14009,115 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaveShown"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    line_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinePage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    judge_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureOfDrill"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineJudged"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
                 };
             };
             401: components["responses"]["Problem401"];

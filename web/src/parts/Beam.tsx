@@ -42,6 +42,7 @@ export function Beam({ coach }: { coach: Coach }) {
             {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
             <Tab to={trainee ? `/trainees/${trainee}/plan` : "/weeks"} words="Plan" />
             <Tab to="/floor" words="Floor" />
+            {trainee && <Tab to={`/trainees/${trainee}/line`} words="Line" />}
             <Tab to={here ? `/trainees/${here}/progress` : "/group"} words="Progress" />
             {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}
             <Tab to="/kit" words="Kit" />

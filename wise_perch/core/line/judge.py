@@ -4,14 +4,14 @@ wrong.
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import asin, degrees
+from itertools import pairwise
+from math import asin, atan2, degrees, hypot
 from typing import Literal
 
 from wise_perch.core.line.front import FrontLine, front_line
-from wise_perch.core.line.points import Body
+from wise_perch.core.line.points import CHAIN, SPREAD, Body
 from wise_perch.core.line.side import PATH_OF_STATURE, Figure, SideLine, side_line
 from wise_perch.core.trade.line_rules import LineFault, LineRules, LineTarget
-from wise_perch.core.trade.words import capitalise
 
 Says = Literal["yes", "no", "cannot tell"]
 ONE_SIDED = 1.645
@@ -36,11 +36,22 @@ class Verdict:
     because: str = ""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CameraFault:
+    """What the camera did wrong, as a sentence. `refuses`: nothing can be told from the picture; `hides`:
+    what is bent may look straight in it.
+    """
+
+    says: str
+    refuses: bool = False
+    hides: bool = False
+
+
 @dataclass(frozen=True, kw_only=True)
 class Judged:
     """One body judged: what its view shows, faults in their order, and first what the camera did wrong."""
 
-    camera: tuple[str, ...]
+    camera: tuple[CameraFault, ...]
     side: SideLine | None
     front: FrontLine | None
     faults: tuple[Verdict, ...]
@@ -50,12 +61,13 @@ def judge_line(body: Body, target: LineTarget, rules: LineRules) -> Judged:
     """Judge a body in one picture against the line that its drill is meant to have."""
     side = side_line(body) if body.view == "side" else None
     front = front_line(body) if body.view == "front" else None
+    camera = tuple(camera_faults(body, rules))
     excess = dict(_of_the_side(side, target, rules) if side else _of_the_front(front, rules) if front else ())
     return Judged(
-        camera=tuple(camera_faults(body, rules)),
+        camera=camera,
         side=side,
         front=front,
-        faults=tuple(_verdict(f, excess[f.fault]) for f in rules.faults if f.fault in excess),
+        faults=tuple(_verdict(f, excess[f.fault], camera) for f in rules.faults if f.fault in excess),
     )
 
 
@@ -97,39 +109,96 @@ def _size(f: Figure) -> Figure:
     return Figure(value=abs(f.value), se=f.se) if f.value is not None else f
 
 
-def _verdict(fault: LineFault, beyond: Figure) -> Verdict:
+def _verdict(fault: LineFault, beyond: Figure, camera: tuple[CameraFault, ...]) -> Verdict:
     if beyond.value is None or beyond.se is None:
         return Verdict(fault=fault, says="cannot tell", value=None, se=None, because=beyond.because)
     room = ONE_SIDED * beyond.se
     says: Says = "yes" if beyond.value > room else "no" if beyond.value < -room else "cannot tell"
     because = "too near to where it begins" if says == "cannot tell" else ""
+    if any(c.refuses for c in camera) or (says == "no" and any(c.hides for c in camera)):
+        says, because = "cannot tell", "the camera does not show it"
     return Verdict(fault=fault, says=says, value=beyond.value, se=beyond.se, because=because)
 
 
-def camera_faults(body: Body, rules: LineRules) -> Iterator[str]:
-    """What the camera did wrong, as far as the points show it, in sentences."""
+def camera_faults(body: Body, rules: LineRules) -> Iterator[CameraFault]:
+    """What the camera did wrong, as far as the points show it."""
     hands, feet = body.middle("wrist"), body.middle("ankle")
     if hands and feet and feet.y <= hands.y:
-        yield "The feet are not above the hands: this is no handstand, or the picture is turned."
-    ys = [p.y for p in body.points.values()]
-    xs = [p.x for p in body.points.values()]
-    if body.height and ys and (max(ys) - min(ys)) / body.height < rules.least_height.value:
-        yield "The body is too small in the picture. Come nearer, or cut the picture to it."
-    if body.height and body.width and ys:
-        wide, high = EDGE * body.width, EDGE * body.height
-        if min(xs) < wide or max(xs) > body.width - wide or min(ys) < high or max(ys) > body.height - high:
-            yield "Something is cut off at the edge. Step back until hands and feet are in the picture."
-    yield from _off_square(body, rules)
+        yield CameraFault(
+            says="The feet are not above the hands: this is no handstand, or the picture is turned.",
+            refuses=True,
+        )
+    path = body.path()
+    if body.height and path and path / body.height < rules.least_height.value:
+        yield CameraFault(
+            says="The body is too small in the picture. Come nearer, or cut the picture to it.", refuses=True
+        )
+    if _cut_off(body):
+        yield CameraFault(
+            says="Something is cut off at the edge. Step back until hands and feet are in the picture.",
+            refuses=True,
+        )
+    if body.view == "side":
+        yield from _off_square(body, rules)
+        yield from _too_near(body, rules)
+    else:
+        yield from _rolled(body, rules)
 
 
-def _off_square(body: Body, rules: LineRules) -> Iterator[str]:
+def _cut_off(body: Body) -> bool:
+    """Whether hands or feet stand at the edge, or beyond it."""
+    if not body.height or not body.width:
+        return False
+    wide, high = EDGE * body.width, EDGE * body.height
+    return any(
+        not (wide <= p.x <= body.width - wide and high <= p.y <= body.height - high)
+        for part in ("wrist", "ankle", "shoulder", "hip")
+        for p in body.sides(part)
+    )
+
+
+def _off_square(body: Body, rules: LineRules) -> Iterator[CameraFault]:
     """From the side both shoulders cover one another: how far they stand apart tells how far off it is."""
     path, shoulders = body.path(), body.sides("shoulder")
-    if body.view != "side" or path is None or len(shoulders) < 2 or not all(p.sure for p in shoulders):
+    if path is None or len(shoulders) < 2 or not all(p.sure for p in shoulders):
         return
     seen = abs(shoulders[0].x - shoulders[1].x) / (path / PATH_OF_STATURE * SHOULDERS_OF_STATURE)
     off = degrees(asin(min(1.0, seen)))
     if off > rules.square.value:
-        yield capitalise(
-            f"the camera stands about {off:.0f}° off square. Put it straight to the side, at hip height."
+        yield CameraFault(
+            says=f"The camera stands about {off:.0f}° off square. Put it straight to the side, hip high.",
+            hides=True,
+        )
+
+
+def _too_near(body: Body, rules: LineRules) -> Iterator[CameraFault]:
+    """The side of the body that is nearer looks longer: by how much tells how near the camera stands."""
+    lengths = []
+    for side in ("left", "right"):
+        chain = [body.points.get(f"{side}_{part}") for part in CHAIN]
+        if any(p is None or not p.sure for p in chain):
+            return
+        lengths.append(sum(hypot(a.x - b.x, a.y - b.y) for a, b in pairwise(chain) if a and b))
+    short, long = sorted(lengths)
+    if not short:
+        return
+    # two ends of each path are off by their spread; it is told only where chance would not do it
+    ratio = long / short - ONE_SIDED * 2 * SPREAD
+    if ratio > 1 and SHOULDERS_OF_STATURE / (ratio - 1) < rules.near.value:
+        yield CameraFault(
+            says="The camera stands too near, and bends the picture. Step back to four metres.", hides=True
+        )
+
+
+def _rolled(body: Body, rules: LineRules) -> Iterator[CameraFault]:
+    """Both hands stand on one floor: from the front they are level, unless the camera is not."""
+    hands, path = sorted(body.sides("wrist"), key=lambda p: p.x), body.path()
+    if len(hands) < 2 or path is None or hands[1].x == hands[0].x:
+        return
+    a, b = hands
+    roll = degrees(atan2(b.y - a.y, b.x - a.x))
+    if abs(roll) - ONE_SIDED * degrees(hypot(SPREAD, SPREAD) * path / (b.x - a.x)) > rules.level.value:
+        yield CameraFault(
+            says=f"The hands stand {abs(roll):.0f}° off level: the camera is tilted, or the floor. Level it.",
+            hides=True,
         )

@@ -34,9 +34,15 @@ def with_schools(syllabus: Syllabus, choices: Mapping[str, str]) -> Syllabus:
     """Lay the chosen schools over a syllabus; where nothing is chosen, the usual ones. Raises
     UnknownChoice.
     """
-    changes = [change for school in chosen_schools(syllabus.content, choices) for change in school.changes]
+    schools = chosen_schools(syllabus.content, choices)
+    changes = [change for school in schools for change in school.changes]
     version = "+".join([syllabus.version, *(f"{q}:{s}" for q, s in sorted(choices.items()))])
-    return replace(syllabus, version=version, content=with_changes(syllabus.content, changes))
+    return replace(
+        syllabus,
+        version=version,
+        content=with_changes(syllabus.content, changes),
+        line_rules=syllabus.line_rules.taught_by({school.school for school in schools}),
+    )
 
 
 def with_changes(content: Content, changes: Iterable[Amendment]) -> Content:
