@@ -4,7 +4,7 @@ import type { Box, Points } from "./points";
 
 export type Kind = "lite" | "full";
 export type Asked =
-  | { kind: "load"; model: Kind }
+  | { kind: "load"; model: Kind; follows: boolean }
   | { kind: "find"; id: number; picture: ImageBitmap; box: Box | null };
 export type Said =
   | { kind: "loading"; share: number }
@@ -73,7 +73,11 @@ async function bytes(path: string): Promise<Uint8Array> {
   return all;
 }
 
-async function load(model: Kind) {
+/** Whether one picture follows another: where the body was is where it is looked for. */
+let following = false;
+let moment = 0;
+
+async function load(model: Kind, follows: boolean) {
   try {
     const modelAssetBuffer = await bytes(`/pose/pose_${model}.task`);
     finder?.close();
@@ -84,12 +88,13 @@ async function load(model: Kind) {
       },
       {
         baseOptions: { modelAssetBuffer, delegate: "CPU" },
-        runningMode: "IMAGE",
+        runningMode: follows ? "VIDEO" : "IMAGE",
         numPoses: 1,
         minPoseDetectionConfidence: 0.4,
         minPosePresenceConfidence: 0.4,
       },
     );
+    following = follows;
     say({ kind: "loaded" });
   } catch (error) {
     say({ kind: "absent", why: error instanceof Error ? error.message : String(error) });
@@ -109,7 +114,8 @@ function look(picture: ImageBitmap, box: Box, turned: boolean): Points | null {
     context.rotate(Math.PI);
   }
   context.drawImage(picture, box.x, box.y, box.w, box.h, 0, 0, w, h);
-  const found = finder.detect(canvas).landmarks[0];
+  moment += 100;
+  const found = (following ? finder.detectForVideo(canvas, moment) : finder.detect(canvas)).landmarks[0];
   if (!found) return null;
   const points: Points = {};
   for (const [n, name] of Object.entries(NAMES)) {
@@ -154,19 +160,19 @@ function find(picture: ImageBitmap, box: Box | null): Points | null {
   if (first && feetUp(first)) {
     const near = roundBody(first, picture);
     // a body that fills the picture is not looked at twice
-    if (box || near.h > 0.8 * picture.height) return first;
+    if (box || following || near.h > 0.8 * picture.height) return first;
     const again = look(picture, near, true);
     return again && feetUp(again) ? again : first;
   }
-  // somebody who stands, or a picture that was turned before
-  return look(picture, whole, false);
+  // somebody who stands, or a picture that was turned before; in a film that would lose the thread
+  return following ? null : look(picture, whole, false);
 }
 
 const say = (said: Said) => scope.postMessage(said);
 
 scope.onmessage = (event) => {
   const asked = event.data;
-  if (asked.kind === "load") return void load(asked.model);
+  if (asked.kind === "load") return void load(asked.model, asked.follows);
   let points: Points | null = null;
   try {
     points = find(asked.picture, asked.box);

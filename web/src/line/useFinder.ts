@@ -15,6 +15,13 @@ export interface Finder {
   find: (picture: ImageBitmap, box?: Box | null) => Promise<Points | null>;
 }
 
+interface Use {
+  /** Whether it is loaded at all. */
+  wanted: boolean;
+  /** Whether one picture follows another, as in a film. */
+  follows: boolean;
+}
+
 /** Something that is waited for, and settled from elsewhere. */
 function gate() {
   let open: (there: boolean) => void = () => undefined;
@@ -25,7 +32,7 @@ function gate() {
 }
 
 /** The model in its worker, loaded only where this is used. Each look waits for the one before. */
-export function useFinder(model: Kind, wanted: boolean): Finder {
+export function useFinder(model: Kind, { wanted, follows }: Use): Finder {
   const [state, setState] = useState<FinderState>({ at: "idle" });
   const worker = useRef<Worker>(undefined);
   const waits = useRef(new Map<number, (points: Points | null) => void>());
@@ -62,7 +69,7 @@ export function useFinder(model: Kind, wanted: boolean): Finder {
         waits.current.delete(said.id);
       }
     };
-    made.postMessage({ kind: "load", model } satisfies Asked);
+    made.postMessage({ kind: "load", model, follows } satisfies Asked);
     const waiting = waits.current;
     return () => {
       made.terminate();
@@ -72,7 +79,7 @@ export function useFinder(model: Kind, wanted: boolean): Finder {
       for (const give of waiting.values()) give(null);
       waiting.clear();
     };
-  }, [model, wanted]);
+  }, [model, wanted, follows]);
   const find = useCallback(async (picture: ImageBitmap, box: Box | null = null) => {
     if (!(await ready.current.opened) || !worker.current) {
       picture.close();

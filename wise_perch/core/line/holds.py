@@ -35,8 +35,8 @@ class Hold:
 
 @dataclass(frozen=True, kw_only=True)
 class Holds:
-    """The holds of a film. `quality`: the share of frames that could be used; below what it takes nothing is
-    claimed, and `because` says so.
+    """The holds of a film. `quality`: the share of frames that could be used, those left out in which nobody
+    is seen for long; below what it takes nothing is claimed, and `because` says so.
     """
 
     holds: tuple[Hold, ...]
@@ -55,7 +55,7 @@ def find_holds(frames: Sequence[Frame]) -> Holds:
     """Find the holds of a series of frames, in the order of their times."""
     ordered = sorted(frames, key=lambda f: f.t_s)
     seen = _usable(ordered)
-    quality = len(seen) / len(ordered) if ordered else 0.0
+    quality = len(seen) / max(1, len(ordered) - _empty(ordered))
     if quality < QUALITY_TO_CLAIM:
         said = f"only {100 * quality:.0f} % of the frames could be read" if ordered else "no frames"
         return Holds(holds=(), quality=quality, because=f"{said}: nothing is claimed")
@@ -74,6 +74,22 @@ def _usable(frames: Sequence[Frame]) -> list[_Seen]:
                 continue
         kept.append(_Seen(f.t_s, f.lean_deg, f.inverted))
     return kept
+
+
+def _empty(frames: Sequence[Frame]) -> int:
+    """How many frames stand in stretches, longer than what is bridged, in which nobody was seen at all: a
+    picture without anybody in it is not badly read.
+    """
+    found, since = 0, None
+    for n, f in enumerate([*frames, None]):
+        unseen = f is not None and f.inverted is None
+        if unseen and since is None:
+            since = n
+        elif not unseen and since is not None:
+            if frames[n - 1].t_s - frames[since].t_s > GAP_S:
+                found += n - since
+            since = None
+    return found
 
 
 def _smooth(seen: Sequence[_Seen]) -> list[_Seen]:

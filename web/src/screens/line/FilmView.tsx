@@ -12,7 +12,7 @@ import {
 } from "../../line/film";
 import type { Points, View } from "../../line/points";
 import { propose } from "../../line/proposals";
-import type { Finder } from "../../line/useFinder";
+import { type Finder, useFinder } from "../../line/useFinder";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { Problem } from "../../parts/Message";
@@ -32,6 +32,7 @@ interface Props {
 /** A film: read frame by frame with progress, scrubbed, and the holds that stand in it. */
 export function FilmView({ file, trainee, finder, view, onFrame, onWrong, children }: Props) {
   const video = useRef<HTMLVideoElement>(undefined);
+  const reader = useFinder("lite", { wanted: view === "side", follows: true });
   const frames = useRef<FilmFrame[]>([]);
   const stop = useRef(false);
   const [of, setOf] = useState(0);
@@ -93,12 +94,19 @@ export function FilmView({ file, trainee, finder, view, onFrame, onWrong, childr
     stop.current = false;
     setProblem(undefined);
     frames.current = [];
+    setRead(0);
+    // the next frame is looked up while the one before is looked at
+    let before: Promise<void> = Promise.resolve();
     for (let n = 0; n < of && !stop.current; n++) {
       await goTo(film, momentOf(n));
-      const points = await finder.find(await createImageBitmap(film));
-      frames.current.push({ t_s: n / FRAMES_A_SECOND, points });
-      setRead((n + 1) / of);
+      const found = reader.find(await createImageBitmap(film));
+      await before;
+      before = found.then((points) => {
+        frames.current.push({ t_s: n / FRAMES_A_SECOND, points });
+        setRead((n + 1) / of);
+      });
     }
+    await before;
     setRead(null);
     if (stop.current) {
       frames.current = [];
@@ -124,7 +132,7 @@ export function FilmView({ file, trainee, finder, view, onFrame, onWrong, childr
   };
   const step = (by: number) => () => void show(Math.max(0, Math.min(of - 1, at + by)));
   useKeys({ ",": step(-1), ".": step(1) });
-  const canRead = finder.state.at === "ready" && view === "side";
+  const canRead = reader.state.at === "ready" && view === "side";
   const here = judged?.holds.find(
     (h) => h.start_s <= at / FRAMES_A_SECOND && at / FRAMES_A_SECOND <= h.start_s + h.seconds,
   );

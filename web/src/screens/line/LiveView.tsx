@@ -31,7 +31,7 @@ interface Props {
 /** The camera on a box counts the hold by itself. A frame that comes while one is looked at is dropped; the coach's key always wins. */
 export function LiveView({ page }: Props) {
   const video = useRef<HTMLVideoElement>(null);
-  const finder = useFinder("lite", true);
+  const finder = useFinder("lite", { wanted: true, follows: true });
   const [on, setOn] = useState(false);
   const [wrong, setWrong] = useState("");
   const [holds, setHolds] = useState<Hold[]>([]);
