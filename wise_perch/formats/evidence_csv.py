@@ -45,7 +45,7 @@ OPTIONAL = (
 )
 """Columns that a file may leave out; a column that is missing reads as empty cells."""
 COLUMNS = (*NEEDED, *OPTIONAL)
-SOURCES = ("live", "after", "import", "demo", "test", "self")
+SOURCES = ("live", "after", "import", "demo", "test", "self", "film")
 
 
 def read_evidence(data: bytes, *, drills: Mapping[str, str] | None = None) -> EvidenceFile:

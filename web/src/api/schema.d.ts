@@ -4674,7 +4674,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo" | "test" | "self";
+            source: "live" | "after" | "import" | "demo" | "test" | "self" | "film";
             /**
              * Started At
              * Format: date-time
@@ -5454,7 +5454,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo" | "test" | "self";
+            source: "live" | "after" | "import" | "demo" | "test" | "self" | "film";
             /** Struck At */
             struck_at: string | null;
             /** Value */
@@ -6816,7 +6816,8 @@ export interface components {
          * @description A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
          *
          *     `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source`
-         *     "after" is a paper sheet entered later. `dial`: the setting the whole run is made at.
+         *     "after" is a paper sheet entered later, "film" tries that a film proposed and the coach kept. `dial`: the
+         *     setting the whole run is made at.
          */
         NewRun: {
             /** Begin */
@@ -6846,7 +6847,7 @@ export interface components {
              * @default live
              * @enum {string}
              */
-            source: "live" | "after";
+            source: "live" | "after" | "film";
             /**
              * Started At
              * Format: date-time
@@ -8198,7 +8199,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "live" | "after" | "import" | "demo" | "test" | "self";
+            source: "live" | "after" | "import" | "demo" | "test" | "self" | "film";
             /**
              * Started At
              * Format: date-time

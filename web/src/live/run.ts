@@ -52,6 +52,8 @@ export interface LiveRun {
   restS: number;
   room: string;
   paper: boolean;
+  /** Tries that a film proposes; they are kept one by one. */
+  film: boolean;
   dial: Record<string, number>;
   endedAs: RunEnd | null;
   protocol: Protocol;
@@ -66,7 +68,7 @@ interface StartBody {
   rest_s: number;
   room: string;
   dial: Record<string, number>;
-  source: "live" | "after";
+  source: "live" | "after" | "film";
   begin: number | null;
   test_day: string | null;
 }
@@ -94,7 +96,8 @@ export function applyLetter(run: LiveRun | null, letter: Letter): LiveRun | null
       startedAt: body.started_at,
       restS: body.rest_s,
       room: body.room,
-      paper: body.source === "after",
+      paper: body.source !== "live",
+      film: body.source === "film",
       dial: body.dial,
       endedAs: null,
       protocol,
@@ -131,7 +134,8 @@ export function merge(known: LiveRun | null, judged: JudgedRun): LiveRun {
     startedAt: server.started_at,
     restS: server.rest_s,
     room: server.room,
-    paper: server.source === "after",
+    paper: server.source === "after" || server.source === "film",
+    film: server.source === "film",
     dial: server.dial,
     endedAs: server.ended_as ?? known?.endedAs ?? null,
     protocol: {
@@ -178,6 +182,8 @@ export interface Start {
   room: string;
   dial: Record<string, number>;
   paper?: string | undefined;
+  /** When it was filmed, where tries are taken from a film. */
+  film?: string | undefined;
   testDay?: string | undefined;
 }
 
@@ -196,11 +202,11 @@ export function startRun(page: BenchPage, how: Start): string {
     id,
     test: page.test.test,
     subject: page.subject?.drill ?? "",
-    started_at: how.paper ?? new Date().toISOString(),
+    started_at: how.film ?? how.paper ?? new Date().toISOString(),
     rest_s: how.restS,
     room: how.room,
     dial: how.dial,
-    source: how.paper ? "after" : "live",
+    source: how.film ? "film" : how.paper ? "after" : "live",
     begin: page.begin,
     test_day: how.testDay ?? null,
   };

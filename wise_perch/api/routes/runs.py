@@ -33,7 +33,8 @@ class NewRun(BaseModel):
     """A run to start, with the id that makes sending again harmless. `rest_s`: rest between tries, s.
 
     `subject`: the drill, where the test is run for one. `begin`: the setting a ladder begins at. `source`
-    "after" is a paper sheet entered later. `dial`: the setting the whole run is made at.
+    "after" is a paper sheet entered later, "film" tries that a film proposed and the coach kept. `dial`: the
+    setting the whole run is made at.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -45,7 +46,7 @@ class NewRun(BaseModel):
     room: Note = ""
     begin: Setting | None = None
     dial: dict[Name, Setting] = Field(default={}, max_length=4)
-    source: Literal["live", "after"] = "live"
+    source: Literal["live", "after", "film"] = "live"
     test_day: UUID | None = None
 
 

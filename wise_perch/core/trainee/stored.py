@@ -15,7 +15,7 @@ from wise_perch.core.trade.intake import Profile
 RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""
 
-Source = Literal["live", "after", "import", "demo", "test", "self"]
+Source = Literal["live", "after", "import", "demo", "test", "self", "film"]
 """How a record came in: at the moment, after the fact, from a file, from the demo's simulator, worked out of
 a test run, or told by the trainee.
 """

@@ -3,11 +3,13 @@ import { useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { ask, type BenchPage, client } from "../../api/client";
 import { useBench } from "../../api/hooks";
+import { type Proposals, waitIn, withdraw } from "../../line/proposals";
 import { startRun } from "../../live/run";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
 import { Problem, Waiting } from "../../parts/Message";
+import { FilmEntry } from "./FilmEntry";
 import { PaperEntry } from "./PaperEntry";
 import {
   Before,
@@ -87,6 +89,12 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
       );
     onStart(startRun(page, { restS: rest, room, dial, testDay }));
   };
+  const fromFilm = ({ filmed, holds }: Proposals) => {
+    const run = startRun(page, { restS: rest, room, dial, film: filmed });
+    waitIn(run, holds);
+    withdraw(id);
+    onStart(run);
+  };
   useKeys({ " ": start, PageDown: start });
   return (
     <>
@@ -129,6 +137,9 @@ function Setup({ trainee: id, page, onSubject, onStart, onBegin, testDay, fresh 
             >
               Begin the test
             </Button>
+            {!testDay && (
+              <FilmEntry trainee={id} test={test} disabled={held || unset || !fresh} onEnter={fromFilm} />
+            )}
             {!testDay && (
               <PaperEntry
                 disabled={held || unset || !fresh}

@@ -1,7 +1,7 @@
 import { useEffect, useReducer, useState } from "react";
 import type { JudgedRun } from "../../api/client";
 import { TryStrip } from "../../drawings/TryStrip";
-import { endRun, goOnByHand, type LiveRun } from "../../live/run";
+import { endRun, goOnByHand, type LiveRun, takeBack } from "../../live/run";
 import { levelName } from "../../live/sheet";
 import { useAwake } from "../../live/useAwake";
 import { useKeys } from "../../live/useKeys";
@@ -16,6 +16,7 @@ import { Setting } from "./Setting";
 import { SoFar } from "./SoFar";
 import { SoundSwitch } from "./SoundSwitch";
 import { TriesSoFar } from "./TriesSoFar";
+import { useFilm } from "./useFilm";
 import { type TryInHand, useTry } from "./useTry";
 
 interface Props {
@@ -31,6 +32,7 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
   const [confidence, setConfidence] = useState<number | null>(null);
   const [, redraw] = useReducer((times: number) => times + 1, 0);
   const hand = useTry(run);
+  const film = useFilm(run, hand);
   const { tries, place, mode, phase, hold } = hand;
   const { test, title, lines } = run.protocol;
   useAwake(true);
@@ -47,9 +49,16 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
     // what was chosen stands in the browser's storage; drawing again reads it
     redraw();
   };
-  const choices = choicesOf({ hand, run, finish, goOn, elsewhere });
+  const choices = choicesOf({ hand, run, finish, goOn, elsewhere, film });
+  const undo = () => {
+    if (tries.length === 0) return;
+    // a proposal in hand is no try yet: what is taken back is the try before it, and it is proposed again
+    hand.drop();
+    takeBack(run);
+    film.back();
+  };
   const lit = useTestKeys({
-    hand,
+    hand: run.film ? { ...hand, undo } : hand,
     choices,
     finish,
     onConfidence: setConfidence,
@@ -79,14 +88,20 @@ export function Live({ run, judged, waiting, elsewhere }: Props) {
           )}
           <div className={mode.ladder ? "flex items-center gap-x-10 max-sm:flex-wrap" : ""}>
             {mode.ladder && place.step && <Setting hand={hand} run={run} />}
-            {mode.takes === "number" || (run.paper && mode.marks.some((m) => m.figure)) ? (
+            {mode.takes === "number" || (run.paper && !film.first && mode.marks.some((m) => m.figure)) ? (
               phase !== "over" && <NumberEntry key={tries.length} hand={hand} />
             ) : (
               <BigFigure hand={hand} />
             )}
           </div>
+          {film.first && phase === "stopped" && <FromFilm hand={hand} left={film.left} />}
           {phase === "over" && <Confidence value={confidence} onPick={setConfidence} />}
-          <Controls choices={choices} lit={lit} hand={hand} onPain={() => setPain(true)} />
+          <Controls
+            choices={choices}
+            lit={lit}
+            hand={run.film ? { ...hand, undo } : hand}
+            onPain={() => setPain(true)}
+          />
           {phase !== "over" && <EndHere hand={hand} onFinish={finish} />}
         </div>
         <div className="max-lg:order-last">
@@ -170,12 +185,41 @@ function LiveHeader({ title, run, judged }: HeaderProps) {
     <div className="flex flex-wrap items-baseline justify-between gap-x-6">
       <h1 className="text-2xl">{title}</h1>
       <p className="text-soft max-sm:hidden">
-        {[run.room, settings(run), run.paper ? "from paper" : `rest ${run.restS} s`]
+        {[
+          run.room,
+          settings(run),
+          run.film ? "from a film" : run.paper ? "from paper" : `rest ${run.restS} s`,
+        ]
           .filter(Boolean)
           .join(" · ")}
       </p>
       <ExitsLine judged={judged} />
     </div>
+  );
+}
+
+/** A try that a film proposes: its seconds can be put right before it is kept. */
+function FromFilm({ hand, left }: { hand: TryInHand; left: number }) {
+  return (
+    <p className="my-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+      <span className="text-soft">
+        The film proposes {left === 1 ? "one more" : `${left} more`}. Nothing is kept without your word.
+      </span>
+      <label className="flex items-center gap-2">
+        Other seconds
+        <input
+          type="number"
+          step={0.1}
+          min={0}
+          className="field w-24"
+          value={hand.value ?? ""}
+          onChange={(event) => {
+            const figure = Number(event.target.value);
+            if (event.target.value !== "" && Number.isFinite(figure) && figure >= 0) hand.setValue(figure);
+          }}
+        />
+      </label>
+    </p>
   );
 }
 
@@ -225,10 +269,10 @@ function says({ phase, place, mode, hold }: TryInHand, run: LiveRun): string {
     ? `${several}try ${place.number}`
     : `${several}try ${place.number} of ${place.of}`;
   const state = {
-    ready: run.paper ? "from paper" : `ready · ${mode.say}`,
+    ready: run.film ? "from a film" : run.paper ? "from paper" : `ready · ${mode.say}`,
     rest: "rest first",
     going: `${mode.takes === "timer" ? "holding" : "under way"}${hold?.early ? ", started early" : ""}`,
-    stopped: "stopped: how did it end?",
+    stopped: run.film ? "from a film: was it so?" : "stopped: how did it end?",
   }[phase];
   const said = `${which}${side} · ${state}`;
   return said.charAt(0).toUpperCase() + said.slice(1);

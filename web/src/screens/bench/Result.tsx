@@ -26,7 +26,7 @@ export function Result({ run, judged, waiting, error }: Props) {
     <>
       <p className="text-soft">
         {title} · {longDay(new Date(run.startedAt))}
-        {run.paper && " · entered from paper"}
+        {run.film ? " · from a film" : run.paper && " · entered from paper"}
         {run.endedAs === "stopped" && ` · stopped after ${tries.length}`}
       </p>
       {outcome && judged ? (

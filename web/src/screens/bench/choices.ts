@@ -1,5 +1,7 @@
 import type { Mark } from "../../api/client";
 import type { LiveRun } from "../../live/run";
+import { seconds, sideOf } from "../line/holdWords";
+import type { FilmInHand } from "./useFilm";
 import type { Phase, TryInHand } from "./useTry";
 
 /** Another trainee whose turn it is while this one rests. */
@@ -16,6 +18,8 @@ export interface Choice {
   act: () => void;
   kind?: "act" | "plain" | "quiet";
   off?: boolean;
+  /** Says how a try ended. */
+  mark?: boolean;
 }
 
 const SHOWN_KEYS: Record<string, string> = {
@@ -35,6 +39,7 @@ interface Asked {
   finish: () => void;
   goOn: () => void;
   elsewhere: Elsewhere | undefined;
+  film?: FilmInHand | undefined;
 }
 
 const MAIN: Record<Exclude<Phase, "stopped">, string> = {
@@ -45,7 +50,36 @@ const MAIN: Record<Exclude<Phase, "stopped">, string> = {
 };
 
 /** Everything that can be done now, the likeliest first. */
-export function choicesOf({ hand, run, finish, goOn, elsewhere }: Asked): Choice[] {
+export function choicesOf({ film, ...asked }: Asked): Choice[] {
+  const choices = usualChoices(asked);
+  if (!film?.first || asked.hand.phase !== "stopped") return choices;
+  // what the film proposes is kept, put right or dropped by one key
+  const own = choices
+    .filter((c) => c.mark)
+    .map((c) => ({
+      ...c,
+      kind: "plain" as const,
+      keycap: c.keycap === "Enter" ? "k" : c.keycap,
+      act: () => {
+        c.act();
+        film.next();
+      },
+    }));
+  const seen = film.first;
+  return [
+    {
+      id: "as-seen",
+      words: `As seen: ${seconds(seen.seconds)}, ${sideOf(seen.end)}`,
+      keycap: "Enter",
+      act: film.keep,
+      kind: "act",
+    },
+    ...own,
+    { id: "drop", words: "Drop it", keycap: "D", act: film.drop },
+  ];
+}
+
+function usualChoices({ hand, run, finish, goOn, elsewhere }: Omit<Asked, "film">): Choice[] {
   const { phase, mode, place, hold } = hand;
   if (phase === "over")
     return [{ id: "finish", words: MAIN.over, keycap: "Enter", act: finish, kind: "act" }];
@@ -100,6 +134,7 @@ function asChoice(mark: Mark, hand: TryInHand, typed: boolean): Choice {
     words: mark.title,
     keycap: mark.key,
     act: () => hand.keep(mark),
+    mark: true,
     off: mark.figure && !figured,
   };
 }

@@ -12,7 +12,11 @@ export function tryWords(t: LiveTry, run: LiveRun): string {
   const more = [
     t.early ? "started early" : "",
     t.note,
-    run.paper ? `from paper of ${day(run.startedAt)}` : "",
+    run.film
+      ? `from a film of ${day(run.startedAt)}`
+      : run.paper
+        ? `from paper of ${day(run.startedAt)}`
+        : "",
   ];
   return [parts.filter(Boolean).join(" "), ...more].filter(Boolean).join(", ");
 }
