@@ -35,6 +35,7 @@ MIGRATIONS = {
     "0015_habits": "1070d337f10a2953",
     "0016_lines_seen": "3d229e8a115644ec",
     "0017_the_long_view": "55f6d2381bfc7745",
+    "0018_kept_lines": "e1a564a309dcaa56",
 }
 
 

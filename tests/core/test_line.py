@@ -224,7 +224,9 @@ def test_the_camera_is_told_first() -> None:
         "left_shoulder": replace(body.points["left_shoulder"], x=385),
         "right_shoulder": replace(body.points["right_shoulder"], x=445),
     }
-    assert any("off square" in c.says for c in judge_line(replace(body, points=apart), STRAIGHT, RULES).camera)
+    assert any(
+        "off square" in c.says for c in judge_line(replace(body, points=apart), STRAIGHT, RULES).camera
+    )
 
 
 # --- holds --------------------------------------------------------------------------------------------------

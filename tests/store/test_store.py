@@ -16,6 +16,7 @@ from tests.store.conftest import NO_WEEK, a_sheet, a_wish
 from wise_perch.api.cases import load_house
 from wise_perch.api.today import ready_briefs, refresh_briefs
 from wise_perch.core.floor.walk import FloorEvent, Pain
+from wise_perch.core.line.kept import KeptLine, LineHeading
 from wise_perch.core.trade.evidence import Fell, Outcome
 from wise_perch.core.trade.file_lines import TriesFile
 from wise_perch.core.trade.syllabus import Syllabus
@@ -30,6 +31,7 @@ from wise_perch.store import (
     floor,
     habits,
     jobs,
+    kept_lines,
     kit,
     lines_seen,
     plans,
@@ -48,6 +50,18 @@ NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 TEST = built_in().free_tries
 ADDED_ONLY = ("erasure", "course_change", "report")
 """What nobody may write over, the coach's own neither."""
+A_LINE = KeptLine(
+    id=UUID("01990000-0000-7000-8000-000000000017"),
+    drill="pike-hold",
+    view="side",
+    at=NOW,
+    day=date(2026, 5, 31),
+    points={"left_wrist": (100.0, 500.0, 2.0), "left_ankle": (104.5, 80.0, 1.0)},
+    width=480,
+    height=640,
+    said=LineHeading(heading="No fault is certain.", faults=(), camera=()),
+    note="after the third set",
+)
 A_REPORT = {
     "name": "Tilda Moor",
     "month": "2026-05-01",
@@ -67,6 +81,7 @@ PROTECTED = (
     "worked_cue",
     "habit_day",
     "line_seen",
+    "kept_line",
     "course_change",
     "turn_silenced",
     "report",
@@ -168,6 +183,7 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         lines_seen.put(
             db, trainee=trainee, day=date(2026, 5, 31), drill="pike-hold", view="side", seen=True, at=NOW
         )
+        kept_lines.add(db, trainee=trainee, line=A_LINE)
         progress.silence(db, trainee=trainee, turn="load 2026-05-25", silenced=True, at=NOW)
         progress.add_report(
             db,

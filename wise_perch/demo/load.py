@@ -18,10 +18,11 @@ from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.habits import WEEK_DAYS
 from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run
+from wise_perch.demo.lines import drawn_lines
 from wise_perch.demo.lived import first_lived_day, live_weeks
 from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
 from wise_perch.demo.simulator import History, draw_broken_off, simulate
-from wise_perch.store import arrangements, coaches, floor, habits, kit, plans, trainees
+from wise_perch.store import arrangements, coaches, floor, habits, kept_lines, kit, plans, trainees
 from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
 from wise_perch.syllabus.shipped import built_in
 
@@ -65,6 +66,10 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             )
             _write_history(db, history)
             _decide_person(db, person, trainee.id, syllabus, until=then)
+            for line in drawn_lines(
+                person.name, syllabus=syllabus, stature_cm=person.stature_cm, until=until, seed=seed
+            ):
+                kept_lines.add(db, trainee=trainee.id, line=line)
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
             if person.weeks:
                 count += _live_on(db, person, history, until=until, seed=seed)

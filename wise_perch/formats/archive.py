@@ -22,6 +22,7 @@ from pydantic import (
 
 from wise_perch.core.bench.run_sheet import Sheet
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
+from wise_perch.core.line.kept import LineHeading
 from wise_perch.core.progress.report import MonthReport
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Reason, Side
 from wise_perch.core.trade.intake import Profile
@@ -73,6 +74,9 @@ ASheet = Annotated[Any, AfterValidator(_readable(Sheet | None)), _said("how a te
 AFloorSheet = Annotated[Any, AfterValidator(_readable(FloorSheet)), _said("how a day was laid out")]
 AnEvent = Annotated[Any, AfterValidator(_readable(FloorEvent)), _said("what happened")]
 AReport = Annotated[Any, AfterValidator(_readable(MonthReport)), _said("a report as it was made")]
+AHeading = Annotated[Any, AfterValidator(_readable(LineHeading)), _said("what was said of a line")]
+Coordinate = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
+PictureSide = Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]
 Turns = Annotated[Any, AfterValidator(_readable(tuple[Turn, ...])), _said("which tests for whom")]
 
 
@@ -330,6 +334,24 @@ class Report(Record):
     words: dict[Word, Text]
 
 
+class Line(Record):
+    """A judged line: its joints as x, y, v in image axes, px, and what was said of it."""
+
+    id: UUID
+    at: AwareDatetime
+    day: date
+    drill: Word
+    view: Literal["side", "front"]
+    points: dict[Word, tuple[Coordinate, Coordinate, Coordinate]]
+    width: PictureSide
+    height: PictureSide
+    said: AHeading
+    off_deg: Annotated[float, Field(ge=0, le=360)] | None
+    run_id: UUID | None
+    note: Text
+    struck_at: AwareDatetime | None
+
+
 class TraineeRecord(Record):
     """A trainee with everything of theirs, struck out or not. `struck_at`: put away."""
 
@@ -359,6 +381,8 @@ class TraineeRecord(Record):
     course_changes: list[CourseChange] = []
     silenced: list[SilencedTurn] = []
     reports: list[Report] = []
+    # archives from before 0.16.0 have none
+    lines: list[Line] = []
 
 
 AnyRecord = Annotated[

@@ -29,6 +29,7 @@ OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "course_changes": (SQL["add_course_changes"],),
     "silenced": (SQL["add_silenced"],),
     "reports": (SQL["add_reports"],),
+    "lines": (SQL["add_lines"],),
 }
 """What keeps each list of a trainee, in this order: evidence names runs and sessions."""
 COUNTED = {

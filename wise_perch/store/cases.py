@@ -81,6 +81,7 @@ def _arranged_of(row: dict[str, Any]) -> Arranged:
                 for w in row["waivers"]
             ),
             profile=profile_of(row["profile"]) if row["profile"] else None,
+            lines=row["lines"],
         ),
         chosen={
             drill: ChosenSetting(settings=c["settings"], day=date.fromisoformat(c["day"]))

@@ -9,7 +9,7 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 
-from wise_perch.core.line.kept import KeptLine
+from wise_perch.core.line.kept import KeptLine, LineHeading
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
@@ -21,7 +21,7 @@ def add(db: Connection, *, trainee: UUID, line: KeptLine) -> None:
     values = asdict(line) | {
         "trainee": trainee,
         "points": Jsonb(line.points),
-        "said": Jsonb(line.said),
+        "said": Jsonb(asdict(line.said)),
     }
     if db.execute(SQL["add"], values).rowcount == 0:
         with db.cursor(row_factory=dict_row) as cursor:
@@ -45,4 +45,6 @@ def strike(db: Connection, *, id: UUID, moment: datetime | None) -> None:
 
 def _as_line(row: dict[str, Any]) -> KeptLine:
     points = {name: tuple(triple) for name, triple in row["points"].items()}
-    return KeptLine(**{**row, "points": points})
+    told = row["said"]
+    said = LineHeading(heading=told["heading"], faults=tuple(told["faults"]), camera=tuple(told["camera"]))
+    return KeptLine(**{**row, "points": points, "said": said})

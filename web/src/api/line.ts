@@ -9,6 +9,14 @@ export const useLinePage = (id: string) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/line", { params: { path: { id } } })),
   });
 
+/** A trainee's kept lines, the newest first. */
+export const useKeptLines = (id: string) =>
+  useQuery({
+    queryKey: ["line", id, "kept"],
+    enabled: id !== "",
+    queryFn: () => ask(client.GET("/api/trainees/{id}/lines", { params: { path: { id } } })),
+  });
+
 /** One picture judged, asked again as its joints move; the answer before stands until the next is there. */
 export const useJudgedPicture = (id: string, picture: PictureOfDrill | null) =>
   useQuery({

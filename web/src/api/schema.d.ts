@@ -402,6 +402,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/line/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a file of key points
+         * @description Read a file of key points. Nothing is kept.
+         */
+        post: operations["read_key_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/{line}/restore": {
         parameters: {
             query?: never;
@@ -1794,13 +1814,57 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * A trainee's kept lines, the newest first
+         * @description A trainee's kept lines, the newest first.
+         */
+        get: operations["kept"];
         put?: never;
         /**
          * Keep a line: its joints and what was said of it, and no picture
          * @description Keep a line: its joints and what was said of it, and no picture. The same again changes nothing.
          */
         post: operations["keep_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/lines.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A trainee's kept lines as CSV, a row a point
+         * @description A trainee's kept lines as CSV, a row a point.
+         */
+        get: operations["lines_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/lines.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A trainee's kept lines in the COCO key point format
+         * @description A trainee's kept lines in the COCO key point format.
+         */
+        get: operations["lines_json"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4365,6 +4429,31 @@ export interface components {
             words: string;
         };
         /**
+         * Filed
+         * @description One body of a file: its points as x, y, v in image axes, px; the moment, s, where the file has one.
+         */
+        Filed: {
+            /** Height */
+            height: number | null;
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** T S */
+            t_s?: number | null;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "side" | "front";
+            /** Width */
+            width: number | null;
+        };
+        /**
          * Film
          * @description The frames of a film seen from the side. `fingers`: where they point, told by all frames together.
          */
@@ -4849,7 +4938,8 @@ export interface components {
          *     left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting
          *     it is measured at, `counts_at` the easiest at which it counts, while the dial goes on beyond.
          *     A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
-         *     `also`: further gates of the same drill.
+         *     `also`: further gates of the same drill. `line_within`: a kept line must back it of which no angle is told
+         *     to be farther off, degrees.
          */
         Gate: {
             /**
@@ -4870,6 +4960,7 @@ export interface components {
              * @default false
              */
             fewer: boolean;
+            line_within?: components["schemas"]["Figure"] | null;
             measure: components["schemas"]["Measure"];
             /** Mode */
             mode?: string | null;
@@ -5525,6 +5616,16 @@ export interface components {
             reason: string;
         };
         /**
+         * KeyPointText
+         * @description A file of key points as text; `name` tells by its ending whether it is JSON or CSV.
+         */
+        KeyPointText: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * KickUp
          * @description The kick-up's own block, of the first open one of `drills`, kept until the gate of `until` is met.
          *     `counts` beside the way to a goal.
@@ -5854,7 +5955,7 @@ export interface components {
         /**
          * LeversPage
          * @description All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and
-         *     jumps in share.
+         *     jumps in share; `own_lean`: how their own handstands lean, by the lines kept.
          */
         LeversPage: {
             /** Drills */
@@ -5876,6 +5977,7 @@ export interface components {
             on: string;
             /** Outlooks */
             outlooks: components["schemas"]["FirstRep"][];
+            own_lean: components["schemas"]["OwnLean"] | null;
             size: components["schemas"]["Size"];
             trainee: components["schemas"]["Trainee"];
         };
@@ -7267,6 +7369,19 @@ export interface components {
             made_on: string | null;
             outlook: components["schemas"]["Outlook"] | null;
             under_way: components["schemas"]["JobPage"] | null;
+        };
+        /**
+         * OwnLean
+         * @description The middle lean of a trainee's own handstands, degrees, + over, of so many `lines`, and how far it is
+         *     off at most in 95 of 100.
+         */
+        OwnLean: {
+            /** Lean Deg */
+            lean_deg: number;
+            /** Lines */
+            lines: number;
+            /** Words */
+            words: string;
         };
         /**
          * OwnTest
@@ -11495,6 +11610,41 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    read_key_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyPointText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filed"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     restore_line: {
         parameters: {
             query?: never;
@@ -14095,6 +14245,39 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineShown"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     keep_line: {
         parameters: {
             query?: never;
@@ -14120,6 +14303,70 @@ export interface operations {
                         [key: string]: string;
                     };
                 };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    lines_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    lines_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             401: components["responses"]["Problem401"];
             403: components["responses"]["Problem403"];

@@ -53,3 +53,13 @@ export function closeFilm(video: HTMLVideoElement) {
   URL.revokeObjectURL(video.src);
   video.removeAttribute("src");
 }
+
+/** The key points of a film as CSV with time, as `./perch line` reads them. */
+export function filmAsCsv(frames: FilmFrame[]): string {
+  const rows = frames.flatMap((frame) =>
+    Object.entries(frame.points ?? {}).map(
+      ([name, [x, y, v]]) => `${frame.t_s.toFixed(2)},side,${name},${x.toFixed(1)},${y.toFixed(1)},${v}`,
+    ),
+  );
+  return ["t_s,view,point,x,y,v", ...rows, ""].join("\r\n");
+}

@@ -37,13 +37,17 @@ from wise_perch.core.dose.levers import (
     set_up_drills,
     settings_problem,
 )
+from wise_perch.core.line.own_lean import OwnLean, own_lean
 from wise_perch.core.trade.intake import Length, Profile, lengths_of
 from wise_perch.core.trade.mechanics import FigureNote, Lever
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.stored import Trainee
+from wise_perch.store import kept_lines
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["levers"])
+LINES_READ = 20
+"""So many of the newest lines say how a trainee's own handstands lean."""
 Setting = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 Knobs = Annotated[dict[Annotated[str, Field(max_length=60)], Setting], Field(max_length=10)]
 
@@ -82,7 +86,7 @@ class Size:
 @dataclass(frozen=True, kw_only=True)
 class LeversPage:
     """All levers for one trainee, the drills they set up, what figures mean, how near first reps are, and
-    jumps in share.
+    jumps in share; `own_lean`: how their own handstands lean, by the lines kept.
     """
 
     trainee: Trainee
@@ -94,6 +98,7 @@ class LeversPage:
     figures: dict[str, FigureNote]
     outlooks: tuple[FirstRep, ...]
     jumps: tuple[Jump, ...]
+    own_lean: OwnLean | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -186,6 +191,7 @@ def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
             figures=dict(syllabus.mechanics.figures),
             outlooks=first_reps(case),
             jumps=jumps_in_share(case),
+            own_lean=own_lean(kept_lines.of_trainee(db, id, most=LINES_READ), syllabus),
         )
 
 

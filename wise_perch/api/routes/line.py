@@ -1,34 +1,40 @@
 """Line: a handstand judged from a picture or a film. Pictures never come here: joints do."""
 
+import json
 from datetime import UTC, date, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, Depends, Response
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp, coach_of
+from wise_perch.api.auth import App, SignedIn, TheApp, coach_of
 from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
+from wise_perch.api.routes.files import as_csv
 from wise_perch.core.line.film import LeanSeen, lean_of
 from wise_perch.core.line.holds import Hold, find_holds
 from wise_perch.core.line.judge import judge_line
+from wise_perch.core.line.keeping import NotWhole, Taken, judge_to_keep
 from wise_perch.core.line.kept import KeptLine, Triple, body_of
 from wise_perch.core.line.points import COCO, View
 from wise_perch.core.line.shape import Handle, Outline, handles_of, outline_of, usual_shape
 from wise_perch.core.line.words import LineSaid, say_line
 from wise_perch.core.trade.line_rules import LineTarget
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import within
 from wise_perch.core.trainee.ranges import RangeKnown, known_ranges
 from wise_perch.core.trainee.stored import Trainee
-from wise_perch.formats.line_files import EXTRA
-from wise_perch.store import kept_lines, trainees
+from wise_perch.formats.junk import Junk
+from wise_perch.formats.line_files import EXTRA, Filed, lines_as_coco, lines_as_csv, parse_bodies
+from wise_perch.store import evidence, kept_lines, trainees
+from wise_perch.store.cases import Arranged
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["line"])
-LINES_SHOWN, MOST_FRAMES = 200, 3000
+LINES_SHOWN, MOST_FRAMES, MOST_LINES = 200, 3000, 10_000
 Pixel = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 Sure = Annotated[float, Field(ge=0, le=2)]
 Points = Annotated[dict[str, tuple[Pixel, Pixel, Sure]], Field(max_length=len(COCO) + len(EXTRA))]
@@ -189,7 +195,7 @@ def _looked_at(syllabus: Syllabus) -> list[LookedAt]:
     for d in syllabus.drills.values():
         target = syllabus.line_rules.of_drill(d.drill, inverted=d.drill in syllabus.inverted)
         if target:
-            found.append(LookedAt(drill=d.drill, title=d.title, target=target.title))
+            found.append(LookedAt(drill=d.drill, title=d.title, target=within(target.title)))
     return found
 
 
@@ -275,22 +281,71 @@ def keep_line(id: UUID, new: NewLine, app: TheApp, coach: SignedIn) -> dict[str,
         if new.day > house.today:
             raise Refused(422, "That day has not come yet.")
         target = _target(syllabus, new.drill)
-        body = body_of(new.points, new.view, width=new.width, height=new.height)
-        if body.path() is None:
-            raise Refused(422, "Place wrist, shoulder, hip, knee and ankle first.")
+        if new.run is not None and evidence.run(db, new.run).trainee != id:
+            raise Refused(404, "There is no such run.")
         profile = known.arrangement.profile
-        said = say_line(
-            judge_line(body, target, syllabus.line_rules),
-            target,
-            syllabus,
-            stature_cm=profile.stature_cm if profile else None,
-        )
-        kept = KeptLine(
-            **new.model_dump(),
-            said={"heading": said.heading, "faults": list(said.faults), "camera": list(said.camera)},
-        )
+        try:
+            kept = judge_to_keep(
+                Taken(**new.model_dump()),
+                target,
+                syllabus,
+                stature_cm=profile.stature_cm if profile else None,
+            )
+        except NotWhole as error:
+            raise Refused(422, error.says) from error
         kept_lines.add(db, trainee=id, line=kept)
     return {"id": new.id}
+
+
+class KeyPointText(BaseModel):
+    """A file of key points as text; `name` tells by its ending whether it is JSON or CSV."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Annotated[str, Field(max_length=200)]
+    text: Annotated[str, Field(max_length=2_000_000)]
+
+
+@router.post("/line/read", dependencies=[Depends(coach_of)])
+def read_key_points(file: KeyPointText) -> list[Filed]:
+    """Read a file of key points. Nothing is kept."""
+    try:
+        return parse_bodies(file.text, name=file.name)
+    except Junk as junk:
+        raise Refused(422, junk.lines[0]) from junk
+
+
+@router.get("/trainees/{id}/lines")
+def kept(id: UUID, app: TheApp, coach: SignedIn) -> tuple[LineShown, ...]:
+    """A trainee's kept lines, the newest first."""
+    known, syllabus, lines = _lines_of(app, coach, id)
+    profile = known.arrangement.profile
+    stature = profile.stature_cm if profile else None
+    return tuple(shown for line in lines[:LINES_SHOWN] if (shown := show_line(line, syllabus, stature)))
+
+
+@router.get("/trainees/{id}/lines.json", response_class=Response)
+def lines_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+    """A trainee's kept lines in the COCO key point format."""
+    _, _, lines = _lines_of(app, coach, id)
+    headers = {"Content-Disposition": 'attachment; filename="lines.json"'}
+    return Response(json.dumps(lines_as_coco(lines)), media_type="application/json", headers=headers)
+
+
+@router.get(
+    "/trainees/{id}/lines.csv",
+    response_class=Response,
+    responses={200: {"content": {"text/csv": {}}}},
+)
+def lines_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+    """A trainee's kept lines as CSV, a row a point."""
+    _, _, lines = _lines_of(app, coach, id)
+    return as_csv(lines_as_csv(lines), "lines.csv")
+
+
+def _lines_of(app: App, coach: UUID, id: UUID) -> tuple[Arranged, Syllabus, tuple[KeptLine, ...]]:
+    with transaction(app.pool, coach=coach) as db:
+        known, syllabus = load_arranged(db, id, load_house(db))
+        return known, syllabus, kept_lines.of_trainee(db, id, most=MOST_LINES)
 
 
 @router.post("/lines/{line}/strike", status_code=204)

@@ -71,6 +71,29 @@ def judge_line(body: Body, target: LineTarget, rules: LineRules) -> Judged:
     )
 
 
+def farthest_off(judged: Judged, target: LineTarget) -> float | None:
+    """How far off its target a line may at least be called: of all angles that the drill asks for the largest
+    distance, degrees, less what could be chance. None where the picture does not tell, or hides it.
+    """
+    side = judged.side
+    if side is None or any(c.refuses or c.hides for c in judged.camera):
+        return None
+    asked = (
+        (side.lean, target.lean),
+        (side.shoulder, target.shoulder),
+        (side.hip, target.hip),
+        (side.knee, target.knee),
+    )
+    found = []
+    for seen, meant in asked:
+        if meant is None:
+            continue
+        if seen.value is None or seen.se is None:
+            return None
+        found.append(max(0.0, abs(seen.value - meant.value) - ONE_SIDED * seen.se))
+    return max(found, default=None)
+
+
 def _of_the_side(side: SideLine, target: LineTarget, rules: LineRules) -> Iterator[tuple[str, Figure]]:
     """How far each fault goes beyond where it begins."""
     bend, lean = rules.bend.value, rules.lean.value

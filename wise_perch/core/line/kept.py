@@ -1,9 +1,8 @@
 """Lines that are kept: the joints of a picture and from where it was taken. No picture is ever kept."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
 from uuid import UUID
 
 from wise_perch.core.line.points import Body, Point, View
@@ -14,9 +13,19 @@ Triple = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LineHeading:
+    """What was said of a line when it was kept: the heading, faults by name, and of the camera."""
+
+    heading: str
+    faults: tuple[str, ...]
+    camera: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KeptLine:
     """One line as it is kept. `points` by their COCO names as x, y, v, image axes, px; `said`: what was said
-    of it then; `run`: the run whose film it is from.
+    of it then; `off_deg`: no angle is told to be farther from what the drill is meant to have, None where the
+    picture does not tell; `run`: the run whose film it is from.
     """
 
     id: UUID
@@ -27,7 +36,8 @@ class KeptLine:
     points: dict[str, Triple]
     width: float
     height: float
-    said: dict[str, Any] = field(default_factory=dict)
+    said: LineHeading
+    off_deg: float | None = None
     run: UUID | None = None
     note: str = ""
     struck_at: datetime | None = None

@@ -110,7 +110,8 @@ class Gate:
     left and right must both pass. `mode` and `window_s` restrict the way of measuring; `at` the dial setting
     it is measured at, `counts_at` the easiest at which it counts, while the dial goes on beyond.
     A gate of `fewer` is empty at `start`. From `easy_from` on the drill is easy and no longer worth its time.
-    `also`: further gates of the same drill.
+    `also`: further gates of the same drill. `line_within`: a kept line must back it of which no angle is told
+    to be farther off, degrees.
     """
 
     measure: Measure
@@ -127,6 +128,7 @@ class Gate:
     counts_at: DialLimit | None = None
     easy_from: Figure | None = None
     also: "tuple[Gate, ...]" = ()
+    line_within: Figure | None = None
 
     @property
     def amount(self) -> str:
@@ -149,6 +151,8 @@ class Gate:
             body += f" {self.at.where}"
         if self.counts_at:
             body += f", {self.counts_at.dial.replace('-', ' ')} {self.counts_at.text}"
+        if self.line_within:
+            body += f", its line shown within {self.line_within.value:g}°"
         return body + "".join(f", and a {g.amount} {g.measure.value}" for g in self.also)
 
 

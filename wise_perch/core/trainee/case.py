@@ -359,7 +359,7 @@ def judge_marks(
     profile = arrangement.profile
     waivers: dict[str, Waiver] = {w.drill: w for w in arrangement.waivers if w.day <= on}
     uncleared = awaits_clearance(syllabus.intake, profile)
-    wall = read_wall(marks, syllabus, on=on, waivers=waivers)
+    wall = read_wall(marks, syllabus, on=on, waivers=waivers, lines=arrangement.lines)
     standing = standing_of(wall, waivers=waivers, shut=shut_by_cautions(syllabus, profile))
     low = syllabus.rules.low_confidence.value
     judged = JudgedCase(

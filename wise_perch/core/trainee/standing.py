@@ -339,10 +339,13 @@ def _say_shortfall(gate: GateReading, waiver: Waiver | None, rules: Rules, on: d
         gate.found,
         gate.reading.gate,
         side=gate.reading.side,
-        met=gate.met and gate.state is not State.WAIVED,
+        met=(gate.met or gate.unlined) and gate.state is not State.WAIVED,
         stale=gate.state is State.STALE or (gate.state is State.WAIVED and gate.found.last_pass is not None),
         on=on,
     )
+    asks_line = gate.reading.gate.line_within
+    if gate.unlined and asks_line and gate.state is State.NOT_YET:
+        return f"{said}. Its line is not shown yet: keep one from the side within {asks_line.value:g}°"
     if gate.state is State.MET and gate.found.shy and len(gate.found.passes) > 1:
         asked = f"{rules.proving_confidence.value:g}"
         return f"{said}. Proven asks for confidence {asked} or more on both days"

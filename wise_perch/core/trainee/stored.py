@@ -70,13 +70,15 @@ class KeptWaiver(Waiver):
 class Arrangement:
     """What the coach decided about a trainee beside evidence. `schools`: exceptions from the coach's own.
 
-    `goals` in the order they were chosen; `profile` the newest intake.
+    `goals` in the order they were chosen; `profile` the newest intake. `lines`: of each drill how far off its
+    best kept line is, degrees.
     """
 
     schools: dict[str, str]
     goals: tuple[str, ...]
     waivers: tuple[KeptWaiver, ...]
     profile: Profile | None
+    lines: dict[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -39,7 +39,7 @@ RANK = {State.NOT_YET: 0, State.STALE: 1, State.WAIVED: 2, State.MET: 2, State.P
 @dataclass(frozen=True, slots=True)
 class GateReading:
     """How one gate, or what a need asks of it, reads on a day. `waived` raises what evidence left below
-    met.
+    met. `unlined`: evidence meets it, but the line that it asks for was not shown.
     """
 
     state: State
@@ -47,6 +47,7 @@ class GateReading:
     found: Marks
     reading: Reading
     waived: bool = False
+    unlined: bool = False
 
     @property
     def met(self) -> bool:
@@ -211,14 +212,30 @@ class Wall:
         return all(r.state is State.STALE for r in readings)
 
 
+def _line_shown(name: str, syllabus: Syllabus, lines: Mapping[str, float]) -> bool:
+    """Whether the line that a gate asks for was shown, in the drill or one that differs only in its gate."""
+    drill = syllabus.drills[name]
+    if drill.gate.line_within is None:
+        return True
+    shown = [lines[kin] for kin in syllabus.kin_of(drill) if kin in lines]
+    return bool(shown) and min(shown) <= drill.gate.line_within.value
+
+
 def read_wall(
-    trainee_marks: TraineeMarks, syllabus: Syllabus, *, on: date, waivers: Mapping[str, Waiver] | None = None
+    trainee_marks: TraineeMarks,
+    syllabus: Syllabus,
+    *,
+    on: date,
+    waivers: Mapping[str, Waiver] | None = None,
+    lines: Mapping[str, float] | None = None,
 ) -> Wall:
-    """Read every gate on day `on`."""
+    """Read every gate on day `on`. `lines`: how far off the best kept line of each drill is, degrees."""
     gates: dict[str, GateReading] = {}
     waived = waivers or {}
     for name in syllabus.drills:
         gate = _weakest_part(trainee_marks.get(name, {}), syllabus.gate_readings[name], syllabus.rules, on)
+        if gate.met and not _line_shown(name, syllabus, lines or {}):
+            gate = GateReading(State.NOT_YET, gate.fill, gate.found, gate.reading, unlined=True)
         if name in waived:
             state = State.WAIVED if gate.state in (State.NOT_YET, State.STALE) else gate.state
             gate = GateReading(state, gate.fill, gate.found, gate.reading, waived=True)

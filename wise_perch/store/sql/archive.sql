@@ -55,7 +55,9 @@ select jsonb_build_object(
     'silenced', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.turn), '[]') from
         (select turn, silenced, at from turn_silenced where trainee_id = trainee.id) as t),
     'reports', (select coalesce(jsonb_agg(to_jsonb(t) - 'arrived' order by t.arrived), '[]') from
-        (select id, month, at, made, words, arrived from report where trainee_id = trainee.id) as t)
+        (select id, month, at, made, words, arrived from report where trainee_id = trainee.id) as t),
+    'lines', (select coalesce(jsonb_agg(to_jsonb(t) order by t.at, t.id), '[]') from
+        (select id, at, day, drill, view, points, width, height, said, off_deg, run_id, note, struck_at from kept_line where trainee_id = trainee.id) as t)
 ) from trainee where trainee.id = %(trainee)s
 
 -- is_new: Has this coach neither trainees nor a syllabus of their own?
@@ -161,6 +163,11 @@ select current_coach(), %(trainee)s, turn, silenced, at from jsonb_populate_reco
 insert into report (coach_id, trainee_id, id, month, at, made, words)
 select current_coach(), %(trainee)s, (row ->> 'id')::uuid, (row ->> 'month')::date, (row ->> 'at')::timestamptz, row -> 'made', row -> 'words'
 from jsonb_array_elements(%(rows)s) with ordinality as came (row, n) order by n
+
+-- add_lines: Keep judged lines.
+insert into kept_line (coach_id, trainee_id, id, at, day, drill, view, points, width, height, said, off_deg, run_id, note, struck_at)
+select current_coach(), %(trainee)s, id, at, day, drill, view, points, width, height, said, off_deg, run_id, note, struck_at
+from jsonb_populate_recordset(null::kept_line, %(rows)s)
 
 -- add_worked_cues: Keep the cues that worked.
 insert into worked_cue (coach_id, trainee_id, id, at, drill, cue, struck_at)

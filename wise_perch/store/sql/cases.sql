@@ -28,6 +28,10 @@ select trainee.id, trainee.name, trainee.stepping_side, trainee.note, trainee.sc
             select pain_joint, pain_level, false, ended_at from test_run
             where test_run.coach_id = trainee.coach_id and test_run.trainee_id = trainee.id and pain_level is not null
         ) as told order by joint, at desc, level desc) as newest), '[]') as aches,
+    coalesce((select json_object_agg(best.drill, best.off_deg) from (
+        select drill, min(off_deg) as off_deg from kept_line
+        where kept_line.coach_id = trainee.coach_id and kept_line.trainee_id = trainee.id and kept_line.struck_at is null and off_deg is not null
+        group by drill) as best), '{}') as lines,
     coalesce((select json_object_agg(newest.drill, newest.cue) from (
         select distinct on (drill) drill, cue from worked_cue
         where worked_cue.coach_id = trainee.coach_id and worked_cue.trainee_id = trainee.id and worked_cue.struck_at is null

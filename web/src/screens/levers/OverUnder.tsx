@@ -63,6 +63,21 @@ export function OverUnder({ page, lever }: { page: LeversPage; lever: string }) 
           value={lean}
           onSet={setLean}
         />
+        {page.own_lean && (
+          <p className="mb-3 flex flex-wrap items-center gap-x-3">
+            {page.own_lean.words}
+            <button
+              type="button"
+              className="min-h-6 underline"
+              onClick={() => {
+                setLean(page.own_lean?.lean_deg ?? 0);
+                setRate(0);
+              }}
+            >
+              Set the dial to it
+            </button>
+          </p>
+        )}
         <Dial
           title="How fast, a second"
           unit="°"

@@ -5,6 +5,7 @@ import {
   closeFilm,
   type FilmFrame,
   FRAMES_A_SECOND,
+  filmAsCsv,
   framesOf,
   goTo,
   momentOf,
@@ -16,6 +17,7 @@ import { type Finder, useFinder } from "../../line/useFinder";
 import { useKeys } from "../../live/useKeys";
 import { Button } from "../../parts/Button";
 import { Problem } from "../../parts/Message";
+import { saveAs } from "../../parts/saveAs";
 import { seconds, sideOf } from "./holdWords";
 import type { Shown } from "./LineScreen";
 
@@ -207,6 +209,7 @@ export function FilmView({ file, trainee, finder, view, onFrame, onWrong, childr
       {judged && (
         <Found
           judged={judged}
+          onSave={() => saveAs(`${file.name}.csv`, filmAsCsv(frames.current), "text/csv")}
           onGo={(t_s) => void show(Math.round((t_s + 0.5) * FRAMES_A_SECOND))}
           onPropose={() => {
             propose(trainee, { filmed: day.toISOString(), holds: judged.holds });
@@ -258,10 +261,11 @@ interface FoundProps {
   judged: FilmJudged;
   onGo: (t_s: number) => void;
   onPropose: () => void;
+  onSave: () => void;
 }
 
 /** The holds of a film, and where they go from here. */
-function Found({ judged, onGo, onPropose }: FoundProps) {
+function Found({ judged, onGo, onPropose, onSave }: FoundProps) {
   return (
     <section aria-label="Holds in the film" className="mt-3">
       <p className="text-sm text-soft">{Math.round(100 * judged.quality)} % of the frames could be read.</p>
@@ -276,11 +280,16 @@ function Found({ judged, onGo, onPropose }: FoundProps) {
           </li>
         ))}
       </ol>
-      {judged.holds.length > 0 && (
-        <Button kind="act" className="mt-3" onClick={onPropose}>
-          Take them to the Bench
+      <p className="mt-3 flex flex-wrap gap-3">
+        {judged.holds.length > 0 && (
+          <Button kind="act" onClick={onPropose}>
+            Take them to the Bench
+          </Button>
+        )}
+        <Button kind="quiet" onClick={onSave}>
+          Key points as CSV
         </Button>
-      )}
+      </p>
     </section>
   );
 }

@@ -4,7 +4,7 @@ import { ask, client, type LinePage, type LineShown } from "../../api/client";
 import type { View } from "../../line/points";
 import { Problem } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
-import type { Beside } from "./LineScreen";
+import type { Beside } from "./OneOverTheOther";
 import { OutlineOf } from "./OutlineOf";
 
 interface Props {
@@ -65,7 +65,7 @@ export function KeptLines({ page, lines, view, judged, onOther, onBeside }: Prop
               <p className="font-bold leading-tight">{line.said.heading}</p>
               {line.note && <p className="text-soft">{line.note}</p>}
               <p className="flex flex-wrap gap-x-3">
-                {judged && (
+                {(judged || lines.length > 1) && (
                   <button
                     type="button"
                     className="min-h-6 underline"
@@ -89,6 +89,16 @@ export function KeptLines({ page, lines, view, judged, onOther, onBeside }: Prop
           </li>
         ))}
       </ul>
+      {page.lines.length > 0 && (
+        <p className="mt-2 flex flex-wrap gap-x-3 text-sm">
+          <a className="underline" href={`/api/trainees/${page.trainee.id}/lines.json`} download>
+            All as COCO key points
+          </a>
+          <a className="underline" href={`/api/trainees/${page.trainee.id}/lines.csv`} download>
+            As CSV
+          </a>
+        </p>
+      )}
     </section>
   );
 }

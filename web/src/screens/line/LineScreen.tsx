@@ -2,9 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { v7 as uuidv7 } from "uuid";
-import { ask, client, type LinePage, type Outline, type PictureOfDrill } from "../../api/client";
+import { ask, client, Failure, type LinePage, type PictureOfDrill } from "../../api/client";
 import { useJudgedPicture, useLinePage } from "../../api/line";
-import { type Box, moved, type Points, placed, type View } from "../../line/points";
+import { type Box, moved, type Points, placed, type Triple, type View } from "../../line/points";
 import { useFinder } from "../../line/useFinder";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
@@ -12,7 +12,7 @@ import { FilmView } from "./FilmView";
 import { KeptLines } from "./KeptLines";
 import { LinePicture } from "./LinePicture";
 import { LiveView } from "./LiveView";
-import { OneOverTheOther } from "./OneOverTheOther";
+import { type Beside, OneOverTheOther } from "./OneOverTheOther";
 import { Said } from "./Said";
 import { Sources } from "./Sources";
 
@@ -25,12 +25,6 @@ export interface Shown {
   /** When it was taken, as far as its file says. */
   day: string;
   frame?: number;
-}
-
-/** A body that another is held against. */
-export interface Beside {
-  outline: Outline;
-  words: string;
 }
 
 /** The line of a handstand, judged from a picture or a film that never leaves this browser. */
@@ -61,6 +55,8 @@ function Judging({ page }: { page: LinePage }) {
   const [live, setLive] = useState(false);
   const [points, setPoints] = useState<Points>({});
   const [beside, setBeside] = useState<Beside | null>(null);
+  // two kept lines can be laid over one another without a picture
+  const [second, setSecond] = useState<Beside | null>(null);
   const [marking, setMarking] = useState(false);
   const [wrong, setWrong] = useState("");
   const [looking, setLooking] = useState(false);
@@ -91,6 +87,7 @@ function Judging({ page }: { page: LinePage }) {
         setPoints({});
         return setFilm(file);
       }
+      if (/\.(json|csv)$/i.test(file.name)) return await openPoints(file);
       const picture = await createImageBitmap(file);
       setFilm(null);
       show({
@@ -100,9 +97,38 @@ function Judging({ page }: { page: LinePage }) {
         name: file.name,
         day: asDay(dayOf(file)),
       });
-    } catch {
-      setWrong("This file is no picture that this browser can read.");
+    } catch (error) {
+      const said = error instanceof Failure ? error.message : "";
+      setWrong(said || "This file is no picture that this browser can read.");
     }
+  };
+  /** Key points without a picture: they stand on plain paper. */
+  const openPoints = async (file: File) => {
+    const body = { name: file.name, text: await file.text() };
+    const found = (await ask(client.POST("/api/line/read", { body })))[0];
+    if (!found) return setWrong("There is no body in this file.");
+    const all = Object.values(found.points);
+    const width = Math.ceil(found.width ?? Math.max(...all.map((p) => p[0] ?? 0)) * 1.1);
+    const height = Math.ceil(found.height ?? Math.max(...all.map((p) => p[1] ?? 0)) * 1.1);
+    const paper = new OffscreenCanvas(width, height);
+    paper.getContext("2d");
+    setFilm(null);
+    asked.current++;
+    setShown({
+      picture: paper.transferToImageBitmap(),
+      width,
+      height,
+      name: file.name,
+      day: asDay(dayOf(file)),
+    });
+    setPoints(
+      Object.fromEntries(
+        Object.entries(found.points)
+          .filter(([, p]) => (p[2] ?? 0) > 0)
+          .map(([name, [x = 0, y = 0, v = 0]]) => [name, [x, y, v] as Triple]),
+      ),
+    );
+    set({ view: found.view });
   };
   // the model may be ready only after the picture was opened
   const { state } = finder;
@@ -172,6 +198,22 @@ function Judging({ page }: { page: LinePage }) {
   const other: View = view === "side" ? "front" : "side";
   const kept = page.lines.filter((line) => line.drill === drill?.drill);
 
+  const words = shown?.name ?? "this picture";
+  const against: Beside | null =
+    shown && picture && judged.data
+      ? {
+          outline: judged.data.outline,
+          words,
+          held: { picture: shown.picture, width: shown.width, height: shown.height, handles: placedHandles },
+        }
+      : second;
+  const holdBeside = async () => {
+    if (!against?.held) return;
+    // a film goes on to other frames: what is held is the frame as it is now
+    const still = await createImageBitmap(against.held.picture);
+    setBeside({ ...against, held: { ...against.held, picture: still } });
+  };
+
   return (
     <>
       <h1 className="sr-only">Line of {page.trainee.name}</h1>
@@ -216,7 +258,7 @@ function Judging({ page }: { page: LinePage }) {
       </div>
       {wrong && <Message danger>{wrong}</Message>}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)_15rem]">
-        <div className={live ? "lg:col-span-3" : ""}>
+        <div className={live ? "lg:col-span-3" : shown || film || beside ? "" : "lg:col-span-2"}>
           {!shown && !film && !live && (
             <Sources
               onFile={(file) => void open(file)}
@@ -301,7 +343,7 @@ function Judging({ page }: { page: LinePage }) {
             </div>
           )}
         </div>
-        {!live && (
+        {!live && (shown || film || beside) && (
           <div>
             {judged.error && <Problem error={judged.error} />}
             {picture && judged.data ? (
@@ -312,21 +354,26 @@ function Judging({ page }: { page: LinePage }) {
                   picture={picture}
                   day={shown?.day ?? ""}
                   refused={judged.data.said.refused}
-                  onBeside={() =>
-                    setBeside({ outline: judged.data.outline, words: shown?.name ?? "this picture" })
-                  }
+                  onBeside={() => void holdBeside()}
                 />
               </>
             ) : (
-              <p className="text-soft">{drill ? `Meant here: ${drill.target.toLowerCase()}.` : ""}</p>
+              <p className="text-soft">{drill ? `Meant here: ${drill.target}.` : ""}</p>
             )}
-            {beside && picture && judged.data && (
+            {beside && against && (
               <OneOverTheOther
-                now={judged.data.outline}
-                then={beside.outline}
-                words={beside.words}
-                onDrop={() => setBeside(null)}
+                now={against}
+                then={beside}
+                onDrop={() => {
+                  setBeside(null);
+                  setSecond(null);
+                }}
               />
+            )}
+            {beside && !against && (
+              <p className="mt-4 text-soft">
+                Now the other one: open a picture, or lay another kept line over it.
+              </p>
             )}
           </div>
         )}
@@ -341,7 +388,7 @@ function Judging({ page }: { page: LinePage }) {
               setPoints({});
               set({ view: other });
             }}
-            onBeside={setBeside}
+            onBeside={(line) => (beside && !against ? setSecond(line) : setBeside(line))}
             judged={picture !== null}
           />
         )}

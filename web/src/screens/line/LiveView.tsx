@@ -22,6 +22,8 @@ interface Frame {
 /** So often the server is asked, ms, and so much of the past it is told, s. */
 const ASK_MS = 250;
 const PAST_S = 90;
+/** A hold that ended so long ago does not go on, s. */
+const SETTLED_S = 2;
 
 interface Props {
   page: LinePage;
@@ -221,6 +223,7 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
     const seen: number[] = [];
     let fingers: 1 | -1 | null = null;
     let asking = false;
+    const done: Hold[] = [];
     const watch = async () => {
       while (!over) {
         const film = video.current;
@@ -262,7 +265,15 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
             frame.lean_deg = told.lean_deg;
             frame.inverted = told.inverted;
           }
-        onAnswer(answer, started.current);
+        const settled = (frames.at(-1)?.t_s ?? 0) - SETTLED_S;
+        onAnswer({ ...answer, holds: [...done, ...answer.holds] }, started.current);
+        for (const hold of answer.holds) {
+          const end = hold.start_s + hold.seconds;
+          if (hold.end === "still-up" || end > settled) continue;
+          // what is over is kept, and not asked about again
+          done.push(hold);
+          from.current = Math.max(from.current, end + 0.5);
+        }
       } catch {
         // without the server nothing is counted by itself; the key still counts
       } finally {

@@ -1,37 +1,120 @@
+import { useEffect, useRef } from "react";
 import type { Outline } from "../../api/client";
+import type { Handle } from "../../line/points";
 import { Button } from "../../parts/Button";
 import { OutlineOf } from "./OutlineOf";
 
-interface Props {
-  now: Outline;
-  then: Outline;
+/** A picture that is held against another: it stays in this browser's memory, and is gone with the page. */
+export interface Held {
+  picture: ImageBitmap | HTMLVideoElement;
+  width: number;
+  height: number;
+  handles: Handle[];
+}
+
+/** A body that another is held against: its outline, and its picture where one is at hand. */
+export interface Beside {
+  outline: Outline;
   words: string;
+  held?: Held;
+}
+
+interface Props {
+  now: Beside;
+  then: Beside;
   onDrop: () => void;
 }
 
 /** Two bodies side by side, and one over the other on one scale with the hands on one spot. */
-export function OneOverTheOther({ now, then, words, onDrop }: Props) {
+export function OneOverTheOther({ now, then, onDrop }: Props) {
   return (
     <section aria-label="Two lines" className="mt-5 border-t border-rule pt-3">
       <h2 className="text-xl">One over the other</h2>
       <div className="mt-2 flex flex-wrap items-end gap-2">
-        <OutlineOf height={150} label={words} outlines={[{ outline: then, colour: "var(--darkwood)" }]} />
-        <OutlineOf height={150} label="This one" outlines={[{ outline: now, colour: "var(--ink)" }]} />
+        {now.held && then.held && (
+          <>
+            <Drawn layers={[then.held]} label={then.words} />
+            <Drawn layers={[now.held]} label={now.words} />
+            <Drawn layers={[then.held, now.held]} label={`${now.words} over ${then.words}`} />
+          </>
+        )}
+        {!(now.held && then.held) && (
+          <>
+            <OutlineOf
+              height={150}
+              label={then.words}
+              outlines={[{ outline: then.outline, colour: "var(--darkwood)" }]}
+            />
+            <OutlineOf
+              height={150}
+              label={now.words}
+              outlines={[{ outline: now.outline, colour: "var(--ink)" }]}
+            />
+          </>
+        )}
         <OutlineOf
-          height={240}
-          label={`This one over ${words}`}
+          height={230}
+          label={`${now.words} over ${then.words}`}
           outlines={[
-            { outline: then, colour: "var(--darkwood)", dashed: true },
-            { outline: now, colour: "var(--ink)" },
+            { outline: then.outline, colour: "var(--darkwood)", dashed: true },
+            { outline: now.outline, colour: "var(--ink)" },
           ]}
         />
       </div>
       <p className="text-sm text-soft">
-        Ink: this one. Dashed wood: {words}. Both on one scale, hands on one spot.
+        Ink: {now.words}. Dashed wood: {then.words}. Both on one scale, hands on one spot.
       </p>
       <Button kind="quiet" onClick={onDrop}>
         Put it away
       </Button>
     </section>
   );
+}
+
+const WIDE = 150;
+const HIGH = 190;
+/** From hands to feet, px of the small picture, and how far the hands stand above its lower edge. */
+const TALL = 140;
+const FOOT = 22;
+
+/** One picture, or two laid over one another, brought to one scale by the joints. */
+function Drawn({ layers, label }: { layers: Held[]; label: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const context = canvas.current?.getContext("2d");
+    if (!context) return;
+    context.clearRect(0, 0, WIDE, HIGH);
+    for (const [n, { picture, width, height, handles }] of layers.entries()) {
+      const [hands, feet] = [middle(handles, "wrist"), middle(handles, "ankle")];
+      if (!hands || !feet) continue;
+      const scale = TALL / Math.hypot(feet.x - hands.x, feet.y - hands.y);
+      context.globalAlpha = n === 0 ? 1 : 0.5;
+      context.drawImage(
+        picture,
+        WIDE / 2 - hands.x * scale,
+        HIGH - FOOT - hands.y * scale,
+        width * scale,
+        height * scale,
+      );
+    }
+  }, [layers]);
+  return (
+    <canvas
+      ref={canvas}
+      width={WIDE}
+      height={HIGH}
+      role="img"
+      aria-label={label}
+      className="border border-rule"
+    />
+  );
+}
+
+function middle(handles: Handle[], part: string) {
+  const found = handles.filter((h) => h.joint.startsWith(part));
+  if (found.length === 0) return undefined;
+  return {
+    x: found.reduce((sum, h) => sum + h.x, 0) / found.length,
+    y: found.reduce((sum, h) => sum + h.y, 0) / found.length,
+  };
 }

@@ -42,7 +42,7 @@ export function Sources({ onFile, onCamera, onWrong, advice }: Props) {
           <input
             id={picked}
             type="file"
-            accept="image/*,video/*"
+            accept="image/*,video/*,.json,.csv"
             className="sr-only"
             onChange={(event) => {
               const file = event.target.files?.[0];

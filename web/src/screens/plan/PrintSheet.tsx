@@ -6,6 +6,7 @@ import { DrillPicture } from "../../drawings/DrillPicture";
 import { Button, buttonLook } from "../../parts/Button";
 import { Problem, Waiting } from "../../parts/Message";
 import { dayMonth, minutesOf, weekdayLong } from "../../parts/words";
+import { Outlines } from "../line/Outlines";
 
 /** The week on paper: a page a session, legible at arm's length, boxes to tick. */
 export function PrintSheet() {
@@ -39,6 +40,7 @@ export function PrintSheet() {
             drawings={drawings.data ?? []}
           />
         ))}
+        <Outlines trainee={id} drills={drills} most={4} heading="Your lines" />
       </div>
     </>
   );

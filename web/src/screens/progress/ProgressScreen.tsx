@@ -8,6 +8,7 @@ import { Drawing } from "../../parts/Drawing";
 import { Heads } from "../../parts/Heads";
 import { Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
+import { Outlines } from "../line/Outlines";
 import { MeasureView } from "./MeasureView";
 import { RoadView } from "./RoadView";
 import { SinceCard } from "./SinceCard";
@@ -49,6 +50,9 @@ export function ProgressScreen() {
           onGoal={(goal) => set({ goal, drill: "", way: "" })}
           onDrill={(name) => set({ drill: name, way: "" })}
         />
+      </div>
+      <div className="mt-6">
+        <Outlines trainee={id} drills={[drill]} most={6} heading="Its line, then and now" />
       </div>
       <Told page={data} />
       <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 border-t border-rule pt-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">

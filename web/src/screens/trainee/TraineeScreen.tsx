@@ -7,6 +7,7 @@ import { WallBars } from "../../drawings/WallBars";
 import { buttonLook } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { day, longDay } from "../../parts/words";
+import { Outlines } from "../line/Outlines";
 import { DrillSheet } from "./DrillSheet";
 import { GoalForm } from "./GoalForm";
 import { GoalHead } from "./GoalHead";
@@ -94,6 +95,9 @@ export function TraineeScreen() {
         <Link to={`/trainees/${id}/bench`} className={`${buttonLook("act", true)} ml-auto print:hidden`}>
           Test on the Bench
         </Link>
+      </div>
+      <div className="mt-4">
+        <Outlines trainee={id} most={6} heading="Lines" />
       </div>
       {drill && <DrillSheet trainee={id} drill={drill} onClose={() => pick(null)} onPick={pick} />}
       {opened === "details" && <TraineeForm trainee={trainee} onClose={() => open(null)} />}
