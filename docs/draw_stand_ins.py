@@ -446,7 +446,7 @@ STILLS = (
         Camera(over_right=False),
         Look(),
         "free-hold-10",
-        ("shoulders-ahead", "pike"),
+        ("pike", "shoulders-ahead"),
     ),
     Still(
         "planching",

@@ -17,10 +17,10 @@ export const useKeptLines = (id: string) =>
     queryFn: () => ask(client.GET("/api/trainees/{id}/lines", { params: { path: { id } } })),
   });
 
-/** One picture judged, asked again as its joints move; the answer before stands until the next is there. */
-export const useJudgedPicture = (id: string, picture: PictureOfDrill | null) =>
+/** One picture judged, asked again as its joints move; of the same picture (`of`) the answer before stands until the next is there. */
+export const useJudgedPicture = (id: string, of: number, picture: PictureOfDrill | null) =>
   useQuery({
-    queryKey: ["line", id, "judge", picture],
+    queryKey: ["line", id, "judge", of, picture],
     enabled: picture !== null,
     gcTime: 0,
     queryFn: () =>
@@ -30,5 +30,5 @@ export const useJudgedPicture = (id: string, picture: PictureOfDrill | null) =>
           body: picture as PictureOfDrill,
         }),
       ),
-    placeholderData: (before) => before,
+    placeholderData: (before, query) => (query?.queryKey[3] === of ? before : undefined),
   });

@@ -16,10 +16,10 @@ from wise_perch.core.trade.line_rules import LineFault, LineRules, LineTarget
 Says = Literal["yes", "no", "cannot tell"]
 ONE_SIDED = 1.645
 """Standard errors of a one-sided 95 % verdict."""
-SHOULDERS_OF_STATURE = 0.259
-"""The breadth of the shoulders as a share of stature (Drillis and Contini, Body segment parameters, 1966,
-value from memory); joints lie a little within it, so that the camera stands somewhat farther off than is
-said.
+SHOULDERS_OF_STATURE, HIPS_OF_STATURE = 0.259, 0.191
+"""The breadths of shoulders and hips as shares of stature (Drillis and Contini, Body segment parameters,
+1966, value from memory); joints lie a little within them, so that a camera stands somewhat farther off than
+is said.
 """
 EDGE = 0.01
 """A joint within this share of the picture's edge is cut off, or about to be."""
@@ -181,12 +181,19 @@ def _cut_off(body: Body) -> bool:
 
 
 def _off_square(body: Body, rules: LineRules) -> Iterator[CameraFault]:
-    """From the side both shoulders cover one another: how far they stand apart tells how far off it is."""
-    path, shoulders = body.path(), body.sides("shoulder")
-    if path is None or len(shoulders) < 2 or not all(p.sure for p in shoulders):
+    """From the side both shoulders cover one another, and both hips: how far they stand apart tells how far
+    off it is. The pair that stands farther apart is believed: of one a side may be hidden and guessed.
+    """
+    path = body.path()
+    if path is None:
         return
-    seen = abs(shoulders[0].x - shoulders[1].x) / (path / PATH_OF_STATURE * SHOULDERS_OF_STATURE)
-    off = degrees(asin(min(1.0, seen)))
+    stature = path / PATH_OF_STATURE
+    apart = [0.0]
+    for part, share in (("shoulder", SHOULDERS_OF_STATURE), ("hip", HIPS_OF_STATURE)):
+        pair = body.sides(part)
+        if len(pair) == 2 and all(p.sure for p in pair):
+            apart.append(abs(pair[0].x - pair[1].x) / (stature * share))
+    off = degrees(asin(min(1.0, max(apart))))
     if off > rules.square.value:
         yield CameraFault(
             says=f"The camera stands about {off:.0f}° off square. Put it straight to the side, hip high.",

@@ -50,7 +50,13 @@ function Judging({ page }: { page: LinePage }) {
     for (const [name, value] of Object.entries(changes)) next.set(name, value);
     setSearch(next, { replace: true });
   };
-  const [shown, setShown] = useState<Shown | null>(null);
+  const [shown, setShownAs] = useState<Shown | null>(null);
+  // counts pictures, so that what was said of one is never taken for what is said of the next
+  const [of, setOf] = useState(0);
+  const setShown = (next: Shown | null) => {
+    setShownAs(next);
+    setOf((before) => before + 1);
+  };
   const [film, setFilm] = useState<File | null>(null);
   const [live, setLive] = useState(false);
   const [points, setPoints] = useState<Points>({});
@@ -135,7 +141,9 @@ function Judging({ page }: { page: LinePage }) {
 
   const begin = (hands: { x: number; y: number }, over: number) => {
     if (!shown) return;
-    setPoints(placed(page.shape, view, hands, shown.height * 0.7, over));
+    // no joint stands where it cannot be taken hold of
+    const path = Math.min(shown.height * 0.7, hands.y * 0.94);
+    setPoints(placed(page.shape, view, hands, path, over));
   };
   const hands = (at: { x: number; y: number }) => {
     setMarking(false);
@@ -181,7 +189,7 @@ function Judging({ page }: { page: LinePage }) {
           ),
         }
       : null;
-  const judged = useJudgedPicture(page.trainee.id, picture);
+  const judged = useJudgedPicture(page.trainee.id, of, picture);
   const handles = picture ? (judged.data?.handles ?? []) : [];
   const placedHandles = handles.map((h) => {
     // while an answer is on its way the joint stands where the hand has put it
@@ -228,9 +236,9 @@ function Judging({ page }: { page: LinePage }) {
             From the {v}
           </Button>
         ))}
-        <label className="max-w-full">
-          <span className="sr-only">Drill</span>
+        <span className="max-w-full">
           <select
+            aria-label="Drill"
             className="field max-w-full font-bold"
             value={drill?.drill}
             onChange={(event) => set({ drill: event.target.value })}
@@ -241,7 +249,7 @@ function Judging({ page }: { page: LinePage }) {
               </option>
             ))}
           </select>
-        </label>
+        </span>
         {(shown || film || live) && (
           <Button
             kind="quiet"

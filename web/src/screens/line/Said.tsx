@@ -11,7 +11,7 @@ const TONE: Record<LineSaid["loud"][number]["says"], string> = {
 export function Said({ said, page }: { said: LineSaid; page: LinePage }) {
   const range = said.help?.range ? page.ranges[said.help.range] : undefined;
   return (
-    <section aria-label="What it shows" data-testid="said">
+    <section aria-label="What it shows" data-testid="said" data-faults={said.faults.join(" ")}>
       {said.camera.length > 0 && (
         <ul className="mb-3 border-l-4 border-ink bg-sheet px-4 py-2">
           {said.camera.map((words) => (
@@ -19,9 +19,9 @@ export function Said({ said, page }: { said: LineSaid; page: LinePage }) {
           ))}
         </ul>
       )}
-      <h2 className="text-[1.75rem] leading-tight" role="status">
-        {said.heading}
-      </h2>
+      <div role="status">
+        <h2 className="text-[1.75rem] leading-tight">{said.heading}</h2>
+      </div>
       <p className="text-sm text-soft">Meant here: {said.target}.</p>
       {said.loud.map((figure) => (
         <div key={figure.fault} className="mt-3">

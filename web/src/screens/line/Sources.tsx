@@ -52,9 +52,13 @@ export function Sources({ onFile, onCamera, onWrong, advice }: Props) {
           />
         </label>
         <Button onClick={onCamera}>Use the camera</Button>
-        <label className="text-soft">
-          <span className="sr-only">A drawn picture</span>
-          <select className="field" value="" onChange={(event) => take(event.target.value)}>
+        <span className="text-soft">
+          <select
+            aria-label="A drawn picture"
+            className="field"
+            value=""
+            onChange={(event) => take(event.target.value)}
+          >
             <option value="">Try it with a drawn one …</option>
             <optgroup label="Stills">
               {drawn.data?.stills.map((s) => (
@@ -71,7 +75,7 @@ export function Sources({ onFile, onCamera, onWrong, advice }: Props) {
               ))}
             </optgroup>
           </select>
-        </label>
+        </span>
       </div>
       <ul className="mt-4 list-disc pl-5 text-[0.9375rem] text-soft">
         {advice.map((words) => (
