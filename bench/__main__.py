@@ -23,6 +23,8 @@ from bench.doors import doors
 from bench.first_view import browser, busy_in_a_hold, dial_behind, sign_in_heading, today_stands
 from bench.hall import Hall, build_hall
 from bench.judging import history, judging
+from bench.line_figures import frames_in_the_core, line_live
+from bench.line_figures import in_the_browser as line_in_the_browser
 from bench.planning import PEOPLE, planning
 from bench.requests import rates
 from bench.routes import after_one_try, first_look, measure, print_table, served
@@ -300,6 +302,16 @@ def in_the_browser(dsn: str, hall: Hall) -> None:
             page, bare = busy_in_a_hold(made, port, hall)
             figure = f"{page:.1f} % at 4 x CPU (a bare page with the same figure {bare:.1f} %)"
             line("main thread in a hold on the Floor", figure, "10 %", good=page < 10)
+            seen = line_in_the_browser(made, port, hall, str(hall.trainees[0]))
+            ratio = seen.still / seen.bare
+            figure = f"{seen.still:.0f} ms, {ratio:.1f} x one bare model call ({seen.bare:.0f} ms)"
+            line("a still from pick to verdict", figure, "3 x", good=seen.still <= 3 * seen.bare)
+    # the camera is a browser of its own, and two would share two cores
+    with served(dsn) as port:
+        rate, longest = line_live(port, hall, str(hall.trainees[0]))
+        line("the camera, lite model", f"{rate:.0f} frames a second", "8", good=rate >= 8)
+        longest = max(longest, seen.longest)
+        line("longest task of the page meanwhile", f"{longest:.0f} ms", "50 ms", good=longest <= 50)
 
 
 def main() -> None:
@@ -311,6 +323,9 @@ def main() -> None:
     judging(line)
     planning([history(Random(n), 400) for n in range(PEOPLE)], milliseconds=milliseconds, line=line)
     ladders()
+    ours, bare = frames_in_the_core()
+    figure = f"{ours:.0f} us, {ours / bare:.1f} x numpy's sum over them ({bare:.0f} us)"
+    line("a thousand frames of a film judged", figure, "20 x", good=ours <= 20 * bare)
     with tempfile.TemporaryDirectory(prefix="perch-figures-") as folder:
         Path(folder).chmod(0o755)
         cluster = make_cluster(Path(folder) / "pg")

@@ -1,5 +1,5 @@
-"""The line in the real interface: each drawn body judged by the model and by hand, with pointer and keys; films
-whose tries go to the Bench; the camera that counts; and no request that leaves the house.
+"""The line in the real interface: each drawn body judged by the model and by hand, with pointer and keys;
+films whose tries go to the Bench; the camera that counts; and no request that leaves the house.
 """
 
 import base64
@@ -61,8 +61,8 @@ def assert_judged(page: Page, still: dict[str, Any]) -> None:
 
 @needs_model
 def test_each_still_is_judged_by_the_model_and_nothing_leaves_the_house(coach: Page, hall: Server) -> None:
-    """Every drawn body, good or badly filmed; all requests that the page and its workers make are watched, and
-    none carries a picture.
+    """Every drawn body, good or badly filmed; all requests that the page and its workers make are watched,
+    and none carries a picture.
     """
     asked: list[tuple[str, str | None]] = []
     coach.context.on("request", lambda r: asked.append((r.url, r.post_data if r.method == "POST" else None)))
@@ -263,7 +263,7 @@ def test_a_film_of_ten_tries_becomes_a_kept_run(coach: Page, hall: Server, clust
     status = coach.get_by_text("The film proposes")
     expect(status).to_contain_text("10 more")
     coach.get_by_label("Other seconds").fill("3.9")
-    coach.get_by_role("button", name="fell over").click()
+    coach.get_by_role("button", name="fell over", exact=True).click()
     expect(status).to_contain_text("9 more")
     coach.keyboard.press("d")
     for left in range(8, 1, -1):
@@ -300,7 +300,9 @@ def test_a_film_is_scrubbed_and_broken_off(coach: Page) -> None:
     expect(moment).to_have_text("0.1 s")
     coach.keyboard.press(",")
     expect(moment).to_have_text("0.0 s")
-    coach.get_by_label("Frame of the film").fill("30")
+    coach.get_by_label("Frame of the film").focus()
+    for _ in range(3):
+        coach.keyboard.press("PageUp")
     expect(moment).to_have_text("3.0 s")
     expect(said(coach)).to_be_visible()
     find = coach.get_by_role("button", name="Find the holds")

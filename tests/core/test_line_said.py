@@ -13,10 +13,12 @@ import pytest
 from tests.core.planning import SYLLABUS
 from tests.core.test_line import PARTS, RULES, STRAIGHT, a_body
 from wise_perch.core.line.film import LeanSeen, lean_of
+from wise_perch.core.line.frames import judge_frames, pack
 from wise_perch.core.line.holds import Frame, find_holds
 from wise_perch.core.line.judge import farthest_off, judge_line
 from wise_perch.core.line.points import Body, Point
 from wise_perch.core.line.shape import handles_of, outline_of, usual_shape
+from wise_perch.core.line.side import side_line
 from wise_perch.core.line.words import say_line
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.formats.junk import Junk
@@ -138,7 +140,7 @@ def test_a_tilted_camera_is_told_from_the_front() -> None:
 
 
 def test_how_far_off_a_line_may_at_least_be_called() -> None:
-    """By the angles that the drill asks for, less what may be chance; not at all where the camera hides it."""
+    """By the angles that the drill asks for, less what may be chance; not where the camera hides it."""
     off = farthest_off(judge_line(a_body(0, -24, -24, -24), STRAIGHT, RULES), STRAIGHT)
     assert off is not None
     assert 15 < off < 24
@@ -232,3 +234,31 @@ def test_a_table_with_time_is_a_body_a_moment() -> None:
     first, second = parse_bodies(text, name="film.csv")
     assert (first.t_s, second.t_s) == (0, 0.1)
     assert first.points == {"nose": (1, 2, 2), "left_hip": (3, 4, 1)}
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_many_frames_at_once_are_judged_as_one_by_one(seed: int) -> None:
+    """The arrays of a film say the same as a single picture, where a side is guessed or missing too."""
+    dice = Random(seed)
+    bodies = []
+    for _ in range(30):
+        body = a_body(*(dice.uniform(-40, 40) for _ in range(4)), noise=6, dice=dice)
+        points = {
+            name: replace(p, sure=dice.random() < 0.7)
+            for name, p in body.points.items()
+            if "left" in name or dice.random() < 0.9
+        }
+        bodies.append(replace(body, points={**points, "left_finger": Point(x=9999, y=0)}))
+    told = judge_frames(pack(bodies))
+    for n, body in enumerate(bodies):
+        line = side_line(body)
+        for figure, many in (
+            (line.lean, told.lean),
+            (line.shoulder, told.shoulder),
+            (line.hip, told.hip),
+            (line.knee, told.knee),
+        ):
+            assert many[n] == pytest.approx(figure.value, abs=1e-9)
+    empty = judge_frames(pack([Body(view="side", points={})]))
+    assert not empty.seen[0]
+    assert not empty.inverted[0]

@@ -451,7 +451,9 @@ def test_a_weaker_value_opens_what_asks_for_it() -> None:
     ("question", "school"), [(q.question, s.school) for q in SYLLABUS.content.schools for s in q.schools]
 )
 def test_every_drill_can_be_opened_by_every_school(question: str, school: str) -> None:
-    """Whatever the school, some evidence opens every drill."""
+    """Whatever the school, some evidence opens every drill, with a straight line kept where one is asked."""
     taught = in_use(schools={question: school})
     everything = [p for d in taught.drills.values() for ago in (5, 0) for p in passing(d, ago=ago, times=1.5)]
-    assert all(d.open for d in standing(mark_evidence(everything, taught), taught, on=TODAY).every().values())
+    straight = {d.drill: 0.0 for d in taught.drills.values() if d.gate.line_within}
+    stands = standing(mark_evidence(everything, taught), taught, on=TODAY, lines=straight)
+    assert all(d.open for d in stands.every().values())

@@ -2,9 +2,9 @@
 
 - The pinhole camera with its matrix K [R | t]: Hartley and Zisserman, Multiple View Geometry in Computer
   Vision, second edition, 2004, chapter 6 (value from memory).
-- Classes of angular deviation at 15, 30 and 45 degrees: the Federation Internationale de Gymnastique's Code of
-  Points, Women's Artistic Gymnastics 2022 to 2024, deductions for precision of handstand positions (value from
-  memory).
+- Classes of angular deviation at 15, 30 and 45 degrees: Federation Internationale de Gymnastique, Code of
+  Points, Women's Artistic Gymnastics, 2022 to 2024, deductions for precision of handstand positions (value
+  from memory).
 - Segment lengths as shares of stature: Winter, Biomechanics and Motor Control of Human Movement, fourth
   edition, 2009, figure 4.1, after Drillis and Contini, 1966 (value from memory).
 """
@@ -105,7 +105,7 @@ def test_a_rolled_camera_adds_to_the_lean_one_for_one(roll: float) -> None:
 
 
 def test_ranges_cover_what_they_say_on_two_thousand_draws() -> None:
-    """Joints shaken by the spread that is stated: the 95 % range holds the true angle 93 to 97 times of 100."""
+    """Joints shaken by the spread that is stated: the 95 % range holds the true angle 93 to 97 of 100."""
     dice = np.random.default_rng(2004)
     true = (2.0, 9.0, -11.0, 4.0)
     at = joints(*true)

@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import atan2, degrees
 from typing import Literal
 
+from wise_perch.core.line.frames import FramesJudged, judge_frames, pack
 from wise_perch.core.line.holds import Frame
 from wise_perch.core.line.points import Body
 
@@ -35,31 +35,22 @@ def lean_of(
     upside down say. A frame that was judged before stays as it is. A film without that is not read.
     """
     bodies = [f[1] for f in frames if not isinstance(f, LeanSeen)]
-    side = fingers or _most(bodies)
-    return tuple(f if isinstance(f, LeanSeen) else _seen(*f, side) for f in frames), side
+    told = judge_frames(pack(bodies))
+    side = fingers or _most(bodies, told)
+    leans = iter(zip(bodies, told.lean, told.inverted, told.seen, strict=True))
+    return tuple(f if isinstance(f, LeanSeen) else _seen(f[0], *next(leans), side=side) for f in frames), side
 
 
-def _most(bodies: Sequence[Body]) -> Fingers | None:
-    votes = sum(b.over or 0 for b in bodies if _upside_down(b))
+def _most(bodies: Sequence[Body], told: FramesJudged) -> Fingers | None:
+    votes = sum(b.over or 0 for b, up in zip(bodies, told.inverted, strict=True) if up)
     return 1 if votes > 0 else -1 if votes < 0 else None
 
 
-def _upside_down(body: Body) -> bool | None:
-    """Whether the hands carry the body: the hips stand above the hands, and the head below the hips. None
-    where that is not seen.
-    """
-    hands, hips, feet = (body.middle(part) for part in ("wrist", "hip", "ankle"))
-    shoulders = body.middle("shoulder")
-    if hands is None or hips is None or feet is None or shoulders is None:
-        return None
-    return hips.y > shoulders.y > hands.y
-
-
-def _seen(t_s: float, body: Body, side: Fingers | None) -> LeanSeen:
-    inverted = _upside_down(body)
-    hands, feet = body.middle("wrist"), body.middle("ankle")
+def _seen(
+    t_s: float, body: Body, lean: float, inverted: bool, seen: bool, *, side: Fingers | None
+) -> LeanSeen:
+    feet = body.middle("ankle")
     lost: Lost | None = "body" if not body.points else "feet" if feet is None or not feet.sure else None
-    if inverted is None or hands is None or feet is None or side is None:
-        return LeanSeen(t_s=t_s, lean_deg=None, inverted=inverted, lost=lost)
-    lean = degrees(atan2(side * (feet.x - hands.x), feet.y - hands.y))
-    return LeanSeen(t_s=t_s, lean_deg=round(lean, 2), inverted=inverted, lost=lost)
+    if not seen or side is None:
+        return LeanSeen(t_s=t_s, lean_deg=None, inverted=bool(inverted) if seen else None, lost=lost)
+    return LeanSeen(t_s=t_s, lean_deg=round(side * float(lean), 2), inverted=bool(inverted), lost=lost)

@@ -217,12 +217,15 @@ def standing(
     on: date,
     waivers: Mapping[str, Waiver] | None = None,
     shut: Mapping[str, Wait] | None = None,
+    lines: Mapping[str, float] | None = None,
 ) -> WallBars:
     """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
 
-    `waivers` by drill; `shut`: drills that the intake keeps closed.
+    `waivers` by drill; `shut`: drills that the intake keeps closed; `lines`: how far off the best kept line of
+    each drill is, degrees.
     """
-    return standing_of(read_wall(trainee_marks, syllabus, on=on, waivers=waivers), waivers=waivers, shut=shut)
+    wall = read_wall(trainee_marks, syllabus, on=on, waivers=waivers, lines=lines)
+    return standing_of(wall, waivers=waivers, shut=shut)
 
 
 def shut_by_cautions(syllabus: Syllabus, profile: Profile | None) -> dict[str, Wait]:

@@ -1,3 +1,4 @@
+import { Slider } from "radix-ui";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, type FilmJudged } from "../../api/client";
@@ -144,18 +145,22 @@ export function FilmView({ file, trainee, finder, view, onFrame, onWrong, childr
       {of > 0 && (
         <div className="mt-2">
           <Strip judged={judged} of={of} at={at} />
-          <label className="block">
-            <span className="sr-only">Frame of the film</span>
-            <input
-              type="range"
-              className="w-full accent-blue"
-              min={0}
-              max={of - 1}
-              value={at}
+          <Slider.Root
+            className="relative flex h-11 touch-none select-none items-center"
+            min={0}
+            max={of - 1}
+            value={[at]}
+            onValueChange={([next]) => next !== undefined && void show(next)}
+          >
+            <Slider.Track className="relative h-2 grow rounded-full bg-rule">
+              <Slider.Range className="absolute h-full rounded-full bg-wood" />
+            </Slider.Track>
+            <Slider.Thumb
+              aria-label="Frame of the film"
               aria-valuetext={seconds(at / FRAMES_A_SECOND)}
-              onChange={(event) => void show(Number(event.target.value))}
+              className="block h-8 w-8 rounded-full border-4 border-paper bg-blue"
             />
-          </label>
+          </Slider.Root>
           <div className="flex flex-wrap items-center gap-3">
             <Button keycap="," onClick={step(-1)}>
               Back

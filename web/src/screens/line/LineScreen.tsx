@@ -66,7 +66,7 @@ function Judging({ page }: { page: LinePage }) {
   const [marking, setMarking] = useState(false);
   const [wrong, setWrong] = useState("");
   const [looking, setLooking] = useState(false);
-  const finder = useFinder("full", { wanted: shown !== null, follows: false });
+  const finder = useFinder("full", { wanted: of > 0, follows: false });
   const asked = useRef(0);
 
   const look = async (next: Shown, box: Box | null = null) => {
