@@ -20,6 +20,8 @@ import numpy as np
 OUT = Path(__file__).resolve().parents[1] / "web" / "public" / "stand-ins"
 FPS, SMOOTH = 10, 2
 Array = np.ndarray
+HAND_M = 0.005
+"""What lies so far below the wrists, m, belongs to the hands: they stay on the floor however a body leans."""
 SPINE = ("spine05", "spine04", "spine03", "spine02", "spine01")
 
 
@@ -33,7 +35,7 @@ def data_folder() -> Path:
 
 @dataclass
 class Rig:
-    """A body at rest: points, faces, bones with their parent and head, and how far each bone moves a point."""
+    """A body at rest: points, faces, bones with parent and head, and how far each bone moves a point."""
 
     points: Array
     faces: Array
@@ -86,56 +88,63 @@ class Look:
 def read_rig(look: Look) -> Rig:
     """Read the base mesh with the build of `look`."""
     folder = data_folder()
-    points, faces, groups, group = [], [], {}, ""
-    for line in (folder / "3dobjs" / "base.obj").read_text("utf-8").splitlines():
-        words = line.split()
-        if not words:
-            continue
-        if words[0] == "v":
-            points.append([float(w) / 10 for w in words[1:4]])
-        elif words[0] == "g":
-            group = words[1]
-        elif words[0] == "f":
-            corner = [int(w.split("/")[0]) - 1 for w in words[1:]]
-            groups.setdefault(group, set()).update(corner)
-            if group == "body":
-                faces.append([*corner, corner[-1]][:4])
-    at = np.array(points)
+    at, faces, groups = _read_mesh(folder)
     for name in (look.build, *look.extra):
-        with gzip.open(folder / "targets" / "macrodetails" / f"{name}.target.gz", "rt") as target:
-            for line in target:
-                words = line.split()
-                if len(words) == 4 and not line.startswith("#"):
-                    at[int(words[0])] += np.array([float(w) for w in words[1:]]) / 10
-    told = json.loads((folder / "rigs" / "standard" / "rig.default.json").read_text("utf-8"))
+        _shape(at, folder / "targets" / "macrodetails" / f"{name}.target.gz")
+    standard = folder / "rigs" / "standard"
+    told = json.loads((standard / "rig.default.json").read_text("utf-8"))
     told = told.get("bones", told)
-
-    def place(end: dict) -> Array:
-        if end["strategy"] == "CUBE":
-            return at[sorted(groups[end["cube_name"]])].mean(axis=0)
-        if end["strategy"] == "VERTEX":
-            return at[end["vertex_index"]]
-        return at[end["vertex_indices"]].mean(axis=0)
-
-    weights_of = json.loads((folder / "rigs" / "standard" / "weights.default.json").read_text("utf-8"))[
-        "weights"
-    ]
+    weights_of = json.loads((standard / "weights.default.json").read_text("utf-8"))["weights"]
     bones = _parents_first({name: bone["parent"] for name, bone in told.items()})
     weights = np.zeros((len(at), len(bones)))
     for n, name in enumerate(bones):
         for point, weight in weights_of.get(name, ()):
             weights[point, n] = weight
     weights /= np.maximum(weights.sum(axis=1, keepdims=True), 1e-9)
-    body = np.array(faces)
     return Rig(
         points=at,
-        faces=body,
+        faces=faces,
         parents={name: bone["parent"] for name, bone in told.items()},
-        heads={name: place(bone["head"]) for name, bone in told.items()},
+        heads={name: _head(bone["head"], at, groups) for name, bone in told.items()},
         bones=bones,
         weights=weights,
-        colours=_colours(at, body, bones, weights, look),
+        colours=_colours(at, faces, bones, weights, look),
     )
+
+
+def _read_mesh(folder: Path) -> tuple[Array, Array, dict[str, set[int]]]:
+    """Points in m, the faces of the body, and the points of every group."""
+    points, faces, groups, group = [], [], {}, ""
+    for line in (folder / "3dobjs" / "base.obj").read_text("utf-8").splitlines():
+        kind, *words = line.split() or [""]
+        if kind == "v":
+            points.append([float(w) / 10 for w in words[:3]])
+        elif kind == "g":
+            group = words[0]
+        elif kind == "f":
+            corner = [int(w.split("/")[0]) - 1 for w in words]
+            groups.setdefault(group, set()).update(corner)
+            if group == "body":
+                faces.append([*corner, corner[-1]][:4])
+    return np.array(points), np.array(faces), groups
+
+
+def _shape(at: Array, path: Path) -> None:
+    """Move points as a build of the package says."""
+    with gzip.open(path, "rt") as target:
+        for line in target:
+            words = line.split()
+            if len(words) == 4 and not line.startswith("#"):
+                at[int(words[0])] += np.array([float(w) for w in words[1:]]) / 10
+
+
+def _head(end: dict, at: Array, groups: dict[str, set[int]]) -> Array:
+    """Where a bone begins."""
+    if end["strategy"] == "CUBE":
+        return at[sorted(groups[end["cube_name"]])].mean(axis=0)
+    if end["strategy"] == "VERTEX":
+        return at[end["vertex_index"]]
+    return at[end["vertex_indices"]].mean(axis=0)
 
 
 def _parents_first(parents: dict[str, str]) -> list[str]:
@@ -158,7 +167,7 @@ def _colours(at: Array, faces: Array, bones: list[str], weights: Array, look: Lo
     for corner in faces:
         names = [chief[p] for p in corner]
         y = at[corner, 1].mean()
-        name = max(set(names), key=names.count)
+        name = max(sorted(set(names)), key=names.count)
         legs = name.startswith(("upperleg01", "pelvis", "root", "spine05")) or name == "spine04"
         chest = name.startswith(("spine0", "breast", "clavicle", "shoulder")) and not legs
         hair = name == "head" and (y > 0.77 or (at[corner, 2].mean() < 0.02 and y > 0.62))
@@ -303,7 +312,7 @@ def _stood(points: Array, joints: dict[str, Array], pose: Pose) -> tuple[Array, 
     ankle = (joints["left_ankle"] + joints["right_ankle"]) / 2
     seen = np.arctan2(ankle[2] - wrist[2], ankle[1] - wrist[1])
     turn = _about_x(radians(pose.lean) - seen)
-    hands = _hands_stay(points, joints, wrist)
+    hands = points[:, 1] < wrist[1] - HAND_M
     turned = (points - wrist) @ turn.T
     points = np.where(hands[:, None], points - wrist, turned)
     return points, {
@@ -311,12 +320,7 @@ def _stood(points: Array, joints: dict[str, Array], pose: Pose) -> tuple[Array, 
     }
 
 
-def _hands_stay(points: Array, joints: dict[str, Array], wrist: Array) -> Array:
-    """The points of the hands, which lie on the floor however the body leans."""
-    return points[:, 1] < wrist[1] - 0.005
-
-
-def look_at(camera: Camera, joints: dict[str, Array]) -> tuple[Array, Array, float, tuple[float, float]]:
+def look_at(camera: Camera) -> tuple[Array, Array, float, tuple[float, float]]:
     """Rotation and place of the camera, its focal length in pixels, and the middle of the picture."""
     wide, high = camera.size
     side = -1.0 if camera.over_right else 1.0
@@ -333,9 +337,9 @@ def look_at(camera: Camera, joints: dict[str, Array]) -> tuple[Array, Array, flo
     return turn, middle + toward * camera.distance, focal, (wide / 2, high / 2)
 
 
-def project(points: Array, camera: Camera, joints: dict[str, Array]) -> tuple[Array, Array]:
+def project(points: Array, camera: Camera) -> tuple[Array, Array]:
     """Pixels and depths of points, image axes."""
-    turn, place, focal, (cx, cy) = look_at(camera, joints)
+    turn, place, focal, (cx, cy) = look_at(camera)
     seen = (points - place) @ turn.T
     depth = -seen[:, 2]
     return np.stack([cx + focal * seen[:, 0] / depth, cy - focal * seen[:, 1] / depth], axis=1), depth
@@ -357,15 +361,15 @@ def hall(camera: Camera, seed: int) -> Array:
     return picture
 
 
-def draw_body(rig: Rig, points: Array, camera: Camera, joints: dict[str, Array], behind: Array) -> Array:
+def draw_body(rig: Rig, points: Array, camera: Camera, behind: Array) -> Array:
     """Draw one body before the hall."""
     picture = behind.copy()
-    pixels, depth = project(points, camera, joints)
+    pixels, depth = project(points, camera)
     pixels = pixels * SMOOTH
     corners = points[rig.faces]
     normal = np.cross(corners[:, 2] - corners[:, 0], corners[:, 3] - corners[:, 1])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
-    _, place, _, _ = look_at(camera, joints)
+    _, place, _, _ = look_at(camera)
     toward = place - corners.mean(axis=1)
     toward /= np.linalg.norm(toward, axis=1, keepdims=True)
     facing = (normal * toward).sum(axis=1)
@@ -384,7 +388,7 @@ def draw_body(rig: Rig, points: Array, camera: Camera, joints: dict[str, Array],
 
 def known(joints: dict[str, Array], camera: Camera) -> dict[str, list[float]]:
     """The joints in the picture, px, image axes."""
-    pixels, _ = project(np.array(list(joints.values())), camera, joints)
+    pixels, _ = project(np.array(list(joints.values())), camera)
     return {
         name: [round(float(x), 1), round(float(y), 1)] for name, (x, y) in zip(joints, pixels, strict=True)
     }
@@ -567,8 +571,8 @@ def draw_film(name: str, look: Look, frames: list[Pose | None]) -> list[dict]:
             out.write(plain)
             told.append({"t_s": n / FPS, "lean_deg": None, "inverted": None})
             continue
-        points, joints = pose_body(rig, pose)
-        out.write(draw_body(rig, points, camera, joints, behind))
+        points, _ = pose_body(rig, pose)
+        out.write(draw_body(rig, points, camera, behind))
         told.append(
             {
                 "t_s": n / FPS,
@@ -587,7 +591,7 @@ def main() -> None:
     for n, still in enumerate(STILLS):
         rig = read_rig(still.look)
         points, joints = pose_body(rig, still.pose)
-        picture = draw_body(rig, points, still.camera, joints, hall(still.camera, n))
+        picture = draw_body(rig, points, still.camera, hall(still.camera, n))
         cv2.imwrite(str(OUT / f"{still.name}.jpg"), picture, [cv2.IMWRITE_JPEG_QUALITY, 84])
         stills.append(
             {

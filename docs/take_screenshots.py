@@ -122,7 +122,6 @@ def tests(page: Page) -> None:
         page.clock.fast_forward(91_000)
         page.keyboard.press(key)
         page.wait_for_timeout(200)
-    keep(page, "bench-ladder")
     page.keyboard.press("f")
     page.get_by_role("heading", name="Why").wait_for()
     begin(page, "Heel float")
@@ -169,6 +168,22 @@ def levers(page: Page) -> None:
     page.get_by_label("Compare with another trainee").select_option("Ragna Voll")
     page.get_by_text("Drawn pale behind").wait_for()
     keep(page, "levers")
+
+
+def line(page: Page) -> None:
+    """A drawn body judged by the model, and a film with its hold."""
+    page.get_by_role("link", name="Runa Aske", exact=True).click()
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Line").click()
+    page.get_by_label("A drawn picture").select_option("banana")
+    page.get_by_test_id("said").wait_for()
+    page.get_by_text("Drag a joint").wait_for()
+    keep(page, "line")
+    page.get_by_role("button", name="Another picture").click()
+    page.get_by_label("A drawn picture").select_option("falls-over")
+    page.get_by_role("button", name="Find the holds").click()
+    page.get_by_role("button", name="Take them to the Bench").wait_for()
+    page.get_by_test_id("said").wait_for()
+    keep(page, "line-film")
 
 
 def long_view(page: Page) -> None:
@@ -272,6 +287,7 @@ def main() -> None:
         page.get_by_role("region", name="Mobility line").wait_for()
         keep(page, "trainee")
         levers(page)
+        line(signed_in(browser, address))
         long_view(signed_in(browser, address))
         syllabus(page)
         breakdown(page)
@@ -279,7 +295,6 @@ def main() -> None:
         page.get_by_role("link", name="Eilif Sand", exact=True).click()
         page.get_by_role("link", name="Intake", exact=True).click()
         page.get_by_role("region", name="First tests").wait_for()
-        keep(page, "intake")
         page.get_by_role("link", name="Trainee", exact=True).click()
         page.get_by_role("link", name="Bench", exact=True).click()
         page.get_by_role("link", name="Ten free tries").click()

@@ -221,8 +221,8 @@ def standing(
 ) -> WallBars:
     """Read the marks on day `on`: states, open and closed with reasons, perches, what is ahead and behind.
 
-    `waivers` by drill; `shut`: drills that the intake keeps closed; `lines`: how far off the best kept line of
-    each drill is, degrees.
+    `waivers` by drill; `shut`: drills that the intake keeps closed; `lines`: of each drill how far off its
+    best kept line is, degrees.
     """
     wall = read_wall(trainee_marks, syllabus, on=on, waivers=waivers, lines=lines)
     return standing_of(wall, waivers=waivers, shut=shut)

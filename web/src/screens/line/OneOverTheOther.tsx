@@ -33,9 +33,9 @@ export function OneOverTheOther({ now, then, onDrop }: Props) {
       <div className="mt-2 flex flex-wrap items-end gap-2">
         {now.held && then.held && (
           <>
-            <Drawn layers={[then.held]} label={then.words} />
-            <Drawn layers={[now.held]} label={now.words} />
-            <Drawn layers={[then.held, now.held]} label={`${now.words} over ${then.words}`} />
+            <Drawn layers={[of(then)]} label={then.words} />
+            <Drawn layers={[of(now)]} label={now.words} />
+            <Drawn layers={[of(then), of(now)]} label={`${now.words} over ${then.words}`} />
           </>
         )}
         {!(now.held && then.held) && (
@@ -62,7 +62,8 @@ export function OneOverTheOther({ now, then, onDrop }: Props) {
         />
       </div>
       <p className="text-sm text-soft">
-        Ink: {now.words}. Dashed wood: {then.words}. Both on one scale, hands on one spot.
+        Ink: {now.words}. Dashed wood: {then.words}. Both on one scale, hands on one spot, fingers to the
+        right.
       </p>
       <Button kind="quiet" onClick={onDrop}>
         Put it away
@@ -71,6 +72,13 @@ export function OneOverTheOther({ now, then, onDrop }: Props) {
   );
 }
 
+interface Layer extends Held {
+  /** Laid over one another all fingers point to the right: what points to the left is turned round. */
+  over: number;
+}
+const of = ({ held, outline }: Beside): Layer | undefined =>
+  held && { ...held, over: outline.view === "side" ? (outline.over ?? 1) : 1 };
+
 const WIDE = 150;
 const HIGH = 190;
 /** From hands to feet, px of the small picture, and how far the hands stand above its lower edge. */
@@ -78,24 +86,22 @@ const TALL = 140;
 const FOOT = 22;
 
 /** One picture, or two laid over one another, brought to one scale by the joints. */
-function Drawn({ layers, label }: { layers: Held[]; label: string }) {
+function Drawn({ layers, label }: { layers: (Layer | undefined)[]; label: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext("2d");
     if (!context) return;
     context.clearRect(0, 0, WIDE, HIGH);
-    for (const [n, { picture, width, height, handles }] of layers.entries()) {
+    for (const [n, layer] of layers.entries()) {
+      if (!layer) continue;
+      const { picture, width, height, handles, over } = layer;
       const [hands, feet] = [middle(handles, "wrist"), middle(handles, "ankle")];
       if (!hands || !feet) continue;
       const scale = TALL / Math.hypot(feet.x - hands.x, feet.y - hands.y);
       context.globalAlpha = n === 0 ? 1 : 0.5;
-      context.drawImage(
-        picture,
-        WIDE / 2 - hands.x * scale,
-        HIGH - FOOT - hands.y * scale,
-        width * scale,
-        height * scale,
-      );
+      context.setTransform(over, 0, 0, 1, WIDE / 2, HIGH - FOOT);
+      context.drawImage(picture, -hands.x * scale, -hands.y * scale, width * scale, height * scale);
+      context.resetTransform();
     }
   }, [layers]);
   return (

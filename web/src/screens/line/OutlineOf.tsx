@@ -9,7 +9,7 @@ interface Props {
   height: number;
 }
 
-/** Outlines of bodies by their joints, on one scale, hands on one spot: they stand for pictures that are never kept. */
+/** Outlines of bodies by their joints, on one scale, hands on one spot, fingers to the right: they stand for pictures that are never kept. */
 export function OutlineOf({ outlines, label, height }: Props) {
   const unit = 100;
   return (
@@ -42,7 +42,9 @@ export function OutlineOf({ outlines, label, height }: Props) {
           <polyline
             // biome-ignore lint/suspicious/noArrayIndexKey: strokes stand in the order of the body
             key={`${colour} ${n}`}
-            points={stroke.map(([x = 0, y = 0]) => `${x * unit},${-y * unit}`).join(" ")}
+            points={stroke
+              .map(([x = 0, y = 0]) => `${x * (outline.over ?? 1) * unit},${-y * unit}`)
+              .join(" ")}
             fill="none"
             stroke={colour}
             strokeWidth={2.4}
