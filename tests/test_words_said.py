@@ -29,6 +29,8 @@ PAGES = (
     "/plan",
     "/tests",
     "/levers",
+    "/line",
+    "/lines",
     "/intake",
     "/floor",
     *(f"/drills/{d}" for d in DRILLS),

@@ -92,7 +92,7 @@ def _find_standstill(case: JudgedCase, goal: GoalStanding, drill: Drill) -> Stan
         sentence=(
             f"{drill.title} {'stands' if firm else 'looks'} still: at best"
             f" {say_value(best.value, best.n, drill.gate)} since {say_day(first.day, case.on)}, on"
-            f" {len(values)} days of practice, {_say_trend(trend)}"
+            f" {len(values)} days of practice{_say_trend(trend)}"
         ),
         causes=causes_of(practice_of(drill, case, since=first.day), case.syllabus.sessions.practice),
         options=tuple(_options(case, goal, drill, values, weeks)),
@@ -214,10 +214,11 @@ def trend_a_week(
 
 
 def _say_trend(trend: tuple[float, float]) -> str:
+    """The trend as it goes on from the days of practice: in whole percents, since no more of it is known."""
     if all(abs(t) < HARDLY_A_TREND for t in trend):
-        return "no trend"
-    low, high = (f"{100 * t:+.1f}".replace("-", "−") for t in trend)
-    return f"a trend of {low} to {high} % a week"
+        return ", no trend"
+    low, high = (f"{100 * t:+.0f}".replace("-", "−") if abs(t) >= HARDLY_A_TREND else "0" for t in trend)
+    return f". The trend is {low} to {high} % a week"
 
 
 def _options(
