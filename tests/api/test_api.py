@@ -133,7 +133,7 @@ def test_every_answer_carries_its_guards(client: TestClient) -> None:
     """No inline script may run, nothing may frame the page, and a coach's data is never cached."""
     headers = client.get("/api/me").headers
     policy = headers["content-security-policy"]
-    assert "script-src 'self';" in policy
+    assert "script-src 'self' 'wasm-unsafe-eval';" in policy
     assert "unsafe-inline" not in policy.split("script-src")[1].split(";")[0]
     assert (headers["cache-control"], headers["x-content-type-options"]) == ("no-store", "nosniff")
 

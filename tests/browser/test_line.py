@@ -54,9 +54,9 @@ def assert_judged(page: Page, still: dict[str, Any]) -> None:
         )
         return
     faults = still["faults"]
-    expect(said(page)).to_have_attribute("data-faults", re.compile(faults[0] if faults else "^$"))
-    found = (said(page).get_attribute("data-faults") or "").split()
-    assert set(found) <= set(faults), still["name"]
+    known = rf"^(?=.*{faults[0]})(?:(?:{'|'.join(faults)})(?: |$))+$" if faults else "^$"
+    # waited for: what is said of joints on their way may be something else
+    expect(said(page)).to_have_attribute("data-faults", re.compile(known))
 
 
 @needs_model
@@ -117,7 +117,8 @@ def by_hand(page: Page, still: dict[str, Any]) -> None:
     pick(page, still["name"])
     expect(page.get_by_text("No model here: mark the hands")).to_be_visible()
     page.get_by_role("button", name="Mark the hands").click()
-    page.get_by_role("group", name="The picture with its joints").scroll_into_view_if_needed()
+    # at the top nothing of the picture lies under the beam
+    page.evaluate("scrollTo(0, 0)")
     page.mouse.click(*to_screen(page, still, place(page, still, "wrist")))
     expect(said(page)).to_be_visible()
     fingers, nose = place(page, still, "finger")[0], place(page, still, "wrist")[0]
@@ -226,7 +227,7 @@ def test_a_line_is_kept_laid_over_another_and_struck_out(coach: Page, hall: Serv
     assert "Arched at the hip" in kept[1]
     screens = coach.get_by_role("navigation", name="Screens")
     screens.get_by_role("link", name="Trainee").click()
-    expect(coach.get_by_role("region", name="Lines")).to_contain_text("Arched at the hip")
+    expect(coach.get_by_role("region", name="Lines", exact=True)).to_contain_text("Arched at the hip")
     coach.goto(coach.url.partition("?")[0] + "/progress?drill=free-hold-10")
     expect(coach.get_by_role("region", name="Its line, then and now")).to_contain_text("Free hold")
     screens.get_by_role("link", name="Line").click()

@@ -22,7 +22,7 @@ from wise_perch.core.line.side import side_line
 from wise_perch.core.line.words import say_line
 from wise_perch.core.trade.schools import with_schools
 from wise_perch.formats.junk import Junk
-from wise_perch.formats.line_files import parse_bodies
+from wise_perch.formats.key_points import parse_bodies
 from wise_perch.syllabus.shipped import built_in
 
 STAND_INS = Path(__file__).resolve().parents[2] / "web" / "public" / "stand-ins"

@@ -102,10 +102,10 @@ def _of_the_side(side: SideLine, target: LineTarget, rules: LineRules) -> Iterat
     if target.lean:
         yield "shoulders-ahead", _beyond(side.offsets["shoulder"], rules.ahead.value)
         yield "leans-over", _beyond(side.lean, target.lean.value + lean)
-        yield "leans-under", _beyond(_turned(side.lean), -target.lean.value + lean)
+        yield "leans-under", _beyond(side.lean.turned, -target.lean.value + lean)
     if target.hip:
         yield "pike", _beyond(side.hip, target.hip.value + bend)
-        yield "arch", _beyond(_turned(side.hip), -target.hip.value + bend)
+        yield "arch", _beyond(side.hip.turned, -target.hip.value + bend)
     if target.curve:
         yield "banana", _beyond(side.arch_index, rules.banana.value)
     if target.knee:
@@ -115,21 +115,13 @@ def _of_the_side(side: SideLine, target: LineTarget, rules: LineRules) -> Iterat
 def _of_the_front(front: FrontLine, rules: LineRules) -> Iterator[tuple[str, Figure]]:
     yield "hands-wide", _beyond(front.hand_width_ratio, rules.hands_wide.value)
     yield "arms-drift", _beyond(front.arms_drift, rules.arms_drift.value)
-    yield "hips-not-level", _beyond(_size(front.hip_tilt), rules.tilt.value)
-    yield "shoulders-not-level", _beyond(_size(front.shoulder_tilt), rules.tilt.value)
-    yield "leans-aside", _beyond(_size(front.side_lean), rules.lean.value)
+    yield "hips-not-level", _beyond(front.hip_tilt.size, rules.tilt.value)
+    yield "shoulders-not-level", _beyond(front.shoulder_tilt.size, rules.tilt.value)
+    yield "leans-aside", _beyond(front.side_lean.size, rules.lean.value)
 
 
 def _beyond(f: Figure, at: float) -> Figure:
     return Figure(value=f.value - at, se=f.se) if f.value is not None else f
-
-
-def _turned(f: Figure) -> Figure:
-    return Figure(value=-f.value, se=f.se) if f.value is not None else f
-
-
-def _size(f: Figure) -> Figure:
-    return Figure(value=abs(f.value), se=f.se) if f.value is not None else f
 
 
 def _verdict(fault: LineFault, beyond: Figure, camera: tuple[CameraFault, ...]) -> Verdict:

@@ -2,7 +2,7 @@
 vertical through the wrist; each with its standard error.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan2, cos, degrees, hypot, radians, sqrt
 
 from wise_perch.core.body.constants import LENGTH_SHARES
@@ -19,6 +19,16 @@ class Figure:
     value: float | None = None
     se: float | None = None
     because: str = ""
+
+    @property
+    def turned(self) -> "Figure":
+        """The same the other way round."""
+        return replace(self, value=-self.value) if self.value is not None else self
+
+    @property
+    def size(self) -> "Figure":
+        """The same whichever way it is."""
+        return replace(self, value=abs(self.value)) if self.value is not None else self
 
 
 @dataclass(frozen=True, kw_only=True)

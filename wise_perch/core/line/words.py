@@ -156,7 +156,7 @@ def _measured(judged: Judged, stature_cm: float | None) -> dict[str, tuple[str, 
         found |= {
             "closed-shoulder": ("deg", side.shoulder),
             "pike": ("deg", side.hip),
-            "arch": ("deg", _turned(side.hip)),
+            "arch": ("deg", side.hip.turned),
             "banana": ("share", side.arch_index),
             "bent-knees": ("deg", side.knee),
             "leans-over": ("deg", side.lean),
@@ -166,19 +166,11 @@ def _measured(judged: Judged, stature_cm: float | None) -> dict[str, tuple[str, 
         found |= {
             "hands-wide": ("ratio", front.hand_width_ratio),
             "arms-drift": ("deg", front.arms_drift),
-            "hips-not-level": ("deg", _size(front.hip_tilt)),
-            "shoulders-not-level": ("deg", _size(front.shoulder_tilt)),
-            "leans-aside": ("deg", _size(front.side_lean)),
+            "hips-not-level": ("deg", front.hip_tilt.size),
+            "shoulders-not-level": ("deg", front.shoulder_tilt.size),
+            "leans-aside": ("deg", front.side_lean.size),
         }
     return found
-
-
-def _turned(f: Figure) -> Figure:
-    return Figure(value=-f.value, se=f.se) if f.value is not None else f
-
-
-def _size(f: Figure) -> Figure:
-    return Figure(value=abs(f.value), se=f.se) if f.value is not None else f
 
 
 def _plain(value: float, unit: str, *, whole: bool = True) -> str:

@@ -20,7 +20,7 @@ import { Button } from "../../parts/Button";
 import { Problem } from "../../parts/Message";
 import { saveAs } from "../../parts/saveAs";
 import { seconds, sideOf } from "./holdWords";
-import type { Shown } from "./LineScreen";
+import { asDay, type Shown } from "./useJoints";
 
 interface Props {
   file: File;
@@ -60,7 +60,7 @@ export function FilmView({ file, trainee, finder, view, onFrame, onWrong, childr
         width: film.videoWidth,
         height: film.videoHeight,
         name: `frame at ${seconds(frame / FRAMES_A_SECOND)}`,
-        day: `${day.getFullYear()}-${String(day.getMonth() + 1).padStart(2, "0")}-${String(day.getDate()).padStart(2, "0")}`,
+        day: asDay(day),
         frame,
       };
       if (mine !== turn.current) return;

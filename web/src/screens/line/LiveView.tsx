@@ -25,13 +25,8 @@ const PAST_S = 90;
 /** A hold that ended so long ago does not go on, s. */
 const SETTLED_S = 2;
 
-interface Props {
-  page: LinePage;
-  onFile: (file: File) => void;
-}
-
 /** The camera on a box counts the hold by itself. A frame that comes while one is looked at is dropped; the coach's key always wins. */
-export function LiveView({ page }: Props) {
+export function LiveView({ page }: { page: LinePage }) {
   const video = useRef<HTMLVideoElement>(null);
   const finder = useFinder("lite", { wanted: true, follows: true });
   const [on, setOn] = useState(false);
