@@ -229,5 +229,9 @@ def test_tries_from_a_film_say_so(bench: Bench) -> None:
     tried = {"id": str(uuid7()), "number": 1, "at": now(), "outcome": "held", "value": 4.8, "fell": "over"}
     assert bench.client.post(f"/api/runs/{run['id']}/tries", json=tried).status_code == 201
     assert bench.client.get(f"/api/runs/{run['id']}").json()["scored"]["run"]["source"] == "film"
+    assert bench.end(str(run["id"])).status_code in (200, 201, 204)
+    (named,) = bench.client.get(f"/api/trainees/{bench.trainee}/line").json()["runs"]
+    assert named["run"] == run["id"]
+    assert named["words"].startswith("Ten free tries, ")
     line = keep(bench, a_picture(0, 0, 0, 0), run=run["id"])
     assert next(x for x in kept(bench) if x["id"] == line)["run"] == run["id"]

@@ -6066,8 +6066,9 @@ export interface components {
         };
         /**
          * LinePage
-         * @description Where lines are judged. `shape`: a straight body to place by hand; `advice` for the camera; `ranges`:
-         *     what is known of the trainee's range, by drill; `tried_on`: what it was never tried on.
+         * @description Where lines are judged. `runs`: the newest ones, of which a picture may be. `shape`: a straight body to
+         *     place by hand; `advice` for the camera; `ranges`: what is known of the trainee's range, by drill;
+         *     `tried_on`: what it was never tried on.
          */
         LinePage: {
             /** Advice */
@@ -6087,6 +6088,8 @@ export interface components {
             ranges: {
                 [key: string]: components["schemas"]["RangeKnown"];
             };
+            /** Runs */
+            runs: components["schemas"]["RunNamed"][];
             /** Shape */
             shape: {
                 [key: string]: [
@@ -8406,6 +8409,19 @@ export interface components {
             pain_joint?: string | null;
             /** Pain Level */
             pain_level?: number | null;
+        };
+        /**
+         * RunNamed
+         * @description A run that a line can back: its test and day.
+         */
+        RunNamed: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /** Words */
+            words: string;
         };
         /**
          * RunOutcome

@@ -1,5 +1,6 @@
 """Line: a handstand judged from a picture or a film. Joints come here, pictures never do; nothing is kept."""
 
+from collections.abc import Iterator
 from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
@@ -26,7 +27,8 @@ from wise_perch.core.line.kept import body_of
 from wise_perch.core.line.shape import Handle, Outline, handles_of, outline_of, usual_shape
 from wise_perch.core.line.words import LineSaid, say_line
 from wise_perch.core.trade.syllabus import Syllabus
-from wise_perch.core.trade.words import within
+from wise_perch.core.trade.words import say_day, within
+from wise_perch.core.trainee.case import JudgedCase
 from wise_perch.core.trainee.ranges import RangeKnown, known_ranges
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.formats.junk import Junk
@@ -35,7 +37,7 @@ from wise_perch.store import kept_lines
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["line"])
-MOST_FRAMES = 3000
+MOST_FRAMES, RUNS_NAMED = 3000, 12
 TRIED_ON = (
     "Never tried on a photograph of a real handstand: none was at hand. It was tried on drawn bodies. Drag"
     " the joints where they are wrong: your hand is the last word."
@@ -72,9 +74,18 @@ class LookedAt:
 
 
 @dataclass(frozen=True, kw_only=True)
+class RunNamed:
+    """A run that a line can back: its test and day."""
+
+    run: UUID
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class LinePage:
-    """Where lines are judged. `shape`: a straight body to place by hand; `advice` for the camera; `ranges`:
-    what is known of the trainee's range, by drill; `tried_on`: what it was never tried on.
+    """Where lines are judged. `runs`: the newest ones, of which a picture may be. `shape`: a straight body to
+    place by hand; `advice` for the camera; `ranges`: what is known of the trainee's range, by drill;
+    `tried_on`: what it was never tried on.
     """
 
     trainee: Trainee
@@ -83,6 +94,7 @@ class LinePage:
     drills: tuple[LookedAt, ...]
     drill: str
     lines: tuple[LineShown, ...]
+    runs: tuple[RunNamed, ...]
     shape: dict[str, tuple[float, float]]
     advice: tuple[str, ...]
     ranges: dict[str, RangeKnown]
@@ -129,11 +141,20 @@ def line_page(id: UUID, app: TheApp, coach: SignedIn) -> LinePage:
         drills=drills,
         drill=(kept[0].drill if kept else "") or worked or drills[0].drill,
         lines=tuple(shown for line in kept if (shown := show_line(line, syllabus, case.stature_cm))),
+        runs=tuple(_runs_of(case)),
         shape=usual_shape(),
         advice=syllabus.line_rules.advice,
         ranges=ranges,
         tried_on=TRIED_ON,
     )
+
+
+def _runs_of(case: JudgedCase) -> Iterator[RunNamed]:
+    """The newest runs of tests, the last first."""
+    tests = case.syllabus.tests
+    known = [r for r in sorted(case.runs, key=lambda r: r.day, reverse=True) if r.test in tests]
+    for r in known[:RUNS_NAMED]:
+        yield RunNamed(run=r.run, words=f"{tests[r.test].title}, {say_day(r.day, case.on)}")
 
 
 def _looked_at(syllabus: Syllabus) -> list[LookedAt]:

@@ -19,6 +19,7 @@ export function KeepLine({ page, picture, day, refused, onBeside }: KeepProps) {
   const [kept, setKept] = useState("");
   const [note, setNote] = useState("");
   const [taken, setTaken] = useState(day);
+  const [run, setRun] = useState("");
   const [problem, setProblem] = useState<unknown>();
   const now = JSON.stringify(picture);
   const keep = async () => {
@@ -33,7 +34,7 @@ export function KeepLine({ page, picture, day, refused, onBeside }: KeepProps) {
             at: new Date().toISOString(),
             day: taken || page.on,
             note,
-            run: null,
+            run: run || null,
           },
         }),
       );
@@ -57,6 +58,19 @@ export function KeepLine({ page, picture, day, refused, onBeside }: KeepProps) {
             onChange={(event) => setTaken(event.target.value)}
           />
         </label>
+        {page.runs.length > 0 && (
+          <label>
+            <span className="block text-sm text-soft">Backs</span>
+            <select className="field max-w-56" value={run} onChange={(event) => setRun(event.target.value)}>
+              <option value="">no test</option>
+              {page.runs.map((r) => (
+                <option key={r.run} value={r.run}>
+                  {r.words}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="min-w-40 flex-1">
           <span className="block text-sm text-soft">Note</span>
           <input

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { ask, client, type LinePage, type LineShown } from "../../api/client";
 import type { View } from "../../line/points";
 import { Problem } from "../../parts/Message";
@@ -63,6 +64,13 @@ export function KeptLines({ page, lines, view, judged, onOther, onBeside }: Prop
                 {dayMonth(line.day)}, {line.view}
               </p>
               <p className="font-bold leading-tight">{line.said.heading}</p>
+              {line.run && (
+                <p>
+                  <Link to={`/trainees/${page.trainee.id}/bench/${line.run}`} className="underline">
+                    {page.runs.find((r) => r.run === line.run)?.words ?? "The test that it backs"}
+                  </Link>
+                </p>
+              )}
               {line.note && <p className="text-soft">{line.note}</p>}
               <p className="flex flex-wrap gap-x-3">
                 {(judged || lines.length > 1) && (
