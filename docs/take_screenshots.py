@@ -183,6 +183,7 @@ def line(page: Page) -> None:
     page.get_by_role("button", name="Find the holds").click()
     page.get_by_role("button", name="Take them to the Bench").wait_for()
     page.get_by_test_id("said").wait_for()
+    page.evaluate("scrollTo(0, 0)")
     keep(page, "line-film")
 
 
