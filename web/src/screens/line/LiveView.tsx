@@ -186,7 +186,7 @@ function BigSeconds({ since, last }: { since: number | null; last: Hold | undefi
   const figure = since === null ? (last?.seconds ?? 0) : tenths(Math.max(0, now - since));
   return (
     <p
-      className={`font-head font-bold leading-none tabular-nums ${since === null ? "text-soft" : "text-blue"} text-[clamp(9rem,30vw,22rem)]`}
+      className={`font-head font-bold leading-none tabular-nums ${since === null ? "text-soft" : "text-blue"} text-[clamp(8rem,44vw,22rem)]`}
       data-testid="big-seconds"
     >
       {figure.toFixed(1)}
