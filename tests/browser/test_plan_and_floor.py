@@ -274,9 +274,11 @@ def test_a_session_by_keys_with_a_pain_stop_and_what_changes_next(
     expect(coach.get_by_role("heading", name="Done against planned")).to_be_visible()
     row = coach.get_by_role("row", name=re.compile("^Back-flat straddle lowers"))
     expect(row).to_contain_text(f"{asked + 1}, 0 lost")
-    # one set that fell short asks for the same again: then nothing is said of it, or just that
+    # one set that fell short asks for the same again: then nothing is said of it, or just that; where the
+    # first set was an open one, it says what the doses after it become
     following = coach.get_by_role("region", name="Next time").inner_text()
-    assert "Back-flat straddle lowers" not in following or "The same again." in following
+    said = re.search(r"Back-flat straddle lowers: .*", following)
+    assert said is None or re.search(r"The same again\.| becomes ", said[0])
     done = sent(
         hall,
         cluster,
@@ -502,18 +504,23 @@ def test_a_trainees_own_page_tells_back_what_was_done(
     expect(phone.get_by_role("checkbox", name=re.compile("^Pancake"))).to_be_checked()
     told = query(hall, cluster, "select habit, minutes from habit_day where at > now() - interval '1 hour'")
     assert sorted(told) == [("hang", 3.0), ("pancake", 8.0)]
-    moves = phone.get_by_role("button", name="Back-flat straddle lowers: show the movement")
+    # it may stand on more than one of the days that are left
+    show = "Back-flat straddle lowers: show the movement"
+    day = phone.get_by_role("form").filter(has=phone.get_by_role("button", name=show)).last
+    moves = day.get_by_role("button", name=show)
     knee = moves.locator("svg > g").last.locator("line").nth(-2)
     expect(moves).to_have_attribute("aria-busy", "false")
     still = str(knee.get_attribute("y2"))
     moves.click()
     expect(knee).not_to_have_attribute("y2", still)
     expect(knee).to_have_attribute("y2", still)
-    phone.get_by_label("Back-flat straddle lowers, set 1").fill("7")
-    phone.get_by_label("Back-flat straddle lowers, set 2").fill("6")
-    phone.get_by_role("button", name="Done: send to my coach").click()
+    day.get_by_label("Back-flat straddle lowers, set 1").fill("7")
+    day.get_by_label("Back-flat straddle lowers, set 2").fill("6")
+    open_days = phone.get_by_role("button", name="Done: send to my coach")
+    before = open_days.count()
+    day.get_by_role("button", name="Done: send to my coach").click()
     expect(phone.get_by_text("You sent 7, 6.")).to_be_visible()
-    expect(phone.get_by_role("button", name="Done: send to my coach")).to_be_hidden()
+    expect(open_days).to_have_count(before - 1)
     assert query(hall, cluster, SETS) == [
         ("straddle-lowers", 7.0, "loose"),
         ("straddle-lowers", 6.0, "loose"),

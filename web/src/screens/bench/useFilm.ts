@@ -29,6 +29,8 @@ export function useFilm(run: LiveRun, hand: TryInHand): FilmInHand {
   };
   const next = () => {
     if (first) done.current.push(first);
+    // what was pressed is about the try before: Enter says "as seen" of the next one, and does not press it again
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
     set(waiting.slice(1));
   };
   return {
