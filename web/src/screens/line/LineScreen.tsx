@@ -218,18 +218,20 @@ function Asked({ page, view, drill, onSet, children }: AskedProps) {
           From the {v}
         </Button>
       ))}
-      <select
-        aria-label="Drill"
-        className="field max-w-full font-bold"
-        value={drill}
-        onChange={(event) => onSet({ drill: event.target.value })}
-      >
-        {page.drills.map((d) => (
-          <option key={d.drill} value={d.drill}>
-            {d.title}
-          </option>
-        ))}
-      </select>
+      <span className="max-w-full">
+        <select
+          aria-label="Drill"
+          className="field max-w-full font-bold"
+          value={drill}
+          onChange={(event) => onSet({ drill: event.target.value })}
+        >
+          {page.drills.map((d) => (
+            <option key={d.drill} value={d.drill}>
+              {d.title}
+            </option>
+          ))}
+        </select>
+      </span>
       {children}
     </div>
   );
