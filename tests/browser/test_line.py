@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Locator, Page, Playwright, expect
 
+from bench.line_figures import FILM
 from tests.browser.conftest import FLAGS, PATIENCE_MS, Server, arrive, query
 from tests.browser.test_accessibility import assert_accessible
 from wise_perch.core.line.holds import Frame, find_holds
@@ -204,7 +205,7 @@ def test_a_line_is_kept_laid_over_another_and_struck_out(coach: Page, hall: Serv
     pick(coach, "banana")
     expect(said(coach)).to_contain_text("Ribs in, tuck under")
     expect(coach.get_by_role("heading", name="The front is missing")).to_be_visible()
-    coach.get_by_label("Backs").select_option(index=1)
+    coach.get_by_label("From the test").select_option(index=1)
     coach.get_by_label("Note").fill("the third of ten")
     coach.get_by_role("button", name="Keep this line").click()
     lines = coach.get_by_role("region", name="Kept lines")
@@ -319,29 +320,10 @@ def test_a_film_is_scrubbed_and_broken_off(coach: Page) -> None:
     assert_accessible(coach, "a film")
 
 
-FRAMES = """async (name) => {
-  const video = document.createElement("video");
-  video.muted = true;
-  video.src = `/stand-ins/${name}.webm`;
-  await new Promise((done) => { video.onloadeddata = done; });
-  const canvas = document.createElement("canvas");
-  canvas.width = video.videoWidth;
-  canvas.height = video.videoHeight;
-  const pen = canvas.getContext("2d");
-  const found = [];
-  for (let n = 0; n < Math.floor(video.duration * 10); n++) {
-    await new Promise((done) => { video.onseeked = done; video.currentTime = (n + 0.5) / 10; });
-    pen.drawImage(video, 0, 0);
-    found.push(canvas.toDataURL("image/jpeg", 0.85).split(",")[1]);
-  }
-  return found;
-}"""
-
-
 @pytest.fixture
 def filmed(coach: Page, hall: Server, playwright: Playwright, tmp_path: Path) -> Iterator[Page]:
     """A browser whose camera plays the film of a hold that falls over, again and again."""
-    frames = [base64.b64decode(f) for f in coach.evaluate(FRAMES, "falls-over")]
+    frames = [base64.b64decode(f) for f in coach.evaluate(FILM, "falls-over")]
     film = tmp_path / "camera.mjpeg"
     # the fake camera plays thirty pictures a second
     film.write_bytes(b"".join(frame * 3 for frame in frames))

@@ -64,8 +64,8 @@ def drawn_lines(
     luck = Random(f"{seed} lines {name}")
     found = []
     for shape in SHAPES.get(name, ()):
-        target = syllabus.line_rules.of_drill(shape.drill, inverted=shape.drill in syllabus.inverted)
-        if target is None or shape.drill not in syllabus.drills:
+        target = syllabus.line_target(shape.drill)
+        if target is None:
             continue
         day = until - timedelta(weeks=shape.weeks_ago)
         found.append(

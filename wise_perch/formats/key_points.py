@@ -14,12 +14,11 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from wise_perch.core.line.kept import KeptLine, Triple, body_of
-from wise_perch.core.line.points import COCO, Body, View
+from wise_perch.core.line.points import COCO, EXTRA, Body, View
 from wise_perch.formats.junk import Junk
 
 MOST_ANNOTATIONS, MOST_FRAMES, MOST_PIXELS = 10_000, 1_000_000, 1e6
 MOST_BYTES = 64 * 1024 * 1024
-EXTRA = tuple(f"{side}_{part}" for part in ("toe", "heel", "finger") for side in ("left", "right"))
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
 Three = Annotated[list[Number], Field(min_length=3, max_length=3)]
 

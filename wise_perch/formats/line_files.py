@@ -27,7 +27,7 @@ def line_file(
     found = syllabus.drills.get(drill)
     if found is None:
         raise Junk([f"--drill: there is no drill named {drill[:60]} in the syllabus"])
-    target = syllabus.line_rules.of_drill(drill, inverted=drill in syllabus.inverted)
+    target = syllabus.line_target(drill)
     if target is None:
         raise Junk([f"--drill: no line is looked at in {found.title.lower()}"])
     if stature_cm is not None and not (isfinite(stature_cm) and 50 <= stature_cm <= 250):

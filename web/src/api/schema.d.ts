@@ -5298,12 +5298,8 @@ export interface components {
                 string,
                 string
             ][];
-            /** Fault */
-            fault: string;
             /** Range */
             range: string;
-            /** Title */
-            title: string;
         };
         /**
          * Hold
@@ -6097,8 +6093,6 @@ export interface components {
                     number
                 ];
             };
-            /** Stature Cm */
-            stature_cm: number | null;
             trainee: components["schemas"]["Trainee"];
             /** Tried On */
             tried_on: string;

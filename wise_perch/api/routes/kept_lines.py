@@ -17,13 +17,14 @@ from wise_perch.api.routes.files import as_csv
 from wise_perch.core.line.judge import judge_line
 from wise_perch.core.line.keeping import NotWhole, Taken, judge_to_keep
 from wise_perch.core.line.kept import KeptLine, Triple
-from wise_perch.core.line.points import COCO, View
+from wise_perch.core.line.points import COCO, EXTRA, View
 from wise_perch.core.line.shape import Outline, outline_of
 from wise_perch.core.line.words import LineSaid, say_line
 from wise_perch.core.trade.line_rules import LineTarget
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import within
-from wise_perch.formats.key_points import EXTRA, lines_as_coco, lines_as_csv
+from wise_perch.core.trainee.case import stature_in
+from wise_perch.formats.key_points import lines_as_coco, lines_as_csv
 from wise_perch.store import evidence, kept_lines, trainees
 from wise_perch.store.cases import Arranged
 from wise_perch.store.pool import transaction
@@ -91,7 +92,7 @@ def target_of(syllabus: Syllabus, drill: str) -> LineTarget:
     """The line of a drill. Raises Refused."""
     if drill not in syllabus.drills:
         raise Refused(404, "There is no such drill.")
-    target = syllabus.line_rules.of_drill(drill, inverted=drill in syllabus.inverted)
+    target = syllabus.line_target(drill)
     if target is None:
         raise Refused(422, f"No line is looked at in {within(syllabus.drills[drill].title)}.")
     return target
@@ -99,9 +100,7 @@ def target_of(syllabus: Syllabus, drill: str) -> LineTarget:
 
 def show_line(line: KeptLine, syllabus: Syllabus, stature_cm: float | None) -> LineShown | None:
     """A kept line as it is shown; None where its drill is no longer looked at."""
-    if line.drill not in syllabus.drills:
-        return None
-    target = syllabus.line_rules.of_drill(line.drill, inverted=line.drill in syllabus.inverted)
+    target = syllabus.line_target(line.drill)
     if target is None:
         return None
     said = say_line(
@@ -132,13 +131,12 @@ def keep_line(id: UUID, new: NewLine, app: TheApp, coach: SignedIn) -> dict[str,
         target = target_of(syllabus, new.drill)
         if new.run is not None and evidence.run(db, new.run).trainee != id:
             raise Refused(404, "There is no such run.")
-        profile = known.arrangement.profile
         try:
             kept = judge_to_keep(
                 Taken(**new.model_dump()),
                 target,
                 syllabus,
-                stature_cm=profile.stature_cm if profile else None,
+                stature_cm=stature_in(known.arrangement),
             )
         except NotWhole as error:
             raise Refused(422, error.says) from error
@@ -150,8 +148,7 @@ def keep_line(id: UUID, new: NewLine, app: TheApp, coach: SignedIn) -> dict[str,
 def kept(id: UUID, app: TheApp, coach: SignedIn) -> tuple[LineShown, ...]:
     """A trainee's kept lines, the newest first."""
     known, syllabus, lines = _lines_of(app, coach, id)
-    profile = known.arrangement.profile
-    stature = profile.stature_cm if profile else None
+    stature = stature_in(known.arrangement)
     return tuple(shown for line in lines[:LINES_SHOWN] if (shown := show_line(line, syllabus, stature)))
 
 

@@ -25,10 +25,10 @@ from wise_perch.core.line.holds import Hold, find_holds
 from wise_perch.core.line.judge import judge_line
 from wise_perch.core.line.kept import body_of
 from wise_perch.core.line.shape import Handle, Outline, handles_of, outline_of, usual_shape
-from wise_perch.core.line.words import LineSaid, say_line
+from wise_perch.core.line.words import TRIED_ON, LineSaid, say_line
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import say_day, within
-from wise_perch.core.trainee.case import JudgedCase
+from wise_perch.core.trainee.case import JudgedCase, stature_in
 from wise_perch.core.trainee.ranges import RangeKnown, known_ranges
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.formats.junk import Junk
@@ -38,10 +38,6 @@ from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["line"])
 MOST_FRAMES, RUNS_NAMED = 3000, 12
-TRIED_ON = (
-    "Never tried on a photograph of a real handstand: none was at hand. It was tried on drawn bodies. Drag"
-    " the joints where they are wrong: your hand is the last word."
-)
 
 
 class FilmFrame(BaseModel):
@@ -90,7 +86,6 @@ class LinePage:
 
     trainee: Trainee
     on: date
-    stature_cm: float | None
     drills: tuple[LookedAt, ...]
     drill: str
     lines: tuple[LineShown, ...]
@@ -137,7 +132,6 @@ def line_page(id: UUID, app: TheApp, coach: SignedIn) -> LinePage:
     return LinePage(
         trainee=trainee,
         on=case.on,
-        stature_cm=case.stature_cm,
         drills=drills,
         drill=(kept[0].drill if kept else "") or worked or drills[0].drill,
         lines=tuple(shown for line in kept if (shown := show_line(line, syllabus, case.stature_cm))),
@@ -160,7 +154,7 @@ def _runs_of(case: JudgedCase) -> Iterator[RunNamed]:
 def _looked_at(syllabus: Syllabus) -> list[LookedAt]:
     found = []
     for d in syllabus.drills.values():
-        target = syllabus.line_rules.of_drill(d.drill, inverted=d.drill in syllabus.inverted)
+        target = syllabus.line_target(d.drill)
         if target:
             found.append(LookedAt(drill=d.drill, title=d.title, target=within(target.title)))
     return found
@@ -171,11 +165,10 @@ def judge_picture(id: UUID, asked: PictureOfDrill, app: TheApp, coach: SignedIn)
     """Judge the joints of one picture. Nothing is kept."""
     with transaction(app.pool, coach=coach) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
-    profile = known.arrangement.profile
     target = target_of(syllabus, asked.drill)
     body = body_of(asked.points, asked.view, width=asked.width, height=asked.height)
     judged = judge_line(body, target, syllabus.line_rules)
-    stature = profile.stature_cm if profile else None
+    stature = stature_in(known.arrangement)
     return LineJudged(
         said=say_line(judged, target, syllabus, stature_cm=stature),
         handles=handles_of(body),

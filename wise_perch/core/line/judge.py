@@ -21,6 +21,7 @@ SHOULDERS_OF_STATURE, HIPS_OF_STATURE = 0.259, 0.191
 1966, value from memory); joints lie a little within them, so that a camera stands somewhat farther off than
 is said.
 """
+TOO_NEAR = "too near to where it begins"
 EDGE = 0.01
 """A joint within this share of the picture's edge is cut off, or about to be."""
 
@@ -129,7 +130,7 @@ def _verdict(fault: LineFault, beyond: Figure, camera: tuple[CameraFault, ...]) 
         return Verdict(fault=fault, says="cannot tell", value=None, se=None, because=beyond.because)
     room = ONE_SIDED * beyond.se
     says: Says = "yes" if beyond.value > room else "no" if beyond.value < -room else "cannot tell"
-    because = "too near to where it begins" if says == "cannot tell" else ""
+    because = TOO_NEAR if says == "cannot tell" else ""
     if any(c.refuses for c in camera) or (says == "no" and any(c.hides for c in camera)):
         says, because = "cannot tell", "the camera does not show it"
     return Verdict(fault=fault, says=says, value=beyond.value, se=beyond.se, because=because)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from wise_perch.core.line.kept import KeptLine
-from wise_perch.core.line.side import side_line
+from wise_perch.core.line.side import TWO_SIDED, side_line
 from wise_perch.core.trade.syllabus import Syllabus
 
 
@@ -20,21 +20,14 @@ class OwnLean:
     words: str
 
 
-TWO_SIDED = 1.96
-
-
 def own_lean(lines: Iterable[KeptLine], syllabus: Syllabus) -> OwnLean | None:
     """The lean of the lines of drills that are meant to stand upright, seen from the side; None without
     any.
     """
     found = []
     for line in lines:
-        target = (
-            syllabus.line_rules.of_drill(line.drill, inverted=line.drill in syllabus.inverted)
-            if line.view == "side" and line.drill in syllabus.drills
-            else None
-        )
-        if target is None or target.lean is None:
+        target = syllabus.line_target(line.drill)
+        if line.view != "side" or target is None or target.lean is None:
             continue
         lean = side_line(line.body).lean
         if lean.value is not None and lean.se is not None:

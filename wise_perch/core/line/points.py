@@ -15,6 +15,8 @@ COCO = (
 """The seventeen points of the COCO key point format, in its order (Lin and others, Microsoft COCO: Common
 objects in context, 2014, value from memory).
 """
+EXTRA = tuple(f"{side}_{part}" for part in ("toe", "heel", "finger") for side in ("left", "right"))
+"""What is known beyond them, where a model or a hand says it."""
 SPREAD, UNSURE = 0.0085, 2.0
 """How far a point may be off to either axis, as a standard deviation and a share of the path from wrist to
 ankle, and how much farther where it was only guessed. Ours: on drawn bodies joints were found within 1.0 to

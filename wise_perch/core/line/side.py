@@ -11,6 +11,9 @@ from wise_perch.core.line.points import CHAIN, SPREAD, Body, Joint
 PATH_OF_STATURE = sum(LENGTH_SHARES[s].value for s in ("upper-arm", "forearm", "trunk", "thigh", "shank"))
 """The path from wrist to ankle as a share of stature, by the segments that the levers use."""
 
+TWO_SIDED = 1.96
+"""Standard errors to either side of a figure within which the true one lies in 95 of 100."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Figure:

@@ -3,15 +3,17 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from wise_perch.core.line.judge import Judged, Says, Verdict
-from wise_perch.core.line.side import PATH_OF_STATURE, Figure
+from wise_perch.core.line.judge import TOO_NEAR, Judged, Says, Verdict
+from wise_perch.core.line.side import PATH_OF_STATURE, TWO_SIDED, Figure
 from wise_perch.core.trade.line_rules import LineTarget
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import within
 
 LOUD = 3
-TWO_SIDED = 1.96
-"""Standard errors to either side of a figure within which the true one lies in 95 of 100."""
+TRIED_ON = (
+    "Never tried on a photograph of a real handstand: none was at hand. It was tried on drawn bodies. Drag"
+    " the joints where they are wrong: your hand is the last word."
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,8 +34,6 @@ class Help:
     measured range says whether it is want of range or habit.
     """
 
-    fault: str
-    title: str
     cue: str
     drills: tuple[tuple[str, str], ...]
     range: str
@@ -96,8 +96,6 @@ def _help(v: Verdict, syllabus: Syllabus) -> Help | None:
     if fault is None:
         return None
     return Help(
-        fault=v.fault.fault,
-        title=v.fault.title,
         cue=fault.cue,
         drills=tuple((d, within(syllabus.drills[d].title)) for d in fault.drills if d in syllabus.drills),
         range=v.fault.range,
@@ -113,7 +111,7 @@ def _figures(judged: Judged, stature_cm: float | None) -> Iterator[FigureSaid]:
             continue
         a, b = by_fault[fault], by_fault.get(other, by_fault[fault])
         v = b if (b.value or 0) > (a.value or 0) else a
-        unit, f = measured[v.fault.fault]
+        unit, f, scale = measured[v.fault.fault]
         if f.value is None or f.se is None:
             continue
         yield FigureSaid(
@@ -121,7 +119,7 @@ def _figures(judged: Judged, stature_cm: float | None) -> Iterator[FigureSaid]:
             label=v.fault.measured,
             value=_say(f, unit, signed=v.fault.fault in SIGNED),
             doubt=f"± {_doubt(f, unit)}",
-            means=_means(v, f, unit),
+            means=_means(v, f, unit, scale),
             says=v.says,
         )
 
@@ -143,32 +141,32 @@ PAIRS = (
 SIGNED = frozenset({"shoulders-ahead", "leans-over", "leans-under"})
 
 
-def _measured(judged: Judged, stature_cm: float | None) -> dict[str, tuple[str, Figure]]:
-    """The unit and the figure that each fault is told by."""
-    found: dict[str, tuple[str, Figure]] = {}
+def _measured(judged: Judged, stature_cm: float | None) -> dict[str, tuple[str, Figure, float]]:
+    """The unit and the figure that each fault is told by, and how many of it are one of the verdict's."""
+    found: dict[str, tuple[str, Figure, float]] = {}
     if side := judged.side:
         ahead = side.offsets["shoulder"]
         if stature_cm is not None and ahead.value is not None and ahead.se is not None:
             scale = PATH_OF_STATURE * stature_cm
-            found["shoulders-ahead"] = ("cm", Figure(value=ahead.value * scale, se=ahead.se * scale))
+            found["shoulders-ahead"] = ("cm", Figure(value=ahead.value * scale, se=ahead.se * scale), scale)
         else:
-            found["shoulders-ahead"] = ("share", ahead)
+            found["shoulders-ahead"] = ("share", ahead, 1.0)
         found |= {
-            "closed-shoulder": ("deg", side.shoulder),
-            "pike": ("deg", side.hip),
-            "arch": ("deg", side.hip.turned),
-            "banana": ("share", side.arch_index),
-            "bent-knees": ("deg", side.knee),
-            "leans-over": ("deg", side.lean),
-            "leans-under": ("deg", side.lean),
+            "closed-shoulder": ("deg", side.shoulder, 1.0),
+            "pike": ("deg", side.hip, 1.0),
+            "arch": ("deg", side.hip.turned, 1.0),
+            "banana": ("share", side.arch_index, 1.0),
+            "bent-knees": ("deg", side.knee, 1.0),
+            "leans-over": ("deg", side.lean, 1.0),
+            "leans-under": ("deg", side.lean, 1.0),
         }
     if front := judged.front:
         found |= {
-            "hands-wide": ("ratio", front.hand_width_ratio),
-            "arms-drift": ("deg", front.arms_drift),
-            "hips-not-level": ("deg", front.hip_tilt.size),
-            "shoulders-not-level": ("deg", front.shoulder_tilt.size),
-            "leans-aside": ("deg", front.side_lean.size),
+            "hands-wide": ("ratio", front.hand_width_ratio, 1.0),
+            "arms-drift": ("deg", front.arms_drift, 1.0),
+            "hips-not-level": ("deg", front.hip_tilt.size, 1.0),
+            "shoulders-not-level": ("deg", front.shoulder_tilt.size, 1.0),
+            "leans-aside": ("deg", front.side_lean.size, 1.0),
         }
     return found
 
@@ -201,14 +199,15 @@ def _say(f: Figure, unit: str, *, signed: bool) -> str:
     return f"{'−' if value < 0 else '+' if signed else ''}{rounded}"
 
 
-def _means(v: Verdict, f: Figure, unit: str) -> str:
+def _means(v: Verdict, f: Figure, unit: str, scale: float) -> str:
     """What a figure means against where the fault begins."""
-    begins = abs((f.value or 0) - (v.value or 0))
-    begin = _plain(begins, unit) if unit != "cm" else ""
+    begin = _plain(abs((f.value or 0) - scale * (v.value or 0)), unit)
     match v.says:
         case "yes":
-            return f"clear: a fault begins at {begin}" if begin else "clear"
+            return f"clear: a fault begins at {begin}"
         case "no":
-            return f"no: a fault begins at {begin}" if begin else "no"
+            return f"no: a fault begins at {begin}"
+        case _ if v.because == TOO_NEAR:
+            return f"cannot tell from {begin}, where a fault begins"
         case _:
-            return f"cannot tell: {v.because}" if v.because else "cannot tell"
+            return f"cannot tell: {v.because}"

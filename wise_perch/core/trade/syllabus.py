@@ -14,7 +14,7 @@ from wise_perch.core.trade.content import Content, DoseRule, Drill, Line, Need, 
 from wise_perch.core.trade.easing import Easing
 from wise_perch.core.trade.gates import Gate, stage_gate
 from wise_perch.core.trade.intake import Intake
-from wise_perch.core.trade.line_rules import LineRules
+from wise_perch.core.trade.line_rules import LineRules, LineTarget
 from wise_perch.core.trade.mechanics import Mechanics
 from wise_perch.core.trade.own_tests import TestingWays, make_own_test
 from wise_perch.core.trade.poses import Drawing, Poses
@@ -140,6 +140,12 @@ class Syllabus:
         return frozenset(
             d.drill for line, _, d in self.placed() if (line.inverted if d.inverted is None else d.inverted)
         )
+
+    def line_target(self, drill: str) -> LineTarget | None:
+        """The line that a drill is meant to have; None where none is looked at, or there is no such drill."""
+        if drill not in self.drills:
+            return None
+        return self.line_rules.of_drill(drill, inverted=drill in self.inverted)
 
     @cached_property
     def needs(self) -> Mapping[str, tuple[Need, ...]]:

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
 import { ask, client, type LinePage, type PictureOfDrill } from "../../api/client";
 import { Button } from "../../parts/Button";
@@ -22,16 +22,21 @@ export function KeepLine({ page, picture, day, refused, onBeside }: KeepProps) {
   const [run, setRun] = useState("");
   const [problem, setProblem] = useState<unknown>();
   const now = JSON.stringify(picture);
+  // the same line sent again, after a second tap or a lost answer, is the same line
+  const sent = useRef({ what: "", id: "", at: "" });
   const keep = async () => {
     setProblem(undefined);
+    const what = JSON.stringify([picture, note, taken, run]);
+    if (sent.current.what !== what) sent.current = { what, id: uuidv7(), at: new Date().toISOString() };
+    const { id, at } = sent.current;
     try {
       await ask(
         client.POST("/api/trainees/{id}/lines", {
           params: { path: { id: page.trainee.id } },
           body: {
             ...picture,
-            id: uuidv7(),
-            at: new Date().toISOString(),
+            id,
+            at,
             day: taken || page.on,
             note,
             run: run || null,
@@ -60,7 +65,7 @@ export function KeepLine({ page, picture, day, refused, onBeside }: KeepProps) {
         </label>
         {page.runs.length > 0 && (
           <label>
-            <span className="block text-sm text-soft">Backs</span>
+            <span className="block text-sm text-soft">From the test</span>
             <select className="field max-w-56" value={run} onChange={(event) => setRun(event.target.value)}>
               <option value="">no test</option>
               {page.runs.map((r) => (

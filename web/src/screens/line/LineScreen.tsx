@@ -184,15 +184,15 @@ function pictureOf({ shown, points, frame }: Joints, drill: string, view: View):
   return { drill, view, width: frame.w, height: frame.h, points: Object.fromEntries(inFrame) };
 }
 
-/** While an answer is on its way a joint stands where the hand has put it. */
-function whereItIs(h: Handle, { points }: Joints): Handle {
+/** A joint in the whole picture: where the core says it is; where a hand has put it while an answer is on its way. */
+function whereItIs(h: Handle, { points, frame }: Joints): Handle {
   const own = h.moves.map((name) => points[name]).filter((p) => p !== undefined);
-  if (own.length === 0) return h;
-  const used = own.some((p) => p[2] >= 2) ? own.filter((p) => p[2] >= 2) : own;
+  // what a hand moves is sure on both sides from then on
+  if (own.length === 0 || own.some((p) => p[2] < 2)) return { ...h, x: h.x + frame.x, y: h.y + frame.y };
   return {
     ...h,
-    x: used.reduce((sum, p) => sum + p[0], 0) / used.length,
-    y: used.reduce((sum, p) => sum + p[1], 0) / used.length,
+    x: own.reduce((sum, p) => sum + p[0], 0) / own.length,
+    y: own.reduce((sum, p) => sum + p[1], 0) / own.length,
   };
 }
 

@@ -31,7 +31,6 @@ export function LiveView({ page }: { page: LinePage }) {
   const finder = useFinder("lite", { wanted: true, follows: true });
   const [on, setOn] = useState(false);
   const [wrong, setWrong] = useState("");
-  const [holds, setHolds] = useState<Hold[]>([]);
   const [lost, setLost] = useState<FilmJudged["frames"][number]["lost"]>(null);
   const [since, setSince] = useState<number | null>(null);
   const [byHand, setByHand] = useState<number | null>(null);
@@ -79,32 +78,21 @@ export function LiveView({ page }: { page: LinePage }) {
         if (!goesOn && before !== null) sound("stop");
         return goesOn && up ? started + up.start_s * 1000 : null;
       });
-      setHolds(answer.holds.filter((h) => h.end !== "still-up"));
     }, []),
     onRate: setRate,
   });
 
   const key = () => {
-    if (byHand !== null) {
-      // the coach stops it: the coach's seconds count
-      const figure = tenths(Date.now() - byHand);
-      setByHand(null);
-      sound("stop");
-      counted.own({ start_s: counted.now() - figure, seconds: figure, end: "not-seen" });
-      return;
-    }
-    if (since !== null) {
-      const figure = tenths(Date.now() - since);
-      sound("stop");
-      counted.own({ start_s: counted.now() - figure, seconds: figure, end: "not-seen" });
-      setSince(null);
-      return;
-    }
-    setByHand(Date.now());
-    sound("start");
+    const began = byHand ?? since;
+    sound(began === null ? "start" : "stop");
+    if (began === null) return setByHand(Date.now());
+    // the coach stops it: the coach's seconds count, and none that the camera saw meanwhile
+    counted.own(began);
+    setByHand(null);
+    setSince(null);
   };
   useKeys({ " ": key });
-  const all = [...holds, ...counted.owned].sort((a, b) => a.start_s - b.start_s);
+  const all = counted.holds;
   const last = all.at(-1);
   const running = byHand ?? since;
   return (
@@ -204,21 +192,24 @@ interface Counting {
 
 /** Looks at the camera as fast as the model goes, and asks what stands in what was seen. */
 function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
-  const started = useRef(0);
-  const [owned, setOwned] = useState<Hold[]>([]);
-  // what the coach has timed is not counted again from the film
+  const started = useRef(Date.now());
+  const [holds, setHolds] = useState<Hold[]>([]);
+  // what is over and not asked about again, the coach's own among it; what was seen before `from` is settled
+  const done = useRef<Hold[]>([]);
+  const fresh = useRef<Hold[]>([]);
   const from = useRef(0);
   const ready = finder.state.at === "ready";
   const { find } = finder;
+  const show = useCallback(() => {
+    setHolds([...done.current, ...fresh.current].sort((a, b) => a.start_s - b.start_s));
+  }, []);
   useEffect(() => {
     if (!on || !ready) return;
     let over = false;
-    started.current = Date.now();
     const frames: Frame[] = [];
     const seen: number[] = [];
     let fingers: 1 | -1 | null = null;
     let asking = false;
-    const done: Hold[] = [];
     const watch = async () => {
       while (!over) {
         const film = video.current;
@@ -237,7 +228,8 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
     const tell = async () => {
       if (asking || frames.length === 0) return;
       asking = true;
-      const sent = frames.filter((f) => f.t_s >= from.current && f.t_s > (frames.at(-1)?.t_s ?? 0) - PAST_S);
+      const since = from.current;
+      const sent = frames.filter((f) => f.t_s >= since && f.t_s > (frames.at(-1)?.t_s ?? 0) - PAST_S);
       try {
         const body = {
           frames: sent.map((f) => ({
@@ -249,7 +241,8 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
           fingers,
         };
         const answer = await ask(client.POST("/api/line/film", { body }));
-        if (over) return;
+        // the coach's key came in between: what was asked is about what it has settled
+        if (over || since !== from.current) return;
         // once it is known where the fingers point, a frame's lean is sent and not its joints again
         fingers = answer.fingers;
         if (fingers !== null)
@@ -260,15 +253,14 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
             frame.lean_deg = told.lean_deg;
             frame.inverted = told.inverted;
           }
+        onAnswer(answer, started.current);
         const settled = (frames.at(-1)?.t_s ?? 0) - SETTLED_S;
-        onAnswer({ ...answer, holds: [...done, ...answer.holds] }, started.current);
-        for (const hold of answer.holds) {
-          const end = hold.start_s + hold.seconds;
-          if (hold.end === "still-up" || end > settled) continue;
-          // what is over is kept, and not asked about again
-          done.push(hold);
-          from.current = Math.max(from.current, end + 0.5);
-        }
+        const ended = answer.holds.filter((hold) => hold.end !== "still-up");
+        const old = ended.filter((hold) => endOf(hold) <= settled);
+        done.current = [...done.current, ...old];
+        fresh.current = ended.filter((hold) => endOf(hold) > settled);
+        for (const hold of old) from.current = Math.max(from.current, endOf(hold) + 0.5);
+        show();
       } catch {
         // without the server nothing is counted by itself; the key still counts
       } finally {
@@ -281,13 +273,20 @@ function useCounted({ on, video, finder, onAnswer, onRate }: Counting) {
       over = true;
       clearInterval(timer);
     };
-  }, [on, ready, find, video, onAnswer, onRate]);
+  }, [on, ready, find, video, onAnswer, onRate, show]);
   return {
-    owned,
-    now: () => (Date.now() - started.current) / 1000,
-    own: (hold: Hold) => {
-      from.current = (Date.now() - started.current) / 1000 + 0.5;
-      setOwned((before) => [...before, hold]);
+    holds,
+    /** A hold that the coach has timed, from this moment until now: what the camera counted meanwhile gives way. */
+    own: (began: number) => {
+      const start_s = (began - started.current) / 1000;
+      const hold: Hold = { start_s, seconds: tenths(Date.now() - began), end: "not-seen" };
+      const before = [...done.current, ...fresh.current].filter((h) => endOf(h) <= start_s);
+      done.current = [...before, hold];
+      fresh.current = [];
+      from.current = endOf(hold) + 0.5;
+      show();
     },
   };
 }
+
+const endOf = (hold: Hold) => hold.start_s + hold.seconds;
