@@ -34,10 +34,11 @@ from wise_perch.core.body.ladders import SETTINGS, lay_out_ladder
 from wise_perch.core.body.levers import settings_for
 from wise_perch.core.body.segments import make_body
 from wise_perch.core.trade.evidence import Fell, Outcome
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.stored import KeptTry
 from wise_perch.machine.places import DIST
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, make_cluster
-from wise_perch.store import coaches, evidence, trainees
+from wise_perch.store import coaches, evidence, halls, trainees
 from wise_perch.store.migrate import migrate
 from wise_perch.store.pool import Pool, make_pool, transaction
 from wise_perch.syllabus.shipped import built_in
@@ -62,19 +63,21 @@ def line(name: str, figure: str, aim: str, *, good: bool) -> None:
     print(f"{name:<44} {figure:<52} aim: {aim:<22} {'ok' if good else 'MISSED'}", flush=True)
 
 
-def add_coach(pool: Pool, number: int) -> UUID:
-    """Add a coach."""
-    id = uuid7()
-    with transaction(pool, coach=id) as db:
+def add_coach(pool: Pool, number: int) -> Member:
+    """Add a coach with a hall of their own."""
+    member = Member(coach=uuid7(), hall=uuid7(), role="owner")
+    with transaction(pool, member=member) as db:
         coaches.add_coach(
-            db, id=id, email=f"{number}@figures.example", name="Figures", password_hash="-", time_zone="UTC"
+            db, id=member.coach, email=f"{number}@figures.example", name="Figures", password_hash="-"
         )
-    return id
+        halls.add(db, name="Figures", time_zone="UTC")
+        halls.join(db, coach=member.coach, role="owner")
+    return member
 
 
-def start_run(pool: Pool, coach: UUID, name: str) -> UUID:
+def start_run(pool: Pool, coach: Member, name: str) -> UUID:
     """Add a trainee with an open run."""
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         trainee = trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="")
         return evidence.start_run(
             db,
@@ -88,7 +91,7 @@ def start_run(pool: Pool, coach: UUID, name: str) -> UUID:
         ).id
 
 
-def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
+def keep_one(pool: Pool, coach: Member, run: UUID, number: int) -> None:
     """Keep one result, as the api's route does."""
     made = KeptTry(
         id=uuid7(),
@@ -102,7 +105,7 @@ def keep_one(pool: Pool, coach: UUID, run: UUID, number: int) -> None:
         early=False,
         struck_at=None,
     )
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         evidence.add_try(db, run_id=run, kept=made, test=TEST.test, mode=TEST.modes[0])
 
 
@@ -136,7 +139,7 @@ def live_write(cluster: Cluster, pool: Pool) -> None:
     runs = [(c, start_run(pool, c, "One")) for c in (add_coach(pool, n) for n in range(1, 21))]
     times: list[float] = []
 
-    def one_coach(coach: UUID, run: UUID) -> None:
+    def one_coach(coach: Member, run: UUID) -> None:
         numbers = iter(range(1, 1000))
         for _ in range(25):
             times.extend(milliseconds(lambda: keep_one(pool, coach, run, next(numbers)), 1))
@@ -246,7 +249,7 @@ def initial_script() -> None:
     line("initial JavaScript", f"{total / 1000:.0f} kB gzip", "200 kB", good=total <= 200_000)
 
 
-def halls(cluster: Cluster) -> None:
+def hall_sizes(cluster: Cluster) -> None:
     """Halls of three sizes with two years behind them: the first look of a day, route by route, requests a
     second, and the first views in the browser.
     """
@@ -337,7 +340,7 @@ def main() -> None:
             moves(cluster)
             live_write(cluster, pool)
             pool.close()
-            halls(cluster)
+            hall_sizes(cluster)
         finally:
             cluster.stop(how="immediate")
 

@@ -31,21 +31,21 @@ YEARS_S = 2 * 365 * 86_400
 
 INDEXES = ("evidence_by_trainee", "evidence_by_run", "evidence_by_session", "evidence_try_once")
 COPIED: tuple[LiteralString, ...] = (
-    """insert into test_run (coach_id, id, trainee_id, test, started_at, ended_at, ended_as, rest_s, source)
-    select t.coach_id, md5(t.id::text || r.id)::uuid, t.id, r.test, r.started_at, r.started_at, 'finished',
+    """insert into test_run (hall_id, id, trainee_id, test, started_at, ended_at, ended_as, rest_s, source)
+    select t.hall_id, md5(t.id::text || r.id)::uuid, t.id, r.test, r.started_at, r.started_at, 'finished',
         45, 'demo'
     from trainee t join drawn_run r on r.history = t.rank""",
-    """insert into evidence (coach_id, id, trainee_id, test_run_id, try_number, drill, at, outcome, fell,
+    """insert into evidence (hall_id, id, trainee_id, test_run_id, try_number, drill, at, outcome, fell,
         measure, value, n, unit, mode, window_s, dial, form, side, confidence, source)
-    select t.coach_id, gen_random_uuid(), t.id,
+    select t.hall_id, gen_random_uuid(), t.id,
         case when e.run is null then null else md5(t.id::text || e.run)::uuid end,
         e.number, e.drill, e.at, e.outcome, e.fell, e.measure, e.value, e.n, e.unit, e.mode, e.window_s,
         e.dial, e.form, e.side, e.confidence, 'demo'
     from trainee t join drawn e on e.history = t.rank""",
-    """insert into trainee_goal (coach_id, trainee_id, goal, rank)
-    select t.coach_id, t.id, g.goal, g.rank from trainee t join drawn_goal g on g.history = t.rank""",
-    """insert into intake (coach_id, id, trainee_id, at, profile)
-    select t.coach_id, gen_random_uuid(), t.id, now(), p.profile
+    """insert into trainee_goal (hall_id, trainee_id, goal, rank)
+    select t.hall_id, t.id, g.goal, g.rank from trainee t join drawn_goal g on g.history = t.rank""",
+    """insert into intake (hall_id, id, trainee_id, at, profile)
+    select t.hall_id, gen_random_uuid(), t.id, now(), p.profile
     from trainee t join drawn_profile p on p.history = t.rank""",
 )
 
@@ -72,20 +72,24 @@ def build_hall(cluster: Cluster, *, trainees: int) -> Hall:
         db.execute("set session_replication_role = replica")
         db.execute("set synchronous_commit = off")
         db.execute(
-            "insert into coach (id, email, name, password_hash, time_zone)"
-            " values (%s, %s, 'Figures', '-', 'UTC')",
+            "insert into coach (id, email, name, password_hash) values (%s, %s, 'Figures', '-')",
             [coach, f"{trainees}@figures.example"],
         )
+        # the hall goes by the same id as its only coach
+        db.execute("insert into hall (id, name) values (%s, 'Figures')", [coach])
         db.execute(
-            "insert into sign_in_session (token_hash, coach_id, expires_at)"
-            " values (%s, %s, now() + interval '9 days')",
-            [token_hash(secret), coach],
+            "insert into membership (hall_id, coach_id, role) values (%s, %s, 'owner')", [coach, coach]
+        )
+        db.execute(
+            "insert into sign_in_session (token_hash, coach_id, hall_id, expires_at)"
+            " values (%s, %s, %s, now() + interval '9 days')",
+            [token_hash(secret), coach, coach],
         )
         _write_drawn(db)
-        with db.cursor().copy("copy who (coach_id, id, name, rank) from stdin") as copy:
+        with db.cursor().copy("copy who (hall_id, id, name, rank) from stdin") as copy:
             for n, id in enumerate(ids):
                 copy.write_row((coach, id, f"Trainee {n:04}", n % DRAWN))
-        db.execute("insert into trainee (coach_id, id, name) select coach_id, id, name from who")
+        db.execute("insert into trainee (hall_id, id, name) select hall_id, id, name from who")
         made = {
             row[0]: row[1]
             for row in db.execute(
@@ -112,7 +116,7 @@ def build_hall(cluster: Cluster, *, trainees: int) -> Hall:
 def _write_drawn(db: psycopg.Connection) -> None:
     """Draw the histories into tables of this connection alone."""
     db.execute(
-        "create temp table who (coach_id uuid, id uuid, name text, rank int);"
+        "create temp table who (hall_id uuid, id uuid, name text, rank int);"
         "create temp table drawn_run (history int, id int, test text, started_at timestamptz);"
         "create temp table drawn_goal (history int, goal text, rank int);"
         "create temp table drawn_profile (history int, profile jsonb);"

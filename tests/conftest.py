@@ -22,12 +22,13 @@ from wise_perch.api.app import build_app
 from wise_perch.api.auth import COOKIE, token_hash
 from wise_perch.api.settings import Settings
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.hall import Member, Role
 from wise_perch.demo import load
 from wise_perch.demo.people import COACH_EMAIL
 from wise_perch.machine.postgres import OWNER, QUICK, Cluster, create_database, make_cluster
-from wise_perch.store import coaches, trainees
+from wise_perch.store import coaches, halls, trainees
 from wise_perch.store.migrate import migrate
-from wise_perch.store.pool import Pool, make_pool, transaction
+from wise_perch.store.pool import Pool, act_as, make_pool, transaction
 from wise_perch.syllabus.shipped import in_use
 
 # one profile for all: no deadline, since a busy machine is no fault; drawn alike where it decides whether a
@@ -72,10 +73,10 @@ def demo_template(cluster: Cluster) -> str:
         now = datetime.now(UTC)
         load.load(db, in_use(), until=now.date())
         with db.transaction():
-            who = coaches.for_sign_in(db, email=COACH_EMAIL)
-            assert who is not None
-            db.execute("select set_config('perch.coach_id', %s, true)", [str(who[0])])
-            coaches.open_session(db, token_hash=token_hash(SESSION), expires_at=now + timedelta(days=2))
+            member = enter_demo(db)
+            coaches.open_session(
+                db, token_hash=token_hash(SESSION), expires_at=now + timedelta(days=2), hall=member.hall
+            )
     _open_today(cluster.dsn(DEMO_TEMPLATE))
     return DEMO_TEMPLATE
 
@@ -110,14 +111,35 @@ def pool(cluster: Cluster, database: str) -> Iterator[Pool]:
     made.close()
 
 
-def add_coach(pool: Pool, email: str = "a@hall.example") -> UUID:
-    """Add a coach who never signs in."""
-    id = uuid7()
-    with transaction(pool, coach=id) as db:
-        coaches.add_coach(db, id=id, email=email, name="Coach", password_hash="none", time_zone="UTC")
-    return id
+def enter_demo(db: psycopg.Connection) -> Member:
+    """Let a transaction act as the demo's owner in the demo's hall."""
+    who = coaches.for_sign_in(db, email=COACH_EMAIL)
+    assert who is not None
+    act_as(db, Member(coach=who[0]))
+    member = Member(coach=who[0], hall=halls.of_coach(db)[0].id, role="owner")
+    act_as(db, member)
+    return member
 
 
-def add_trainee(pool: Pool, coach: UUID, name: str = "Tilda Moor") -> UUID:
-    with transaction(pool, coach=coach) as db:
+def add_coach(pool: Pool, email: str = "a@hall.example", *, password_hash: str = "none") -> Member:
+    """Add a coach with a hall of their own; without a password's hash they never sign in."""
+    member = Member(coach=uuid7(), hall=uuid7(), role="owner")
+    with transaction(pool, member=member) as db:
+        coaches.add_coach(db, id=member.coach, email=email, name="Coach", password_hash=password_hash)
+        halls.add(db, name="Hall", time_zone="UTC")
+        halls.join(db, coach=member.coach, role="owner")
+    return member
+
+
+def add_member(pool: Pool, owner: Member, email: str, role: Role, *, password_hash: str = "none") -> Member:
+    """Add a coach to somebody's hall."""
+    member = Member(coach=uuid7(), hall=owner.hall, role=role)
+    with transaction(pool, member=member) as db:
+        coaches.add_coach(db, id=member.coach, email=email, name=role.title(), password_hash=password_hash)
+        halls.join(db, coach=member.coach, role=role)
+    return member
+
+
+def add_trainee(pool: Pool, coach: Member, name: str = "Tilda Moor") -> UUID:
+    with transaction(pool, member=coach) as db:
         return trainees.add(db, id=uuid7(), name=name, stepping_side=None, note="").id

@@ -36,6 +36,8 @@ MIGRATIONS = {
     "0016_lines_seen": "3d229e8a115644ec",
     "0017_the_long_view": "55f6d2381bfc7745",
     "0018_kept_lines": "e1a564a309dcaa56",
+    "0019_the_hall": "2583164b1b96cfcb",
+    "0020_groups_contacts_the_hall_calendar": "9c80dac35224ef7d",
 }
 
 

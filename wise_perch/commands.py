@@ -1,5 +1,5 @@
 """The commands of a hall's own machine: start, stop, status, backup, restore, upgrade, reset-password,
-reset-demo.
+reset-demo, release.
 """
 
 import sys
@@ -14,7 +14,9 @@ from wise_perch.machine.progress import Trouble, say
 
 if TYPE_CHECKING:
     # the doors need no database, and loading its client takes as long as many of them do
+    from wise_perch.machine.front import Front
     from wise_perch.machine.postgres import Cluster
+    from wise_perch.machine.server import Address
 
 commands = typer.Typer()
 DEMO, OWN = "perch_demo", "perch_own"
@@ -71,6 +73,26 @@ def _load_demo(database: str) -> None:
                 load.load(db, in_use(), until=datetime.now(UTC).date())
 
 
+def _certificate(certificate: Path | None, key: Path | None, address: "Address") -> dict[str, str]:
+    """A domain's certificate as it is kept. Raises Trouble where one comes without the other."""
+    if certificate is None and key is None:
+        return {"certificate": address.certificate, "key": address.key}
+    if certificate is None or key is None or not (certificate.is_file() and key.is_file()):
+        raise Trouble("A domain's certificate comes as two files: --certificate FILE and --key FILE.")
+    return {"certificate": str(certificate.resolve()), "key": str(key.resolve())}
+
+
+def _say_front(door: "Front") -> None:
+    """Say how phones come in, with the address as a code to point one at."""
+    import segno
+
+    typer.echo(f"Phones in the hall: {door.outside}/")
+    segno.make(f"{door.outside}/", error="m").terminal(out=sys.stdout, compact=True)
+    if door.own_authority:
+        say(f"  A phone trusts the hall once, by the page at {door.trust}")
+    say("  To sign a phone in without typing: The hall, Open on a phone.")
+
+
 @commands.command()
 def start(
     demo: Annotated[
@@ -90,6 +112,17 @@ def start(
         int | None,
         typer.Option(min=1, max=32, help="how many processes answer; one does for a hall of its own; kept"),
     ] = None,
+    lan: Annotated[
+        bool | None,
+        typer.Option("--lan/--no-lan", help="serve phones in the hall over TLS, or this machine alone; kept"),
+    ] = None,
+    lan_port: Annotated[
+        int | None, typer.Option(min=1, max=65535, help="the port phones use; 8443 unless chosen; kept")
+    ] = None,
+    certificate: Annotated[
+        Path | None, typer.Option(help="a domain's certificate for phones, in place of one made here; kept")
+    ] = None,
+    key: Annotated[Path | None, typer.Option(help="the key of that certificate; kept")] = None,
     data: Annotated[Path | None, typer.Option(help="use the data in this folder from now on")] = None,
     new: Annotated[
         bool, typer.Option("--new", help="begin with an empty database though an unused one lies about")
@@ -118,12 +151,17 @@ def start(
             port=port or address.port,
             names=address.names if name is None else tuple(name),
             processes=processes or address.processes,
+            lan=address.lan if lan is None else lan,
+            lan_port=lan_port or address.lan_port,
+            **_certificate(certificate, key, address),
         )
         sign_in = f"{COACH_EMAIL} {COACH_PASSWORD}" if wanted else ""
-        server.ensure_running(database=database, web=web, demo=sign_in, address=address)
+        door = server.ensure_running(database=database, web=web, demo=sign_in, address=address)
     say("")
     typer.echo(f"Wise Perch: http://{address.called}:{address.port}/")
-    if address.host not in ("127.0.0.1", "localhost", "::1"):
+    if door:
+        _say_front(door)
+    elif address.host not in ("127.0.0.1", "localhost", "::1"):
         say(
             "It listens beyond this machine, and what is sent can be read on the way: put TLS before it"
             " (docs/operate.md)."
@@ -312,3 +350,19 @@ def reset_demo() -> None:
         forget(cluster.dsn(DEMO, role=postgres.OWNER))
         _load_demo(database)
     say("The demo is as new. Sign in again.")
+
+
+@commands.command()
+def release(
+    file: Annotated[
+        Path | None, typer.Argument(help="where to write it; wise-perch-VERSION.tar.gz here")
+    ] = None,
+) -> None:
+    """Write a release archive with the browser side built: a hall that unpacks it needs no Node."""
+    from wise_perch import __version__
+    from wise_perch.machine.release import write_release
+
+    with plain_trouble():
+        there = (file or Path(f"wise-perch-{__version__}.tar.gz")).resolve()
+        count = write_release(there)
+    typer.echo(f"{there}: {count} files")

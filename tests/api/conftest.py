@@ -15,7 +15,7 @@ from uuid_utils.compat import uuid7
 from tests.conftest import CONNECTIONS
 from wise_perch.api import auth
 from wise_perch.api.app import build_app
-from wise_perch.api.routes import account, session
+from wise_perch.api.routes import account, join, session
 from wise_perch.api.settings import Settings
 from wise_perch.machine.postgres import Cluster
 
@@ -36,7 +36,7 @@ def _cheap_hashing() -> Iterator[None]:
     """The same kind of hash at the least cost: how dear a guess is has a test of its own."""
     cheap = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=8, parallelism=1),))
     with pytest.MonkeyPatch.context() as patch:
-        for module in (auth, session, account):
+        for module in (auth, session, account, join):
             patch.setattr(module, "hasher", lambda: cheap)
         yield
 

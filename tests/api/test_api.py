@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid4, uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
+from tests.conftest import add_coach
 from wise_perch.api import today as making
 from wise_perch.api.app import build_app
 from wise_perch.api.routes import trainees as trainee_routes
@@ -271,10 +272,10 @@ def test_another_coachs_ids_do_not_exist(bench: Bench, owner: psycopg.Connection
     """What belongs to another coach answers 404 everywhere, like what never was."""
     run, kept = bench.start(), bench.body(1, 3)
     bench.send(run, kept)
-    owner.execute(
-        "insert into coach (id, email, name, password_hash) select gen_random_uuid(), 'b@hall.example', 'B',"
-        " password_hash from coach"
-    )
+    hashed = owner.execute("select password_hash from coach").fetchone()
+    assert hashed is not None
+    pool = bench.client.app.state.perch.pool  # type: ignore[attr-defined]
+    add_coach(pool, "b@hall.example", password_hash=hashed[0])
     spy = fresh()
     assert spy.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code == 200
     for trainee, its_run, piece in ((bench.trainee, run, kept["id"]), (uuid7(), uuid7(), uuid7())):

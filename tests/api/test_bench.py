@@ -95,10 +95,10 @@ def test_heights_come_from_the_kit(bench: Bench) -> None:
 
 def test_the_coachs_own_figure_for_counting(bench: Bench) -> None:
     """A coach who counts only below 3 s has it so on every sheet."""
-    assert bench.client.patch("/api/me", json={"float_switch_s": 3}).status_code == 200
+    assert bench.client.patch("/api/hall", json={"float_switch_s": 3}).status_code == 200
     sheet = bench.client.get(f"/api/trainees/{bench.trainee}/bench/heel-float").json()["sheet"]
     assert sheet["steps"][sheet["first"]]["ways"][0]["below"] == 3
-    assert bench.client.patch("/api/me", json={"float_switch_s": 9}).status_code == 422
+    assert bench.client.patch("/api/hall", json={"float_switch_s": 9}).status_code == 422
 
 
 def test_a_try_put_right_keeps_the_old_value(bench: Bench) -> None:

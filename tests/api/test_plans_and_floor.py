@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
 from tests.api.conftest import PASSWORD, Bench, now
+from tests.conftest import add_coach
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.syllabus.shipped import built_in
 
@@ -656,20 +657,9 @@ def test_another_coach_reaches_nothing_of_it(
 def second_coach(client: TestClient, fresh: Callable[[], TestClient]) -> TestClient:
     """Another coach, put into the database as the first one's api does not offer it, and signed in."""
     from wise_perch.api.auth import hasher
-    from wise_perch.store import coaches
-    from wise_perch.store.pool import transaction
 
     pool = client.app.state.perch.pool  # type: ignore[attr-defined]
-    id = uuid7()
-    with transaction(pool, coach=id) as db:
-        coaches.add_coach(
-            db,
-            id=id,
-            email="b@hall.example",
-            name="B",
-            password_hash=hasher().hash(PASSWORD),
-            time_zone="UTC",
-        )
+    add_coach(pool, "b@hall.example", password_hash=hasher().hash(PASSWORD))
     made = fresh()
     assert made.post("/api/sign-in", json={"email": "b@hall.example", "password": PASSWORD}).status_code in (
         200,

@@ -334,7 +334,7 @@ def test_an_own_syllabus_is_the_coachs_alone(bench: Bench, owner: psycopg.Connec
     """The row belongs to its coach, and an earlier version stays readable after a later one."""
     assert keep(bench, harder("pike-hold", 40)).status_code == 201
     assert owner.execute(
-        "select count(*) from syllabus_version join coach on coach.id = coach_id"
+        "select count(*) from syllabus_version join hall on hall.id = hall_id"
     ).fetchone() == (1,)
 
 

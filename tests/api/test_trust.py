@@ -232,7 +232,7 @@ def test_another_time_zone_makes_today_again(bench: Bench) -> None:
         before = db.execute(version).fetchone()
         assert before is not None
         assert before[0] == before[1], "what is kept is true"
-    assert client.patch("/api/me", json={"time_zone": "Pacific/Kiritimati"}).status_code == 200
+    assert client.patch("/api/hall", json={"time_zone": "Pacific/Kiritimati"}).status_code == 200
     with bench_owner(client) as db:
         after = db.execute(version).fetchone()
         assert after is not None
@@ -242,8 +242,9 @@ def test_another_time_zone_makes_today_again(bench: Bench) -> None:
 def bench_owner(client: TestClient) -> psycopg.Connection:
     dsn = client.app.state.perch.settings.database  # type: ignore[attr-defined]
     db = psycopg.connect(dsn)
-    coach = client.get("/api/me").json()["id"]
-    db.execute("select set_config('perch.coach_id', %s, false)", [coach])
+    me = client.get("/api/me").json()
+    db.execute("select set_config('perch.coach_id', %s, false)", [me["id"]])
+    db.execute("select set_config('perch.hall_id', %s, false)", [me["hall"]["id"]])
     return db
 
 

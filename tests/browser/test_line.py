@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Locator, Page, Playwright, expect
 
 from bench.line_figures import FILM
-from tests.browser.conftest import FLAGS, PATIENCE_MS, Server, arrive, query
+from tests.browser.conftest import FLAGS, PATIENCE_MS, Server, arrive, query, sent
 from tests.browser.test_accessibility import assert_accessible
 from wise_perch.core.line.holds import Frame, find_holds
 from wise_perch.machine.browser import find_chromium
@@ -282,6 +282,11 @@ def test_a_film_of_ten_tries_becomes_a_kept_run(coach: Page, hall: Server, clust
     expect(status).to_be_hidden()
     coach.get_by_role("button", name="Stop the test here").click()
     expect(coach.get_by_text("from a film").first).to_be_visible()
+    # what was kept last may still be on its way
+    counted = (
+        "select count(*) from evidence e join test_run r on r.id = e.test_run_id where r.source = 'film'"
+    )
+    sent(hall, cluster, f"{counted} and e.struck_at is null", until=[(9,)])
     kept = query(
         hall,
         cluster,

@@ -172,12 +172,12 @@ def test_quick_keys_are_all_kept_in_order(coach: Page, hall: Server, cluster: Cl
 def test_a_screen_that_cannot_be_fetched_says_so_and_the_live_ones_are_at_hand(
     coach: Page, hall: Server
 ) -> None:
-    """With the server away a screen never opened before says that it could not be fetched; the bench goes on
+    """With the server away a screen never opened before says that its data cannot be had; the bench goes on
     from there.
     """
     open_bench(coach, "Marit Oland")
     hall.kill()
     coach.get_by_role("link", name="Levers", exact=True).click()
-    expect(coach.get_by_role("alert")).to_contain_text("could not be fetched")
+    expect(coach.get_by_role("alert")).to_contain_text("cannot be reached")
     coach.go_back()
     expect(coach.get_by_text("Try 1 of 10 · ready")).to_be_visible()

@@ -44,10 +44,6 @@ def test_an_account_is_kept_in_order(coach: Page, hall: Server, browser: Browser
     coach.get_by_role("button", name="Take it back: nightly export").click()
     expect(coach.get_by_role("button", name="Take it back: nightly export")).to_have_count(0)
 
-    coach.get_by_label("The hall's time zone").select_option("Europe/Oslo")
-    coach.get_by_role("button", name="Keep the zone").click()
-    expect(coach.get_by_text("is counted in it from now on")).to_be_visible()
-
     coach.get_by_label("Present password").fill("not this")
     coach.get_by_label("New password").fill("another long password")
     coach.get_by_role("button", name="Change the password").click()
@@ -157,3 +153,58 @@ def test_paper_is_white_and_bears_the_name(coach: Page) -> None:
     expect(coach.get_by_role("navigation", name="Screens")).to_be_hidden()
     coach.emulate_media(media="screen")
     expect(coach.get_by_text(re.compile("^Aslak Rem, \\w+day"))).to_be_hidden()
+
+
+def test_the_halls_screens_have_no_violation(coach: Page, hall: Server) -> None:
+    """The hall with a code for a phone, somebody's sheet, who did what, groups with their form, and the
+    finder, which goes by two keys.
+    """
+    coach.goto(f"{hall.url}/hall")
+    coach.get_by_role("button", name="Show a code").click()
+    expect(coach.get_by_label("Wise Perch on this phone")).to_have_value(re.compile("/join/"))
+    assert_accessible(coach, "The hall")
+    coach.get_by_role("button", name="Change: Oskar Brandt").click()
+    assert_accessible(coach, "Somebody of the hall")
+    coach.get_by_role("button", name="Close").click()
+    coach.get_by_role("link", name="Who did what").click()
+    expect(coach.get_by_text("added a trainee").first).to_be_visible()
+    assert_accessible(coach, "Who did what")
+    coach.goto(f"{hall.url}/groups")
+    coach.get_by_role("button", name="Change: Presses").click()
+    assert_accessible(coach, "A group")
+    coach.get_by_label("Name", exact=True).fill("Late presses")
+    coach.get_by_role("button", name="Keep").click()
+    expect(coach.get_by_role("heading", name="Late presses")).to_be_visible()
+    coach.keyboard.press("Alt+n")
+    coach.get_by_label("Name of a trainee").fill("ragn")
+    assert_accessible(coach, "The finder")
+    coach.keyboard.press("Enter")
+    expect(coach).to_have_url(re.compile("/trainees/"))
+    expect(coach.get_by_role("link", name="Ragna Voll").first).to_be_visible()
+
+
+def test_a_coach_reads_it_their_way(coach: Page, hall: Server) -> None:
+    """Inches beside centimetres, a comma: what is shown is written so, what is typed is not."""
+    coach.goto(f"{hall.url}/account")
+    for way in ("in and lb beside them", "3,1"):
+        # the page is written anew
+        with coach.expect_navigation():
+            coach.get_by_role("radio", name=way).click()
+        expect(coach.get_by_role("radio", name=way)).to_be_checked()
+    coach.get_by_role("link", name="Kit").click()
+    expect(coach.get_by_text("5 cm (2 in) pad")).to_be_visible()
+    coach.get_by_label("Thickness, cm").fill("1.5")
+    expect(coach.get_by_label("Thickness, cm")).to_have_value("1.5")
+
+
+def test_a_tab_is_about_whom_was_just_gone_to(browser: Browser, hall: Server) -> None:
+    """The screen of a trainee held back on its way: the tab leads to their plan and not to everybody's."""
+    context = browser.new_context(service_workers="block")
+    page, held = context.new_page(), []
+    page.route("**/assets/live-*.js", lambda route: held.append(route))
+    arrive(page, hall)
+    page.get_by_role("link", name="Runa Aske", exact=True).click()
+    page.get_by_role("link", name="Plan", exact=True).click()
+    expect(page).to_have_url(re.compile("/trainees/[^/]+/plan$"))
+    assert held, "the screen itself had not come"
+    context.close()

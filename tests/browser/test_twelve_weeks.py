@@ -21,7 +21,7 @@ from pydantic import TypeAdapter
 from uuid_utils.compat import uuid7
 
 from tests.browser.conftest import Server, arrive
-from tests.conftest import CONNECTIONS
+from tests.conftest import CONNECTIONS, enter_demo
 from wise_perch.api.cases import load_case, load_house
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
 from wise_perch.core.rehearsal.learner import Learner, World, learner_like
@@ -29,11 +29,10 @@ from wise_perch.core.rehearsal.live import Lived, live_session
 from wise_perch.core.trade.evidence import Form
 from wise_perch.core.trainee.case import JudgedCase, judge_case
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.demo.people import COACH_EMAIL
 from wise_perch.machine import server
 from wise_perch.machine.places import DIST, ROOT
 from wise_perch.machine.postgres import OWNER, Cluster, create_database, free_port
-from wise_perch.store import coaches, trainees
+from wise_perch.store import trainees
 from wise_perch.syllabus.shipped import in_use
 
 WHO, WEEKS = "Tove Brenna", 12
@@ -101,9 +100,7 @@ def weeks(page: Page, cluster: Cluster, demo_template: str, tmp_path: Path) -> I
 def judge(cluster: Cluster, on: date) -> JudgedCase:
     """The trainee as the database has them on a day."""
     with psycopg.connect(cluster.dsn("weeks")) as db:
-        coach = coaches.for_sign_in(db, email=COACH_EMAIL)
-        assert coach is not None
-        db.execute("select set_config('perch.coach_id', %s, true)", [str(coach[0])])
+        enter_demo(db)
         who = next(t for t in trainees.every(db) if t.name == WHO)
         return judge_case(load_case(db, who.id, load_house(db), on=on).case)
 

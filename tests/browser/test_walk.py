@@ -170,11 +170,12 @@ def test_the_first_coach_of_an_empty_installation(page: Page, empty_hall: Server
     """
     page.goto(empty_hall.url)
     page.get_by_label("Name").fill("Ada Fell")
+    page.get_by_label("The hall").fill("Fell's Hall")
     page.get_by_label("Email").fill("ada@hall.example")
     page.get_by_label("Password").fill("a long enough one")
     page.get_by_role("button", name="Begin").click()
     expect(page.get_by_text("Nobody trains here yet.")).to_be_visible()
-    page.get_by_role("button", name="Add a trainee").click()
+    page.get_by_role("button", name="Add a trainee", exact=True).click()
     page.get_by_label("Name").fill("Tilda Moor")
     page.get_by_label("left").check()
     page.get_by_role("button", name="Keep").click()

@@ -39,7 +39,7 @@ from wise_perch.core.week.solve import (
     least_beside,
     solve_week,
 )
-from wise_perch.formats.plan_files import CalendarWeek, calendar
+from wise_perch.formats.plan_files import CalendarWeek, SessionsOf, calendar
 
 # --- doses of the trade: common practice, no single source --------------------------------------------------
 
@@ -357,7 +357,8 @@ def test_a_calendar_reads_back_and_keeps_the_rules_of_its_format() -> None:
     timed = replace(week, days=(replace(week.days[0], time="18:30"), *week.days[1:]))
     kept, who = datetime(2026, 6, 1, tzinfo=UTC), UUID("01a211c7-0000-7000-8000-000000000001")
     week = CalendarWeek(planned=timed, changes=2, at=kept)
-    data = calendar(who, "Åse Öst, the hall; tram 7", [week], time_zone="Europe/Oslo")
+    whose = SessionsOf(trainee=who, name="Åse Öst, the hall; tram 7", weeks=[week])
+    data = calendar([whose], time_zone="Europe/Oslo")
     assert data.startswith(b"BEGIN:VCALENDAR\r\n")
     assert data.endswith(b"END:VCALENDAR\r\n")
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))

@@ -11,6 +11,7 @@ from uuid_utils.compat import uuid7
 from tests.conftest import add_coach, add_trainee
 from wise_perch.api.cases import load_house
 from wise_perch.api.today import refresh_briefs
+from wise_perch.core.trainee.hall import Member
 from wise_perch.store import arrangements, cases, coaches, syllabi
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.pool import Pool, transaction
@@ -44,11 +45,11 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
     """
     coach, trainee = known
     id, day = uuid7(), date(2026, 5, 31)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         arrangements.waive(db, id=id, trainee=trainee, drill="roll-out", reason="seen", at=NOW)
     assert _made(pool, coach, day) == 1
     assert _made(pool, coach, day) == 0
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         match what:
             case "goals":
                 arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk"], moment=NOW)
@@ -67,7 +68,7 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
             case "schools of the trainee":
                 arrangements.set_schools(db, trainee=trainee, schools={"kip": "after-gates"})
             case "schools of the coach":
-                coaches.change_settings(db, rest_s=None, time_zone=None, schools={"kip": "after-gates"})
+                coaches.change_settings(db, schools={"kip": "after-gates"})
             case _:
                 text = our_text().replace("title: Pike hold", "title: Pike")
                 syllabi.add(db, id=uuid7(), at=NOW + timedelta(days=1), text=text, note="")
@@ -75,8 +76,8 @@ def test_what_a_coach_decides_makes_a_brief_old(pool: Pool, known: tuple[UUID, U
     assert _made(pool, coach, day) == 0
 
 
-def _made(pool: Pool, coach: UUID, day: date) -> int:
-    with transaction(pool, coach=coach) as db:
+def _made(pool: Pool, coach: Member, day: date) -> int:
+    with transaction(pool, member=coach) as db:
         house = load_house(db)
     return refresh_briefs(pool, house, on=day)
 
@@ -90,7 +91,7 @@ def test_an_arrangement_holds_what_stands(pool: Pool, known: tuple[UUID, UUID]) 
     """
     coach, trainee = known
     late = datetime(2026, 5, 31, 23, 30, tzinfo=UTC)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         arrangements.choose_goals(db, trainee=trainee, goals=["hand-walk", "freestanding-hold"], moment=NOW)
         arrangements.waive(db, id=uuid7(), trainee=trainee, drill="pike-hold", reason="seen", at=late)
         arrangements.add_intake(
@@ -114,7 +115,7 @@ def test_sending_a_decision_again_changes_nothing(pool: Pool, known: tuple[UUID,
     waiver, intake, version = uuid7(), uuid7(), uuid7()
     profile = {"lengths_cm": {}, "cautions": {}}
     for again in (False, True):
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             arrangements.waive(db, id=waiver, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
             arrangements.add_intake(db, id=intake, trainee=trainee, at=NOW, profile=profile)
             syllabi.add(db, id=version, at=NOW, text=our_text(), note="")
@@ -126,7 +127,7 @@ def test_sending_a_decision_again_changes_nothing(pool: Pool, known: tuple[UUID,
         ),
         lambda db: syllabi.add(db, id=version, at=NOW, text="", note=""),
     ):
-        with pytest.raises(Conflict), transaction(pool, coach=coach) as db:
+        with pytest.raises(Conflict), transaction(pool, member=coach) as db:
             call(db)
 
 
@@ -134,12 +135,12 @@ def test_another_coachs_decisions_cannot_be_touched(pool: Pool, known: tuple[UUI
     """B can neither take A's waiver back, nor see A's versions, nor decide about A's trainee."""
     coach, trainee = known
     id = uuid7()
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         arrangements.waive(db, id=id, trainee=trainee, drill="pike-hold", reason="seen", at=NOW)
         version = uuid7()
         syllabi.add(db, id=version, at=NOW, text="", note="ours")
     b = add_coach(pool, "b@hall.example")
-    with transaction(pool, coach=b) as db:
+    with transaction(pool, member=b) as db:
         assert (
             cases.arrangements(db, [trainee], time_zone="UTC"),
             syllabi.every(db),
@@ -154,5 +155,5 @@ def test_another_coachs_decisions_cannot_be_touched(pool: Pool, known: tuple[UUI
         lambda db: arrangements.waive(db, id=uuid7(), trainee=trainee, drill="hang", reason="mine", at=NOW),
         lambda db: arrangements.add_intake(db, id=uuid7(), trainee=trainee, at=NOW, profile={}),
     ):
-        with pytest.raises(NotFound), transaction(pool, coach=b) as db:
+        with pytest.raises(NotFound), transaction(pool, member=b) as db:
             call(db)

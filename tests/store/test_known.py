@@ -29,7 +29,7 @@ from wise_perch.core.week.plan import plan_week
 from wise_perch.core.week.question import ask_for_week
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.core.week.wishes import usual_wish
-from wise_perch.store import arrangements, cases, coaches, evidence
+from wise_perch.store import arrangements, cases, evidence, halls
 from wise_perch.store.pool import Pool, transaction
 
 PEOPLE, CHANGES = 4, 5
@@ -64,7 +64,7 @@ def everything(case: JudgedCase) -> dict[str, Any]:
 
 
 def kept_and_whole(db: Connection, trainee: UUID, house: House) -> tuple[dict[str, Any], dict[str, Any]]:
-    arranged = cases.arrangements(db, [trainee], time_zone=house.coach.time_zone)
+    arranged = cases.arrangements(db, [trainee], time_zone=house.hall.time_zone)
     _, kept = judge_arranged(db, arranged, house, on=ON)[trainee]
     _, whole = judge_trainee(db, trainee, house, on=ON)
     return everything(kept), everything(whole)
@@ -105,7 +105,7 @@ class Life:
 
     def _drawn_sets(self) -> list[Any]:
         house = load_house(self.db)
-        return cases.sets(self.db, [self.trainee], time_zone=house.coach.time_zone)[self.trainee]
+        return cases.sets(self.db, [self.trainee], time_zone=house.hall.time_zone)[self.trainee]
 
     def strike(self) -> None:
         """One piece is taken back, a set or a try of a run that is over."""
@@ -119,7 +119,7 @@ class Life:
     def grow(self) -> None:
         """A new intake with another stature, by which settings count otherwise."""
         self.db.execute(
-            "insert into intake (coach_id, id, trainee_id, at, profile) select current_coach(), %s, %s, %s,"
+            "insert into intake (hall_id, id, trainee_id, at, profile) select current_hall(), %s, %s, %s,"
             " jsonb_set(profile, '{stature_cm}', %s::jsonb) from intake where trainee_id = %s"
             " order by arrived desc limit 1",
             [uuid7(), self.trainee, moment(ON, 10), str(self.dice.randrange(150, 195)), self.trainee],
@@ -144,8 +144,8 @@ def test_what_is_kept_says_what_the_whole_history_says(pool: Pool, monkeypatch: 
     coach, wholly, grew = add_coach(pool), [], 0
     real = loading.know
     monkeypatch.setattr(loading, "know", lambda **asked: wholly.append(1) or real(**asked))
-    with transaction(pool, coach=coach) as db:
-        coaches.change_settings(db, time_zone="Europe/Oslo", rest_s=45)
+    with transaction(pool, member=coach) as db:
+        halls.change(db, time_zone="Europe/Oslo")
         house = load_house(db)
         for number in range(PEOPLE):
             who = Somebody(number)
@@ -179,7 +179,7 @@ def stature_now(db: Connection, trainee: UUID) -> float | None:
 
 
 def _same_from_scratch(db: Connection, trainee: UUID, house: House) -> None:
-    arranged = cases.arrangements(db, [trainee], time_zone=house.coach.time_zone)
+    arranged = cases.arrangements(db, [trainee], time_zone=house.hall.time_zone)
     case = load_case(db, trainee, house, on=ON).case
     anew = know(sets=case.sets, runs=case.runs or (), syllabus=case.syllabus, stature_cm=stature_of(case))
     there = known_of(db, arranged, house)[trainee]
@@ -193,7 +193,7 @@ def _same_from_scratch(db: Connection, trainee: UUID, house: House) -> None:
 def test_a_history_is_read_only_while_its_transaction_lasts(pool: Pool) -> None:
     """The connection has gone on to somebody else by then: asking is refused and not answered with theirs."""
     coach = add_coach(pool)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         who = Somebody(1)
         trainee = who.keep(db)
         arranged = cases.arrangements(db, [trainee], time_zone="UTC")
@@ -206,17 +206,17 @@ def test_evidence_that_comes_meanwhile_is_not_forgotten(pool: Pool) -> None:
     """What was made from less is not kept over a set that another device keeps at that moment."""
     coach = add_coach(pool)
     who = Somebody(2)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         trainee = who.keep(db)
         house = load_house(db)
-    with transaction(pool, coach=coach) as reading:
+    with transaction(pool, member=coach) as reading:
         arranged = cases.arrangements(reading, [trainee], time_zone="UTC")
-        with transaction(pool, coach=coach) as writing:
+        with transaction(pool, member=coach) as writing:
             Life(writing, who, trainee).do_sets()
             # not committed yet: what is read here is kept for nobody
             first = known_of(reading, arranged, house)[trainee]
         assert reading.execute("select count(*) from trainee_known").fetchone() == (0,)
         second = known_of(reading, arranged, house)[trainee]
     assert first.marks != second.marks
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         _same_from_scratch(db, trainee, house)

@@ -30,7 +30,7 @@ from wise_perch.formats.evidence_csv import write_evidence
 from wise_perch.formats.plan import plan_file, week_as_json
 from wise_perch.formats.standing import standing_as_json, standing_file
 from wise_perch.formats.tries_csv import write_tries
-from wise_perch.store import arrangements, chosen_settings, coaches, evidence, floor, kit, trainees
+from wise_perch.store import arrangements, chosen_settings, evidence, floor, halls, kit, trainees
 from wise_perch.store.pool import Pool, transaction
 from wise_perch.syllabus.shipped import in_use
 
@@ -240,8 +240,8 @@ def test_files_and_server_judge_alike(pool: Pool, tmp_path: Path) -> None:
     database and real files.
     """
     coach = add_coach(pool)
-    with transaction(pool, coach=coach) as db:
-        coaches.change_settings(db, time_zone="Europe/Oslo", rest_s=45)
+    with transaction(pool, member=coach) as db:
+        halls.change(db, time_zone="Europe/Oslo")
         for kind, cm, n in STACKS:
             kit.add(db, id=uuid7(), kind=kind, thickness_cm=cm, count=n, note="")  # type: ignore[arg-type]
         house = load_house(db)
@@ -269,8 +269,8 @@ def test_pain_counts_on_the_coachs_own_days(pool: Pool, days: int) -> None:
     days as all other.
     """
     coach = add_coach(pool)
-    with transaction(pool, coach=coach) as db:
-        coaches.change_settings(db, time_zone="America/Los_Angeles")
+    with transaction(pool, member=coach) as db:
+        halls.change(db, time_zone="America/Los_Angeles")
         trainee = trainees.add(db, id=uuid7(), name="Tilda Moor", stepping_side=None, note="").id
         told = datetime.combine(ON - timedelta(days=days), time(23, 30), ZoneInfo("America/Los_Angeles"))
         floor.add_aches(

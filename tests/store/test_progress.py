@@ -10,6 +10,7 @@ import pytest
 from uuid_utils.compat import uuid7
 
 from tests.store.test_store import A_REPORT, NOW, add_coach, add_trainee
+from wise_perch.core.trainee.hall import Member
 from wise_perch.store import arrangements, progress, syllabi
 from wise_perch.store.errors import Conflict
 from wise_perch.store.pool import Pool, transaction
@@ -23,8 +24,8 @@ def two(pool: Pool) -> tuple[UUID, UUID]:
     return coach, add_trainee(pool, coach)
 
 
-def changes(pool: Pool, coach: UUID, trainee: UUID) -> list[tuple[str, str, str, str]]:
-    with transaction(pool, coach=coach) as db:
+def changes(pool: Pool, coach: Member, trainee: UUID) -> list[tuple[str, str, str, str]]:
+    with transaction(pool, member=coach) as db:
         told = progress.told(db, trainee, time_zone="UTC")
     return [(c.kind, c.what, c.was, c.now) for c in told.changes]
 
@@ -35,7 +36,7 @@ def test_every_change_of_goals_and_schools_is_written(pool: Pool, two: tuple[UUI
     """
     coach, trainee = two
     for goals in (["hold-30"], ["strict-push", "hold-30"], ["hold-30", "strict-push"], ["hold-30"]):
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             arrangements.choose_goals(db, trainee=trainee, goals=goals, moment=datetime.now(UTC))
     assert sorted(changes(pool, coach, trainee)) == sorted(
         [
@@ -45,13 +46,13 @@ def test_every_change_of_goals_and_schools_is_written(pool: Pool, two: tuple[UUI
             ("goal-dropped", "strict-push", "", ""),
         ]
     )
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         arrangements.set_schools(db, trainee=trainee, schools={"own": "b"})
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         arrangements.set_schools(db, trainee=trainee, schools={"own": "b"})
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         db.execute("update coach set schools = %s where id = current_coach()", ['{"own": "c", "hall": "d"}'])
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         syllabi.add(db, id=uuid7(), at=datetime.now(UTC), text="", note="ours again")
     schools = [c for c in changes(pool, coach, trainee) if not c[0].startswith("goal")]
     assert schools == [
@@ -65,9 +66,9 @@ def test_the_newest_word_on_a_turn_stands(pool: Pool, two: tuple[UUID, UUID]) ->
     coach, trainee = two
     later = NOW + timedelta(minutes=1)
     for silenced, at in ((True, later), (False, NOW)):
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             progress.silence(db, trainee=trainee, turn="load 2026-05-25", silenced=silenced, at=at)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         assert progress.silenced(db) == {trainee: frozenset({"load 2026-05-25"})}
         progress.silence(
             db, trainee=trainee, turn="load 2026-05-25", silenced=False, at=later + timedelta(minutes=1)
@@ -85,7 +86,7 @@ def test_no_wording_of_a_report_is_written_over(
     first, second = uuid7(), uuid7()
 
     def keep(id: UUID, words: dict[str, str]) -> None:
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             progress.add_report(db, id=id, trainee=trainee, month=MONTH, at=NOW, made=A_REPORT, words=words)
 
     keep(first, {})
@@ -93,7 +94,7 @@ def test_no_wording_of_a_report_is_written_over(
     keep(first, {})
     with pytest.raises(Conflict):
         keep(first, {"practice": "Otherwise."})
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         newest = progress.newest_report(db, trainee, month=MONTH)
         assert newest is not None
         assert (newest.id, newest.words) == (second, {"practice": "Well done."})
@@ -106,6 +107,6 @@ def test_coaches_are_known_apart(pool: Pool, two: tuple[UUID, UUID]) -> None:
     """Another coach's change of schools is no change here."""
     coach, trainee = two
     other = add_coach(pool, "b@hall.example")
-    with transaction(pool, coach=other) as db:
+    with transaction(pool, member=other) as db:
         db.execute("update coach set schools = %s where id = current_coach()", ['{"hall": "d"}'])
     assert changes(pool, coach, trainee) == []

@@ -20,6 +20,8 @@ from wise_perch.core.line.kept import KeptLine, LineHeading
 from wise_perch.core.trade.evidence import Fell, Outcome
 from wise_perch.core.trade.file_lines import TriesFile
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.groups import Evening
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.stored import KeptTry, Turn
 from wise_perch.formats.tries_csv import read_tries, write_tries
 from wise_perch.machine.postgres import ADMIN, QUICK, Cluster, create_database, make_cluster
@@ -29,7 +31,9 @@ from wise_perch.store import (
     coaches,
     evidence,
     floor,
+    groups,
     habits,
+    halls,
     jobs,
     kept_lines,
     kit,
@@ -48,7 +52,7 @@ from wise_perch.syllabus.shipped import built_in
 
 NOW = datetime(2026, 5, 31, 18, tzinfo=UTC)
 TEST = built_in().free_tries
-ADDED_ONLY = ("erasure", "course_change", "report")
+ADDED_ONLY = ("erasure", "course_change", "report", "hall_event")
 """What nobody may write over, the coach's own neither."""
 A_LINE = KeptLine(
     id=UUID("01990000-0000-7000-8000-000000000017"),
@@ -72,8 +76,17 @@ A_REPORT = {
     "caution": "Never train through pain.",
     "edited": False,
 }
+OF_COACH = ("coach", "sign_in_session", "known_device", "api_token")
+"""What is a coach's own, whichever hall they work in."""
 PROTECTED = (
     "coach",
+    "hall",
+    "membership",
+    "one_time_link",
+    "hall_event",
+    "training_group",
+    "group_member",
+    "trainee_contact",
     "sign_in_session",
     "trainee",
     "test_run",
@@ -123,8 +136,8 @@ def a_try(number: int, seconds: float | None = 3.1, id: UUID | None = None) -> K
     )
 
 
-def start(pool: Pool, coach: UUID, trainee: UUID, *, at: datetime = NOW) -> UUID:
-    with transaction(pool, coach=coach) as db:
+def start(pool: Pool, coach: Member, trainee: UUID, *, at: datetime = NOW) -> UUID:
+    with transaction(pool, member=coach) as db:
         return evidence.start_run(
             db,
             id=uuid7(),
@@ -137,20 +150,20 @@ def start(pool: Pool, coach: UUID, trainee: UUID, *, at: datetime = NOW) -> UUID
         ).id
 
 
-def keep(pool: Pool, coach: UUID, run: UUID, *tries: KeptTry) -> None:
-    with transaction(pool, coach=coach) as db:
+def keep(pool: Pool, coach: Member, run: UUID, *tries: KeptTry) -> None:
+    with transaction(pool, member=coach) as db:
         for t in tries:
             evidence.add_try(db, run_id=run, kept=t, test=TEST.test, mode=TEST.modes[0])
 
 
 @pytest.fixture
-def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
+def filled(pool: Pool, syllabus: Syllabus) -> tuple[Member, UUID, UUID]:
     """Coach A with a trainee, a session, a run with two tries, and a brief."""
     coach = add_coach(pool)
     trainee = add_trainee(pool, coach)
     run = start(pool, coach, trainee)
     keep(pool, coach, run, a_try(1), a_try(2, None))
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         coaches.open_session(db, token_hash=b"x" * 32, expires_at=NOW + timedelta(days=999))
         arrangements.choose_goals(db, trainee=trainee, goals=["freestanding-hold"], moment=NOW)
         arrangements.waive(
@@ -196,6 +209,15 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
         )
         coaches.know_device(db, token_hash=b"d" * 32)
         coaches.add_token(db, id=uuid7(), name="nightly export", token_hash=b"t" * 32)
+        halls.tell(db, kind="named", what="Hall")
+        tuesdays = [Evening(weekday=1, time="18:30", minutes=90)]
+        groups.add(db, id=uuid7(), name="Tuesday", evenings=tuesdays, members=[trainee])
+        groups.put_contact(
+            db, trainee=trainee, contact="0700", guardian="A. Moor", consent_day=date(2026, 5, 1)
+        )
+        halls.add_link(
+            db, id=uuid7(), kind="invitation", token_hash=b"l" * 32, expires_at=NOW, role="assistant"
+        )
         jobs.add(db, id=uuid7(), kind="rehearsal", trainee=trainee, what={}, at=NOW, total=1)
         left = trainees.add(db, id=uuid7(), name="Left Long Ago", stepping_side=None, note="").id
         trainees.put_away(db, id=left, moment=NOW)
@@ -207,31 +229,33 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[UUID, UUID, UUID]:
 
 @pytest.mark.parametrize("table", PROTECTED)
 def test_coach_b_sees_and_changes_nothing_of_coach_a(
-    pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID], table: str
+    pool: Pool, owner: psycopg.Connection, filled: tuple[Member, UUID, UUID], table: str
 ) -> None:
     """Under B's setting even a hand-written query reads no row of A, updates none, and may not delete."""
     b = add_coach(pool, "b@hall.example")
     a = filled[0]
-    column = "id" if table == "coach" else "coach_id"
-    before = owner.execute(f"select * from {table} where {column} = %s", [a]).fetchall()  # noqa: S608
+    column, whose = ("id" if table in ("coach", "hall") else "hall_id"), a.hall
+    if table in OF_COACH:
+        column, whose = ("id" if table == "coach" else "coach_id"), a.coach
+    before = owner.execute(f"select * from {table} where {column} = %s", [whose]).fetchall()  # noqa: S608
     assert before, "there is something to protect"
-    with transaction(pool, coach=b) as db:
-        assert db.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == []  # noqa: S608
+    with transaction(pool, member=b) as db:
+        assert db.execute(f"select * from {table} where {column} = %s", [whose]).fetchall() == []  # noqa: S608
         if table not in ADDED_ONLY:
             touched = db.execute(f"update {table} set {column} = {column}").rowcount  # noqa: S608
-            assert touched == (1 if table == "coach" else 0)
-    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
+            assert touched == (1 if table in ("coach", "hall", "membership") else 0), "but B's own"
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, member=b) as db:
         db.execute(f"delete from {table}")  # noqa: S608
-    assert owner.execute(f"select * from {table} where {column} = %s", [a]).fetchall() == before  # noqa: S608
+    assert owner.execute(f"select * from {table} where {column} = %s", [whose]).fetchall() == before  # noqa: S608
 
 
-def test_coach_b_cannot_write_into_coach_a(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_coach_b_cannot_write_into_coach_a(pool: Pool, filled: tuple[Member, UUID, UUID]) -> None:
     """A hand-written insert in A's name, or onto A's trainee, is refused by the database itself."""
     a, trainee, _ = filled
     b = add_coach(pool, "b@hall.example")
-    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, coach=b) as db:
-        db.execute("insert into trainee (coach_id, id, name) values (%s, %s, 'Spy')", [a, uuid7()])
-    with pytest.raises(NotFound), transaction(pool, coach=b) as db:
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), transaction(pool, member=b) as db:
+        db.execute("insert into trainee (hall_id, id, name) values (%s, %s, 'Spy')", [a.hall, uuid7()])
+    with pytest.raises(NotFound), transaction(pool, member=b) as db:
         evidence.start_run(
             db,
             id=uuid7(),
@@ -244,7 +268,7 @@ def test_coach_b_cannot_write_into_coach_a(pool: Pool, filled: tuple[UUID, UUID,
         )
 
 
-def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[Member, UUID, UUID]) -> None:
     """A transaction that acts as nobody sees no row of any coach."""
     assert filled
     with transaction(pool) as db:
@@ -253,12 +277,12 @@ def test_without_a_coach_nothing_is_seen(pool: Pool, filled: tuple[UUID, UUID, U
 
 
 def test_every_table_with_a_coach_is_protected(owner: psycopg.Connection) -> None:
-    """A new table of a coach's data without row-level security fails here."""
+    """A new table of a hall's or a coach's data without row-level security fails here."""
     rows = owner.execute(
         "select relname, relrowsecurity from pg_class join pg_attribute on attrelid = pg_class.oid where"
-        " attname = 'coach_id' and relkind = 'r'"
+        " attname in ('coach_id', 'hall_id') and relkind = 'r'"
     ).fetchall()
-    assert {name for name, _ in rows} == set(PROTECTED) - {"coach"}
+    assert {name for name, _ in rows} == set(PROTECTED) - {"coach", "hall"}
     assert all(protected for _, protected in rows)
 
 
@@ -271,7 +295,7 @@ def test_the_applications_role_bypasses_nothing(owner: psycopg.Connection) -> No
 
 
 def test_sent_twice_is_kept_once(
-    pool: Pool, owner: psycopg.Connection, filled: tuple[UUID, UUID, UUID]
+    pool: Pool, owner: psycopg.Connection, filled: tuple[Member, UUID, UUID]
 ) -> None:
     """The same try sent again changes nothing; the same id with other figures, or a taken number, is a
     conflict.
@@ -287,34 +311,34 @@ def test_sent_twice_is_kept_once(
         keep(pool, coach, run, a_try(3))
 
 
-def test_a_closed_run_takes_no_tries(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_a_closed_run_takes_no_tries(pool: Pool, filled: tuple[Member, UUID, UUID]) -> None:
     """After its end a run refuses tries, takes the same end again, and refuses another one."""
     coach, _, run = filled
     late = a_try(2, None)
     for _ in range(2):
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             evidence.end_run(
                 db, run_id=run, ended_at=NOW, ended_as="stopped", pain_joint=None, pain_level=None
             )
     with pytest.raises(Conflict, match="closed"):
         keep(pool, coach, run, late)
-    with pytest.raises(Conflict, match="closed already"), transaction(pool, coach=coach) as db:
+    with pytest.raises(Conflict, match="closed already"), transaction(pool, member=coach) as db:
         evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
 
 
-def test_struck_out_is_not_gone(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_struck_out_is_not_gone(pool: Pool, filled: tuple[Member, UUID, UUID]) -> None:
     """A try taken back leaves its number free, stays in the record, and can come back once the number is free
     again.
     """
     coach, _, run = filled
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         second = evidence.run(db, run).tries[1].id
         evidence.strike(db, id=second, moment=NOW)
     replacement = a_try(2)
     keep(pool, coach, run, replacement)
-    with pytest.raises(Conflict), transaction(pool, coach=coach) as db:
+    with pytest.raises(Conflict), transaction(pool, member=coach) as db:
         evidence.strike(db, id=second, moment=None)
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         evidence.strike(db, id=replacement.id, moment=NOW)
         evidence.strike(db, id=second, moment=None)
         kept = evidence.run(db, run)
@@ -331,8 +355,8 @@ def tries_file(*lines: str) -> TriesFile:
     return read_tries((HEAD + "\n".join(lines)).encode(), tests=built_in().tests)
 
 
-def bring(pool: Pool, coach: UUID, file: TriesFile, *, keep: bool = True) -> ImportPlan:
-    with transaction(pool, coach=coach) as db:
+def bring(pool: Pool, coach: Member, file: TriesFile, *, keep: bool = True) -> ImportPlan:
+    with transaction(pool, member=coach) as db:
         return import_tries(db, file, tests=built_in().tests, time_zone="UTC", now=NOW, keep=keep)
 
 
@@ -382,18 +406,18 @@ def test_what_contradicts_is_named(pool: Pool, line: str, said: str) -> None:
     assert (problem.line, said in problem.what) == (2, True), problem.what
 
 
-def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
+def test_out_and_in_again(pool: Pool, filled: tuple[Member, UUID, UUID]) -> None:
     """What was tested live, exported and imported by another coach, is the same there; imported at home, it
     adds nothing.
     """
     coach, _, run = filled
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         evidence.end_run(db, run_id=run, ended_at=NOW, ended_as="finished", pain_joint=None, pain_level=None)
         text = write_tries(evidence.every_try(db, trainee=None), tests=built_in().tests)
     assert bring(pool, coach, read_tries(text.encode(), tests=built_in().tests)).already_kept == 2
     other = add_coach(pool, "b@hall.example")
     assert bring(pool, other, read_tries(text.encode(), tests=built_in().tests)).tries == 2
-    with transaction(pool, coach=other) as db:
+    with transaction(pool, member=other) as db:
         assert write_tries(evidence.every_try(db, trainee=None), tests=built_in().tests) == text
 
 
@@ -401,30 +425,30 @@ def test_out_and_in_again(pool: Pool, filled: tuple[UUID, UUID, UUID]) -> None:
 
 
 def test_a_brief_is_made_again_only_when_something_changed(
-    pool: Pool, syllabus: Syllabus, filled: tuple[UUID, UUID, UUID]
+    pool: Pool, syllabus: Syllabus, filled: tuple[Member, UUID, UUID]
 ) -> None:
     """Nothing is worked out twice; new evidence, another day or another rest makes a brief old."""
     coach, trainee, run = filled
     day = date(2026, 5, 31)
 
     def refresh(on: date) -> int:
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             house = load_house(db)
         return refresh_briefs(pool, house, on=on)
 
     def shown(on: date) -> str:
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             return ready_briefs(db, load_house(db), on=on)
 
     assert refresh(day) == 0
     keep(pool, coach, run, a_try(3))
     assert refresh(day) == 1
     assert refresh(day + timedelta(days=1)) == 1
-    with transaction(pool, coach=coach) as db:
-        coaches.change_settings(db, rest_s=60, time_zone=None)
+    with transaction(pool, member=coach) as db:
+        coaches.change_settings(db, rest_s=60)
     assert refresh(day + timedelta(days=1)) == 1
     assert "3 tries kept" in shown(day + timedelta(days=1))
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         trainees.change(db, id=trainee, name="New Name", stepping_side=None, note="")
     assert "New Name" in shown(day + timedelta(days=1))
 
@@ -436,7 +460,7 @@ def test_the_plan_that_came_last_is_the_newest_whatever_its_clock_said(pool: Poo
     coach = add_coach(pool)
     trainee = add_trainee(pool, coach)
     ids = [uuid7(), uuid7()]
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=coach) as db:
         for id, hours in zip(ids, (2, 0), strict=True):
             at = NOW + timedelta(hours=hours)
             plans.keep(db, id=id, trainee=trainee, at=at, wish=a_wish(), planned=NO_WEEK, note="")

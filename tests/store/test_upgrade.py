@@ -10,6 +10,7 @@ from yoyo import get_backend, read_migrations
 
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.today import ready_briefs, refresh_briefs
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.wall import State
 from wise_perch.machine.postgres import OWNER, Cluster, create_database
 from wise_perch.store import coaches, trainees
@@ -57,24 +58,26 @@ def test_nothing_is_lost_on_the_way_up(cluster: Cluster, older: tuple[UUID, UUID
     """The coach, the trainee and the evidence are there, the gate is proven, and the brief of the old form is
     made again.
     """
-    coach, trainee = older
+    id, trainee = older
+    # what was a coach's is the hall's of the same id
+    coach = Member(coach=id, hall=id, role="owner")
     assert migrate(cluster.dsn(NAME, role=OWNER)) == [p.stem for p in sorted(FOLDER.glob("*.sql"))[1:]]
     pool = make_pool(cluster.dsn(NAME))
     pool.open()
     try:
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             assert (coaches.me(db).schools, trainees.one(db, trainee).name) == ({}, "Tilda Moor")
             house = load_house(db)
             _, known = judge_trainee(db, trainee, house, on=date(2026, 5, 31))
             assert known.standing.drill("low-surface-hold").state is State.PROVEN
             assert (known.goals, known.uncleared) == ((), ())
         assert refresh_briefs(pool, house, on=date(2026, 5, 31)) == 1
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=coach) as db:
             assert "Tilda Moor" in ready_briefs(db, house, on=date(2026, 5, 31))
             # a deficit lies below the floor, which the older table did not take
             db.execute(
-                "insert into evidence (coach_id, id, trainee_id, drill, at, measure, value, unit, form,"
-                " source) values (current_coach(), %s, %s, 'deficit-hspu', %s, 'height', -5, 'cm', 'clean',"
+                "insert into evidence (hall_id, id, trainee_id, drill, at, measure, value, unit, form,"
+                " source) values (current_hall(), %s, %s, 'deficit-hspu', %s, 'height', -5, 'cm', 'clean',"
                 " 'live')",
                 [uuid7(), trainee, NOW],
             )

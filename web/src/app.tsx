@@ -1,12 +1,19 @@
 import { lazy, Suspense, useEffect, useRef } from "react";
 import { Navigate, Route, Routes, useLocation, useMatch } from "react-router";
-import { type Coach, Failure } from "./api/client";
-import { doorQuery, queryClient, useMe } from "./api/hooks";
+import { type Coach, Failure, inHall, setHall } from "./api/client";
+import { doorQuery, queryClient } from "./api/hooks";
+import { useMe } from "./api/me";
+import { COACH, rememberedCoach } from "./live/atHand";
 import { openOutbox } from "./live/outbox";
+import { chooseSounds } from "./live/sounds";
+import { useTheDay } from "./live/theDay";
+import { useChanges } from "./live/useChanges";
 import { whenItStands } from "./live/whenItStands";
 import { Beam } from "./parts/Beam";
 import { Boundary } from "./parts/Boundary";
 import { Message, Problem, Waiting } from "./parts/Message";
+import { Purpose } from "./parts/Purpose";
+import { readAs } from "./parts/reading";
 import { Door } from "./screens/door/Door";
 import { Today } from "./screens/today/Today";
 
@@ -25,6 +32,15 @@ const AccountScreen = lazy(() =>
 );
 const Compare = lazy(() => import("./screens/bench/Compare").then((m) => ({ default: m.Compare })));
 const Files = lazy(() => import("./screens/files/Files").then((m) => ({ default: m.Files })));
+const ChooseHall = lazy(() => import("./screens/hall/Halls").then((m) => ({ default: m.ChooseHall })));
+const GroupsScreen = lazy(() =>
+  import("./screens/groups/GroupsScreen").then((m) => ({ default: m.GroupsScreen })),
+);
+const HallScreen = lazy(() => import("./screens/hall/HallScreen").then((m) => ({ default: m.HallScreen })));
+const HistoryScreen = lazy(() =>
+  import("./screens/hall/HistoryScreen").then((m) => ({ default: m.HistoryScreen })),
+);
+const Join = lazy(() => import("./screens/door/Join").then((m) => ({ default: m.Join })));
 const IntakeScreen = lazy(() =>
   import("./screens/intake/IntakeScreen").then((m) => ({ default: m.IntakeScreen })),
 );
@@ -60,21 +76,16 @@ const SyllabusScreen = lazy(() =>
   import("./screens/syllabus/SyllabusScreen").then((m) => ({ default: m.SyllabusScreen })),
 );
 
-const COACH = "perch.coach";
-
-/** Who was signed in last, so that a reload with the server away still finds what waits in this browser. */
-function rememberedCoach(): Coach | undefined {
-  return (JSON.parse(localStorage.getItem(COACH) ?? "null") as Coach | null) ?? undefined;
-}
-
 /** The whole interface: routes, the frame around them, and what happens when the server cannot be reached. */
 export function App() {
-  // a trainee's own page needs no sign-in, and asks for none
+  // a trainee's own page needs no sign-in, and asks for none; a link that works once asks for its own
   const shared = useMatch("/shared/:token");
-  return shared ? (
+  const joins = useMatch("/join/:token");
+  return shared || joins ? (
     <Suspense fallback={<Waiting />}>
       <Routes>
         <Route path="/shared/:token" element={<SharedScreen />} />
+        <Route path="/join/:token" element={<Join />} />
       </Routes>
     </Suspense>
   ) : (
@@ -97,8 +108,19 @@ function Coached() {
   known.current = coach;
   useEffect(() => {
     if (me.data) localStorage.setItem(COACH, JSON.stringify(me.data));
-    if (coach) openOutbox(coach.id);
+    if (!coach?.hall) return;
+    // nothing of one hall shows in another: the page begins anew
+    if (inHall() && inHall() !== coach.hall.id) return window.location.assign("/");
+    setHall(coach.hall.id);
+    openOutbox(coach.id, coach.hall.id);
   }, [me.data, coach]);
+  useChanges(coach?.hall?.id);
+  useEffect(() => {
+    if (coach) chooseSounds(coach);
+  }, [coach]);
+  const { units = "cm", dates = "day-month", decimal = "point" } = coach ?? {};
+  useEffect(() => readAs({ units, dates, decimal }), [units, dates, decimal]);
+  useTheDay(coach?.id ?? "", coach?.hall?.id ?? "", coach?.hall?.time_zone ?? "UTC");
   // a page that cannot be fetched says so when it is opened
   useEffect(() => (coach ? whenItStands(() => void live().catch(() => undefined)) : undefined), [coach]);
   const { pathname } = useLocation();
@@ -110,10 +132,17 @@ function Coached() {
 
   if (signedOut) return <Door />;
   if (!coach) return me.isPending ? <Waiting /> : <Problem error={me.error} />;
+  if (!coach.hall)
+    return (
+      <Suspense fallback={<Waiting />}>
+        <ChooseHall me={coach} />
+      </Suspense>
+    );
   return (
     <>
       <Beam coach={coach} />
       <main id="main" className="mx-auto max-w-[82rem] px-7 pb-6 pt-5 max-sm:px-4">
+        <Purpose pathname={pathname} />
         <Boundary place={pathname}>
           <Suspense fallback={<Waiting />}>
             <Routes>
@@ -143,6 +172,9 @@ function Coached() {
               <Route path="/syllabus" element={<SyllabusScreen />} />
               <Route path="/syllabus/breakdown" element={<BreakdownScreen />} />
               <Route path="/files" element={<Files />} />
+              <Route path="/hall" element={<HallScreen />} />
+              <Route path="/groups" element={<GroupsScreen />} />
+              <Route path="/hall/history" element={<HistoryScreen />} />
               <Route path="/account" element={<AccountScreen />} />
               <Route path="/today" element={<Navigate to="/" replace />} />
               <Route path="*" element={<Message>There is no such page. Today is at the top.</Message>} />

@@ -19,6 +19,7 @@ from wise_perch.api import document, errors
 from wise_perch.api.auth import COOKIE, App, check_origin
 from wise_perch.api.guard import Guard
 from wise_perch.api.kept_files import KeptFiles, Tagged
+from wise_perch.api.listener import Listener
 from wise_perch.api.long_work import WORK
 from wise_perch.api.queue import Queue
 from wise_perch.api.routes import (
@@ -27,12 +28,20 @@ from wise_perch.api.routes import (
     arrangements,
     bench,
     breakdown,
+    changes,
     drawings,
     drills,
+    evidence,
     files,
+    first_evening,
     floor,
     group,
+    groups,
+    hall,
+    hall_history,
+    hall_people,
     jobs,
+    join,
     kept_lines,
     kit,
     ladders,
@@ -70,11 +79,13 @@ def build_app(settings: Settings) -> FastAPI:
         pool = make_pool(settings.database, most=settings.connections, statement_s=settings.answer_s * 0.9)
         # not waiting: with the database down the app still answers, and says so
         pool.open(wait=False)
-        queue = Queue(settings.database, pool, WORK)
-        app.state.perch = App(pool=pool, settings=settings, queue=queue)
+        queue, listener = Queue(settings.database, pool, WORK), Listener(settings.database)
+        app.state.perch = App(pool=pool, settings=settings, queue=queue, listener=listener)
+        listener.start()
         if settings.long_work:
             queue.start()
         yield
+        listener.stop()
         await queue.stop()
         pool.close()
 
@@ -104,8 +115,16 @@ def build_app(settings: Settings) -> FastAPI:
     for room in (
         session,
         account,
+        hall,
+        hall_people,
+        hall_history,
+        first_evening,
+        join,
+        changes,
         trainees,
+        groups,
         drills,
+        evidence,
         drawings,
         arrangements,
         bench,
@@ -138,6 +157,17 @@ def build_app(settings: Settings) -> FastAPI:
     return app
 
 
+OWN_FILES = (
+    "index.html",
+    "icon.svg",
+    "icon-180.png",
+    "icon-192.png",
+    "icon-512.png",
+    "icon-maskable.png",
+    "worker.js",
+    "manifest.webmanifest",
+)
+"""What lies beside the page and is asked for by its name: the page at hand itself, icons, worker."""
 ROBOTS = "User-agent: *\nDisallow: /\n"
 """A hall's pages are nobody's to list."""
 
@@ -161,7 +191,7 @@ def _serve_web(app: FastAPI, folder: Path) -> None:
 
     @app.get("/{path:path}", include_in_schema=False)
     def screen(path: str, request: Request) -> Response:
-        if path in ("icon.svg", "worker.js", "manifest.webmanifest"):
+        if path in OWN_FILES:
             return FileResponse(folder / path, headers={"Cache-Control": "no-cache"})
         if path == "favicon.ico":
             return FileResponse(folder / "icon.svg", headers={"Cache-Control": "no-cache"})

@@ -10,16 +10,17 @@ from functools import cache
 from ipaddress import ip_address, ip_network
 from typing import Annotated
 from urllib.parse import urlsplit
-from uuid import UUID
 
 from fastapi import Depends, Request, Response
 from fastapi.security import APIKeyCookie, HTTPAuthorizationCredentials, HTTPBearer
 from pwdlib import PasswordHash
 
 from wise_perch.api.errors import Refused
+from wise_perch.api.listener import Listener
 from wise_perch.api.queue import Queue
 from wise_perch.api.settings import Settings
-from wise_perch.store import coaches
+from wise_perch.core.trainee.hall import Member
+from wise_perch.store import coaches, halls
 from wise_perch.store.pool import Pool, one_statement, transaction
 
 COOKIE = "perch_session"
@@ -57,11 +58,12 @@ BY_TOKEN = HTTPBearer(scheme_name="token", auto_error=False)
 
 @dataclass(frozen=True, slots=True)
 class App:
-    """What every request can reach: the pool, the settings, the queue of long work."""
+    """What every request can reach: the pool, the settings, the queue of long work, what changes."""
 
     pool: Pool
     settings: Settings
     queue: Queue
+    listener: Listener
 
 
 async def app_of(request: Request) -> App:
@@ -69,23 +71,23 @@ async def app_of(request: Request) -> App:
     return request.app.state.perch  # type: ignore[no-any-return]
 
 
-def _of_cookie(token: str | None, app: App) -> UUID | None:
+def _of_cookie(token: str | None, app: App) -> Member | None:
     if not token:
         return None
     with one_statement(app.pool) as db:
         return coaches.of_session(db, token_hash=token_hash(token), moment=datetime.now(UTC))
 
 
-def coach_of(
+def known_coach(
     app: Annotated[App, Depends(app_of)],
     cookie: Annotated[str | None, Depends(BY_COOKIE)],
     bearer: Annotated[HTTPAuthorizationCredentials | None, Depends(BY_TOKEN)],
-) -> UUID:
-    """Say who is signed in, by a session's cookie or a token for scripts. Raises Refused 401 without a good
-    one.
+) -> Member:
+    """Say who is signed in, by a session's cookie or a token for scripts, in a hall or not yet. Raises
+    Refused 401 without a good one.
     """
-    if coach := _of_cookie(cookie, app):
-        return coach
+    if member := _of_cookie(cookie, app):
+        return member
     if bearer is not None:
         with one_statement(app.pool) as db:
             found = coaches.of_token(db, token_hash=token_hash(bearer.credentials), moment=datetime.now(UTC))
@@ -97,19 +99,18 @@ def coach_of(
 
 def coach_in_person(
     app: Annotated[App, Depends(app_of)], cookie: Annotated[str | None, Depends(BY_COOKIE)]
-) -> UUID:
-    """Say who is signed in by a session; a token for scripts does not do for what opens doors.
-
-    Raises Refused 401.
+) -> Member:
+    """Say who is signed in by a session, in a hall or not; a token for scripts does not do for what opens
+    doors. Raises Refused 401.
     """
-    if coach := _of_cookie(cookie, app):
-        return coach
+    if member := _of_cookie(cookie, app):
+        return member
     raise Refused(401, "This is for a coach who is signed in, and not for a script's token.")
 
 
 TheApp = Annotated[App, Depends(app_of)]
-SignedIn = Annotated[UUID, Depends(coach_of)]
-InPerson = Annotated[UUID, Depends(coach_in_person)]
+Known = Annotated[Member, Depends(known_coach)]
+InPerson = Annotated[Member, Depends(coach_in_person)]
 
 
 async def check_origin(request: Request) -> None:
@@ -156,7 +157,8 @@ def address_of(request: Request, settings: Settings) -> str:
     return address
 
 
-def _over_tls(request: Request, settings: Settings) -> bool:
+def over_tls(request: Request, settings: Settings) -> bool:
+    """Whether a request came over TLS, to us or to a proxy that is believed."""
     told = request.headers.get("x-forwarded-proto", "") if _believed(request, settings.proxies) else ""
     return (told or request.url.scheme) == "https"
 
@@ -169,22 +171,29 @@ def _device_of(request: Request) -> str:
     return "computer" if "mozilla" in says else "program"
 
 
-def open_session(response: Response, request: Request, app: App, coach: UUID) -> None:
+def open_session(response: Response, request: Request, app: App, member: Member) -> Member:
     """Open a new session for a coach who has just shown who they are, and end the one this browser had, even
-    where it was another coach's.
+    where it was another coach's. Without a hall it opens in the only one they are in; of several they choose.
     """
     moment = datetime.now(UTC)
     token = secrets.token_urlsafe(32)
     device = request.cookies.get(DEVICE) or secrets.token_urlsafe(32)
     lasts = timedelta(days=app.settings.session_days)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if old := request.cookies.get(COOKIE):
             coaches.end_session(db, token_hash=token_hash(old), moment=moment)
+        own = {hall.id: hall for hall in halls.of_coach(db)}
+        here = own.get(member.hall) if member.hall else next(iter(own.values())) if len(own) == 1 else None
+        hall = here.id if here else None
         coaches.open_session(
-            db, token_hash=token_hash(token), expires_at=moment + lasts, device=_device_of(request)
+            db,
+            token_hash=token_hash(token),
+            expires_at=moment + lasts,
+            device=_device_of(request),
+            hall=hall,
         )
         coaches.know_device(db, token_hash=token_hash(device))
-    secure = _over_tls(request, app.settings)
+    secure = over_tls(request, app.settings)
     for name, value, age in ((COOKIE, token, lasts), (DEVICE, device, timedelta(days=DEVICE_DAYS))):
         response.set_cookie(
             name,
@@ -195,6 +204,7 @@ def open_session(response: Response, request: Request, app: App, coach: UUID) ->
             secure=secure,
             path="/",
         )
+    return Member(coach=member.coach, hall=hall, role=here.role if here else None)
 
 
 def _name_of(kind: str, text: str) -> bytes:
@@ -213,7 +223,7 @@ def _count(app: App, names: dict[str, str]) -> None:
         raise Refused(429, detail, headers={"Retry-After": str(wait)})
 
 
-def check_sign_in(request: Request, app: App, *, email: str, password: str) -> UUID:
+def check_sign_in(request: Request, app: App, *, email: str, password: str) -> Member:
     """Check email and password. Raises Refused 401 if they do not fit, 429 after too many failures.
 
     Whoever guesses is slowed down by where they guess from; the email counts only for browsers that its coach
@@ -238,25 +248,26 @@ def check_sign_in(request: Request, app: App, *, email: str, password: str) -> U
     good, new_hash = hasher().verify_and_update(password, found[1] if found else _hash_of_nobody())
     if not good or found is None:
         raise Refused(401, "Email and password do not fit together.")
-    with transaction(app.pool, coach=found[0]) as db:
+    who = Member(coach=found[0])
+    with transaction(app.pool, member=who) as db:
         coaches.uncount_try(db, tried=[_name_of(kind, text) for kind, text in counted.items()])
         own = "device" if known else "pair"
         coaches.forget_tries(db, tried=_name_of(own, counted[own]), before=moment - WINDOW)
         if new_hash:
             coaches.keep_hash(db, password_hash=new_hash)
-    return found[0]
+    return who
 
 
-def check_password(app: App, coach: UUID, password: str) -> str:
+def check_password(app: App, member: Member, password: str) -> str:
     """Ask who is signed in for their password again, and give the hash that it fits.
 
     Raises Refused 403 if it is wrong, 429 after too many.
     """
-    _count(app, {"password": str(coach)})
-    with transaction(app.pool, coach=coach) as db:
+    _count(app, {"password": str(member.coach)})
+    with transaction(app.pool, member=member) as db:
         present = coaches.own_hash(db)
     if not hasher().verify(password, present):
         raise Refused(403, "That is not your present password. Nothing was changed.")
     with transaction(app.pool) as db:
-        coaches.uncount_try(db, tried=[_name_of("password", str(coach))])
+        coaches.uncount_try(db, tried=[_name_of("password", str(member.coach))])
     return present

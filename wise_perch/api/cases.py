@@ -14,6 +14,7 @@ from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.schools import UnknownChoice, chosen_schools
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trainee.case import Case, JudgedCase, judge_case, stature_in
+from wise_perch.core.trainee.hall import Hall
 from wise_perch.core.trainee.history import Older, recent_since
 from wise_perch.core.trainee.known import Known, basis_of, drills_to_read, judge_known, know, know_again
 from wise_perch.core.trainee.stored import Coach, EndedRun, Trainee
@@ -27,9 +28,12 @@ from wise_perch.syllabus.shipped import as_written, in_use
 
 @dataclass(frozen=True)
 class House:
-    """How one coach works: who they are, the text of their syllabus (empty for ours), and their kit."""
+    """How one coach works in a hall: who they are, the text of the hall's syllabus (empty for ours), and its
+    kit.
+    """
 
     coach: Coach
+    hall: Hall
     text: str
     kit: tuple[KitItem, ...] = ()
 
@@ -43,24 +47,30 @@ class House:
         """The syllabus before any school is laid over it."""
         return as_written(self.text)
 
+    @property
+    def manner(self) -> str:
+        """What everybody's judgement is made by: the hall's syllabus, and this coach's schools."""
+        schools = " ".join(f"{question}={school}" for question, school in sorted(self.coach.schools.items()))
+        return f"{self.syllabus.version} {schools}".strip()
+
     def by(self, exceptions: Mapping[str, str]) -> Syllabus:
         """The syllabus of a trainee who is taught otherwise in some question."""
         return in_use(text=self.text, schools={**self.coach.schools, **exceptions})
 
     def day_of(self, moment: datetime) -> date:
-        """The coach's own calendar day of a moment."""
-        return moment.astimezone(ZoneInfo(self.coach.time_zone)).date()
+        """The hall's calendar day of a moment."""
+        return moment.astimezone(ZoneInfo(self.hall.time_zone)).date()
 
     @property
     def today(self) -> date:
-        """The coach's own calendar day now."""
+        """The hall's calendar day now."""
         return self.day_of(datetime.now(UTC))
 
 
 def load_house(db: Connection) -> House:
-    """The house of the coach this transaction acts as."""
+    """The house this transaction acts in, as its coach keeps it."""
     row = cases.house(db)
-    return House(row.coach, row.text, row.kit)
+    return House(row.coach, row.hall, row.text, row.kit)
 
 
 @dataclass(frozen=True)
@@ -73,7 +83,7 @@ class LoadedCase:
 
 def load_arranged(db: Connection, trainee: UUID, house: House) -> tuple[Arranged, Syllabus]:
     """What is known of a trainee beside evidence, and the syllabus they are taught by. Raises NotFound."""
-    found = cases.arrangements(db, [trainee], time_zone=house.coach.time_zone).get(trainee)
+    found = cases.arrangements(db, [trainee], time_zone=house.hall.time_zone).get(trainee)
     if found is None:
         raise NotFound("There is no such trainee.")
     return found, house.by(found.arrangement.schools)
@@ -89,7 +99,7 @@ def load_case(db: Connection, trainee: UUID, house: House, *, on: date | None = 
 
 def load_cases(db: Connection, trainees: Sequence[UUID], house: House, *, on: date) -> dict[UUID, LoadedCase]:
     """Load the cases of several trainees; those that are not there are left out."""
-    zone = house.coach.time_zone
+    zone = house.hall.time_zone
     arranged = cases.arrangements(db, trainees, time_zone=zone)
     sets, runs = cases.sets(db, trainees, time_zone=zone), cases.ended_runs(db, trainees, time_zone=zone)
     return {
@@ -112,7 +122,7 @@ def make_case(
         kit=house.kit,
         told_aches=a.aches,
         rest_s=house.coach.rest_s,
-        float_switch_s=house.coach.float_switch_s,
+        float_switch_s=house.hall.float_switch_s,
         stepping_side=a.trainee.stepping_side,
         cues=a.cues,
     )
@@ -122,7 +132,7 @@ def known_of(db: Connection, arranged: Mapping[UUID, Arranged], house: House) ->
     """What is known of trainees whatever the day: as it is kept; made again, and kept, where it is no longer
     true, of the drills that changed where that is all.
     """
-    zone, kept = house.coach.time_zone, known.kept(db, list(arranged))
+    zone, kept = house.hall.time_zone, known.kept(db, list(arranged))
     found: dict[UUID, Known] = {}
     anew: list[UUID] = []
     bases = {}
@@ -206,7 +216,7 @@ def judge_arranged(
     week: date | None = None,
 ) -> dict[UUID, tuple[Trainee, JudgedCase]]:
     """Judge trainees as things stand on a day, by what is kept of them and what they did of late."""
-    zone, made = house.coach.time_zone, known_of(db, arranged, house)
+    zone, made = house.hall.time_zone, known_of(db, arranged, house)
     taught = [house.by(a.arrangement.schools) for a in arranged.values()]
     since = min((recent_since(syllabus, on=on) for syllabus in taught), default=on)
     if week:

@@ -1,7 +1,7 @@
 """The kinds of value that requests carry, each checked at the door."""
 
 import unicodedata
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
 from uuid import UUID
 from zoneinfo import available_timezones
@@ -11,6 +11,7 @@ from pydantic import AfterValidator, AwareDatetime, BaseModel, Field, WithJsonSc
 from wise_perch.formats.cells import has_unseen
 
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
+EARLIEST_WEEK, LATEST_WEEK = date(2000, 1, 3), date(2100, 1, 4)
 CLOCK_SLACK = timedelta(days=1)
 
 
@@ -58,6 +59,12 @@ def _check_zone(name: str) -> str:
     return name
 
 
+def _in_reach(day: date) -> date:
+    if not EARLIEST_WEEK <= day <= LATEST_WEEK:
+        raise ValueError("lies outside the years that are planned here")
+    return day
+
+
 Name = Annotated[str, Field(max_length=120), AfterValidator(_one_line)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
 Moment = Annotated[AwareDatetime, AfterValidator(_check_moment)]
@@ -73,6 +80,9 @@ NewId = Annotated[
         }
     ),
 ]
+Day = Annotated[date, AfterValidator(_in_reach)]
+PerhapsName = Annotated[str, Field(max_length=120), AfterValidator(printable)]
+"""A name that may be left out."""
 TimeZone = Annotated[str, Field(max_length=64), AfterValidator(_check_zone)]
 Email = Annotated[
     str,

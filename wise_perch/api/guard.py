@@ -25,8 +25,8 @@ HEADERS = {
     b"cross-origin-opener-policy": b"same-origin",
     b"permissions-policy": b"camera=(self), microphone=(), geolocation=()",
 }
-LONG = ("/api/archive",)
-"""A whole hall goes through here: it may be larger and take longer, by so much:"""
+LONG = ("/api/archive", "/api/changes")
+"""A whole hall goes through here, or stays to be told what changes: it may take longer, by so much:"""
 LONG_TIMES = 32
 
 

@@ -36,7 +36,7 @@ def load_long_view(db: Connection, trainee: UUID, house: House, *, on: date | No
     NotFound.
     """
     who, case = judge_trainee(db, trainee, house, on=on or house.today)
-    told = progress.told(db, trainee, time_zone=house.coach.time_zone)
+    told = progress.told(db, trainee, time_zone=house.hall.time_zone)
     return LongView(
         trainee=who,
         case=case,

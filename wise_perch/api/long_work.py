@@ -15,6 +15,7 @@ from wise_perch.api.routes.plans import plan_for
 from wise_perch.core.progress.report import MonthReport
 from wise_perch.core.rehearsal.outlook import Outlook, look_ahead
 from wise_perch.core.trainee.case import judge_case
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.week.week_plan import Wish, monday_of
 from wise_perch.store import plans, progress, trainees
 from wise_perch.store.errors import NotFound, StoreError
@@ -24,7 +25,7 @@ from wise_perch.store.pool import Pool, transaction
 WISH, OUTLOOK, REPORT = TypeAdapter(Wish), TypeAdapter(Outlook), TypeAdapter(MonthReport)
 
 
-def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
+def plan_weeks(pool: Pool, member: Member, job: Job, steps: Steps) -> None:
     """Plan a week for each of several trainees, each in a transaction of its own: what is planned stays."""
     week = date.fromisoformat(job.what["week"])
     model = WISH.validate_python(job.what["model"], strict=False) if job.what["model"] else None
@@ -32,7 +33,7 @@ def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
         steps.come_to(n)
         wrong = ""
         try:
-            with transaction(pool, coach=coach) as db:
+            with transaction(pool, member=member) as db:
                 # the same id when it is taken up again: nobody is planned twice
                 plan_for(
                     db,
@@ -44,20 +45,20 @@ def plan_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
                     at=datetime.now(UTC),
                 )
         except (Refused, StoreError) as error:
-            wrong = f"{_name_of(pool, coach, trainee)}: {error}"
+            wrong = f"{_name_of(pool, member, trainee)}: {error}"
         steps.come_to(n + 1, wrong)
 
 
-def _name_of(pool: Pool, coach: UUID, trainee: UUID) -> str:
+def _name_of(pool: Pool, member: Member, trainee: UUID) -> str:
     """A trainee's name, who may have left meanwhile."""
     try:
-        with transaction(pool, coach=coach) as db:
+        with transaction(pool, member=member) as db:
             return trainees.anybody(db, trainee).name
     except NotFound:
         return "Somebody who was erased"
 
 
-def write_reports(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
+def write_reports(pool: Pool, member: Member, job: Job, steps: Steps) -> None:
     """Write a month's report for each of several trainees, each in a transaction of its own: what is written
     stays, and what a coach has worded is left as it is.
     """
@@ -66,7 +67,7 @@ def write_reports(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
         steps.come_to(n)
         wrong = ""
         try:
-            with transaction(pool, coach=coach) as db:
+            with transaction(pool, member=member) as db:
                 trainees.hold(db, trainee)
                 kept = progress.newest_report(db, trainee, month=month)
                 if kept is None or not kept.words:
@@ -82,14 +83,14 @@ def write_reports(pool: Pool, coach: UUID, job: Job, steps: Steps) -> None:
                         words={},
                     )
         except (Refused, StoreError) as error:
-            wrong = f"{_name_of(pool, coach, trainee)}: {error}"
+            wrong = f"{_name_of(pool, member, trainee)}: {error}"
         steps.come_to(n + 1, wrong)
 
 
-def rehearse_weeks(pool: Pool, coach: UUID, job: Job, steps: Steps) -> Mapping[str, Any]:
+def rehearse_weeks(pool: Pool, member: Member, job: Job, steps: Steps) -> Mapping[str, Any]:
     """Rehearse the next weeks of a trainee, on the days of their last plan."""
     assert job.trainee is not None
-    with transaction(pool, coach=coach) as db:
+    with transaction(pool, member=member) as db:
         loaded = load_case(db, job.trainee, load_house(db))
         last = plans.last(db, job.trainee)
     judged = judge_case(loaded.case)

@@ -14,6 +14,7 @@ from uuid import UUID
 import structlog
 from psycopg import Connection
 
+from wise_perch.core.trainee.hall import Member
 from wise_perch.store import jobs
 from wise_perch.store.errors import NotFound, StoreError, Unavailable
 from wise_perch.store.jobs import Job, JobKind
@@ -36,9 +37,9 @@ class StoppedEarly(Exception):
 class Steps:
     """How a piece of work says how far it has come."""
 
-    def __init__(self, pool: Pool, coach: UUID, job: UUID, ends: Event) -> None:
-        """Speak for one job of one coach; `ends` is set when the process stops."""
-        self.pool, self.coach, self.job, self.ends = pool, coach, job, ends
+    def __init__(self, pool: Pool, member: Member, job: UUID, ends: Event) -> None:
+        """Speak for one job of whoever asked for it; `ends` is set when the process stops."""
+        self.pool, self.member, self.job, self.ends = pool, member, job, ends
         self.wrong: list[str] = []
         self.done = 0
 
@@ -49,12 +50,12 @@ class Steps:
             self.wrong.append(wrong)
         if self.ends.is_set():
             raise StoppedEarly
-        with transaction(self.pool, coach=self.coach) as db:
+        with transaction(self.pool, member=self.member) as db:
             if not jobs.come_to(db, self.job, done=done, wrong=self.wrong):
                 raise StoppedEarly
 
 
-Work = Callable[[Pool, UUID, Job, Steps], Mapping[str, Any] | None]
+Work = Callable[[Pool, Member, Job, Steps], Mapping[str, Any] | None]
 """What does one kind of work: for a coach, a job, telling its steps; returns what it came to."""
 
 
@@ -79,7 +80,7 @@ class Queue:
             with suppress(asyncio.CancelledError):
                 await self._task
 
-    def defer(self, db: Connection, coach: UUID, job: UUID) -> None:
+    def defer(self, db: Connection, member: Member, job: UUID) -> None:
         """Put a job into the queue, in the transaction that keeps it."""
         # loaded when first needed: it takes half a second
         import procrastinate
@@ -87,7 +88,7 @@ class Queue:
         # deferring goes by the connection it is given, and this connector never opens one of its own
         asks = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
         task = asks.configure_task(TASK, allow_unknown=True, queue="perch", lock=str(job), connection=db)
-        task.defer(coach=str(coach), job=str(job))
+        task.defer(coach=str(member.coach), hall=str(member.hall), job=str(job))
 
     def _make(self) -> "procrastinate.App":
         import procrastinate
@@ -126,21 +127,23 @@ class Queue:
             queued.add(str(job.task_kwargs["job"]))
             if job.status == "doing" and job.id is not None:
                 await queue.job_manager.retry_job_by_id_async(job_id=job.id, retry_at=now)
-        for coach, id in await asyncio.to_thread(self._left):
-            if str(id) not in queued:
-                await queue.configure_task(TASK, queue="perch", lock=str(id)).defer_async(
-                    coach=str(coach), job=str(id)
+        for left in await asyncio.to_thread(self._left):
+            if str(left.job) not in queued:
+                await queue.configure_task(TASK, queue="perch", lock=str(left.job)).defer_async(
+                    coach=str(left.coach), hall=str(left.hall), job=str(left.job)
                 )
 
-    def _left(self) -> list[tuple[UUID, UUID]]:
+    def _left(self) -> list[jobs.LeftJob]:
         with transaction(self.pool) as db:
             return jobs.left(db)
 
-    def run(self, coach: str, job: str) -> None:
-        """Do one piece of work, and say how it ended."""
-        acts_as, id = UUID(coach), UUID(job)
+    def run(self, coach: str, job: str, hall: str | None = None) -> None:
+        """Do one piece of work, and say how it ended. Work that was put in the queue before there were halls
+        names none: a coach's data became the hall's of the same id.
+        """
+        acts_as, id = Member(coach=UUID(coach), hall=UUID(hall or coach)), UUID(job)
         try:
-            with transaction(self.pool, coach=acts_as) as db:
+            with transaction(self.pool, member=acts_as) as db:
                 asked = jobs.one(db, id)
         except NotFound as error:
             log.warning("work of the queue is not there", error=str(error))
@@ -168,13 +171,13 @@ class Queue:
 
     def _end(
         self,
-        coach: UUID,
+        member: Member,
         job: UUID,
         state: jobs.JobState,
         steps: Steps,
         result: Mapping[str, Any] | None = None,
     ) -> None:
-        with transaction(self.pool, coach=coach) as db:
+        with transaction(self.pool, member=member) as db:
             jobs.end(
                 db,
                 job,

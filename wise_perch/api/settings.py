@@ -29,6 +29,16 @@ class Settings(BaseSettings):
         default=" ".join(LOOPBACK),
         description="names and addresses a browser may call this server by, separated by spaces; * for any",
     )
+    outside: str = Field(
+        default="",
+        description="the address other devices reach this server by, as https://hall.lan:8443; what a QR"
+        " code holds",
+    )
+    trust: str = Field(
+        default="",
+        description="the address where a device gets the certificate it is to trust, where that is of an"
+        " authority of our own",
+    )
     proxies: str = Field(
         default="",
         description="addresses or networks of reverse proxies, separated by spaces, whose X-Forwarded-For and"

@@ -12,6 +12,7 @@ from pydantic import TypeAdapter
 from wise_perch.api.cases import House, known_of, make_case
 from wise_perch.core.trainee.brief import TodayBrief, make_brief
 from wise_perch.core.trainee.case import JudgedCase, judge_marks
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.history import History
 from wise_perch.core.trainee.known import Known
 from wise_perch.core.trainee.to_decide import URGENCY
@@ -31,13 +32,13 @@ has something to show meanwhile.
 
 def ready_briefs(db: Connection, house: House, *, on: date) -> str:
     """Today as it is ready, as JSON; who has no brief yet stands last."""
-    version, rest_s = house.syllabus.version, house.coach.rest_s
+    version, rest_s = house.manner, house.coach.rest_s
     return briefs.today(db, syllabus=version, day=on, rest_s=rest_s)
 
 
 def is_ready(db: Connection, house: House, *, on: date) -> bool:
     """Whether everybody's brief is true as it is kept."""
-    version, rest_s = house.syllabus.version, house.coach.rest_s
+    version, rest_s = house.manner, house.coach.rest_s
     return not briefs.old(db, syllabus=version, day=on, rest_s=rest_s, most=1)
 
 
@@ -47,9 +48,9 @@ def refresh_briefs(pool: Pool, house: House, *, on: date, within_s: float | None
 
     `within_s`: after so many seconds what is left is left, for the next request.
     """
-    coach, begun, made = house.coach, monotonic(), 0
+    member, begun, made = Member(coach=house.coach.id, hall=house.hall.id), monotonic(), 0
     while True:
-        with transaction(pool, coach=coach.id) as db:
+        with transaction(pool, member=member) as db:
             left = None if within_s is None else max(0.05, within_s - (monotonic() - begun))
             if not briefs.hold(db, within_s=left):
                 return made
@@ -61,22 +62,20 @@ def refresh_briefs(pool: Pool, house: House, *, on: date, within_s: float | None
 
 def _make_some(db: Connection, house: House, on: date) -> int:
     """Make the next briefs: those that whoever was waited for has not made."""
-    coach, version = house.coach, house.syllabus.version
-    found = briefs.old(db, syllabus=version, day=on, rest_s=coach.rest_s, most=AT_ONCE)
+    rest_s, version, zone = house.coach.rest_s, house.manner, house.hall.time_zone
+    found = briefs.old(db, syllabus=version, day=on, rest_s=rest_s, most=AT_ONCE)
     old = {b.trainee: b for b in found}
     if not old:
         return 0
-    arranged = cases.arrangements(db, list(old), time_zone=coach.time_zone)
+    arranged = cases.arrangements(db, list(old), time_zone=zone)
     known = known_of(db, arranged, house)
-    open_runs = cases.open_runs(db, list(old), time_zone=coach.time_zone)
+    open_runs = cases.open_runs(db, list(old), time_zone=zone)
     judged = {
         id: judge_marks(make_case(a, house, on=on, sets=(), runs=()), known[id].marks, known[id].past)
         for id, a in arranged.items()
     }
     histories = _of_the_way(db, judged, known, house, on)
-    days = cases.days_done(
-        db, list(judged), time_zone=coach.time_zone, since=on - timedelta(days=MONTHS_DAYS)
-    )
+    days = cases.days_done(db, list(judged), time_zone=zone, since=on - timedelta(days=MONTHS_DAYS))
     made = []
     for id, case in judged.items():
         today = make_brief(
@@ -88,7 +87,7 @@ def _make_some(db: Connection, house: House, on: date) -> int:
                 evidence_version=old[id].evidence_version,
                 syllabus=version,
                 day=on,
-                rest_s=coach.rest_s,
+                rest_s=rest_s,
                 urgency=URGENCY[today.matters[0].kind],
                 today=BRIEF.dump_json(today).decode(),
             )
@@ -108,7 +107,7 @@ def _of_the_way(
         (int(c.syllabus.sessions.standing_still.window_weeks.value) for c in judged.values()), default=0
     )
     since = on - timedelta(weeks=weeks)
-    sets = cases.sets(db, list(judged), time_zone=house.coach.time_zone, since=since, drills=drills)
+    sets = cases.sets(db, list(judged), time_zone=house.hall.time_zone, since=since, drills=drills)
     return {
         id: History(
             (

@@ -1,29 +1,38 @@
 """Puts the made-up hall into a database, through the same store that a real coach writes through."""
 
-from dataclasses import asdict
 from datetime import UTC, date, datetime, time, timedelta
 from random import Random
 from secrets import token_urlsafe
-from typing import Any
 from uuid import UUID
 
 import psycopg
-from psycopg.types.json import Jsonb
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import hasher, token_hash
 from wise_perch.api.cases import load_case, load_house
 from wise_perch.core.trade.evidence import Form, Measure
-from wise_perch.core.trade.intake import Profile
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trainee.groups import Evening
 from wise_perch.core.trainee.habits import WEEK_DAYS
-from wise_perch.core.trainee.stored import KeptSet, KeptTry, Run
+from wise_perch.core.trainee.hall import Member
+from wise_perch.core.trainee.stored import KeptSet
 from wise_perch.demo.lines import drawn_lines
 from wise_perch.demo.lived import first_lived_day, live_weeks
-from wise_perch.demo.people import COACH_EMAIL, COACH_NAME, COACH_PASSWORD, KIT, PEOPLE, TIME_ZONE, Person
+from wise_perch.demo.people import (
+    COACH_EMAIL,
+    COACH_PASSWORD,
+    COACHES,
+    GROUPS,
+    HALL_NAME,
+    KIT,
+    PEOPLE,
+    TIME_ZONE,
+    Person,
+)
 from wise_perch.demo.simulator import History, draw_broken_off, simulate
-from wise_perch.store import arrangements, coaches, floor, habits, kept_lines, kit, plans, trainees
-from wise_perch.store.evidence import SQL, evidence_row, keep_sets, try_values
+from wise_perch.demo.writing import decide_person, write_history
+from wise_perch.store import coaches, floor, groups, habits, halls, kept_lines, kit, plans, trainees
+from wise_perch.store.pool import act_as
 from wise_perch.syllabus.shipped import built_in
 
 SEED = 1904
@@ -40,32 +49,33 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
     """Load the hall in one transaction and say how many pieces of evidence it has. `until`: the demo's
     today.
     """
-    coach = uuid7()
+    hall, password = uuid7(), hasher().hash(COACH_PASSWORD)
     with db.transaction():
-        db.execute("select set_config('perch.coach_id', %s, true)", [str(coach)])
-        coaches.add_coach(
-            db,
-            id=coach,
-            email=COACH_EMAIL,
-            name=COACH_NAME,
-            password_hash=hasher().hash(COACH_PASSWORD),
-            time_zone=TIME_ZONE,
-        )
+        for n, (name, email, role) in enumerate(reversed(COACHES)):
+            coach = uuid7()
+            # the last one here is the owner, who acts from here on
+            act_as(db, Member(coach=coach, hall=hall))
+            coaches.add_coach(db, id=coach, email=email, name=name, password_hash=password)
+            if n == 0:
+                halls.add(db, name=HALL_NAME, time_zone=TIME_ZONE)
+            halls.join(db, coach=coach, role=role)
         for kind, thickness_cm, pieces, note in KIT:
             kit.add(db, id=uuid7(), kind=kind, thickness_cm=thickness_cm, count=pieces, note=note)
-        count = 0
+        coaches.tell_screen(db, screen="*")
+        count, ids = 0, {}
         for person in PEOPLE:
             trainee = trainees.add(
                 db, id=uuid7(), name=person.name, stepping_side=person.stepping_side, note=person.note
             )
+            ids[person.name] = trainee.id
             # whoever comes now lived the last weeks by the product; whoever stayed away did so until today
             then = until if person.away_weeks else first_lived_day(until)
             history = simulate(person, syllabus, trainee=trainee.id, until=then, seed=seed)
             history.runs += draw_broken_off(
                 person, history.skill, syllabus, trainee=trainee.id, until=until, seed=seed
             )
-            _write_history(db, history)
-            _decide_person(db, person, trainee.id, syllabus, until=then)
+            write_history(db, history)
+            decide_person(db, person, trainee.id, syllabus, until=then)
             for line in drawn_lines(
                 person.name, syllabus=syllabus, stature_cm=person.stature_cm, until=until, seed=seed
             ):
@@ -73,6 +83,9 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
             count += len(history.sets) + sum(len(run.tries) for run in history.runs)
             if person.weeks:
                 count += _live_on(db, person, history, until=until, seed=seed)
+        for name, evenings, who in GROUPS:
+            when = [Evening(weekday=day, time=at, minutes=minutes) for day, at, minutes in evenings]
+            groups.add(db, id=uuid7(), name=name, evenings=when, members=[ids[one] for one in who])
     return count
 
 
@@ -93,7 +106,7 @@ def _live_on(db: psycopg.Connection, person: Person, history: History, *, until:
     for done in lived.sessions:
         floor.keep_whole(db, done.session, done.pieces)
     extra = [] if person.extra is None else _did_beside(*person.extra, day=until - timedelta(days=1))
-    _write_history(db, History(history.trainee, sets=extra, runs=lived.runs))
+    write_history(db, History(history.trainee, sets=extra, runs=lived.runs))
     if person.own_days:
         # nobody knows this address: it is shown once, to who makes it
         secret = token_hash(token_urlsafe(32))
@@ -140,67 +153,9 @@ def _did_beside(drill: str, seconds: float, sets: int, *, day: date) -> list[Kep
     ]
 
 
-def _write_history(db: psycopg.Connection, history: History) -> None:
-    # one statement, so that the trainee's evidence counts as changed once and not fifteen hundred times
-    keep_sets(db, [evidence_row(s, trainee=history.trainee, source=s.source) for s in history.sets])
-    with db.cursor() as cursor:
-        cursor.executemany(SQL["start_run"], [_start_values(r) for r in history.runs])
-        cursor.executemany(SQL["add_try"], [_try_row(r, t) for r in history.runs for t in r.tries])
-        cursor.executemany(
-            SQL["end_run"],
-            [
-                {
-                    **{
-                        name: getattr(r, name)
-                        for name in ("ended_at", "ended_as", "pain_joint", "pain_level", "confidence")
-                    },
-                    "run": r.id,
-                }
-                for r in history.runs
-                if r.ended_at
-            ],
-        )
-
-
-def _start_values(r: Run) -> dict[str, Any]:
-    names = ("id", "trainee", "test", "subject", "started_at", "rest_s", "room", "source", "test_day")
-    return {**{name: getattr(r, name) for name in names}, "dial": Jsonb(r.dial), "sheet": None}
-
-
-def _try_row(r: Run, t: KeptTry) -> dict[str, Any]:
-    return try_values(r.id, t, test=r.test, mode=built_in().tests[r.test].mode(t.mode))
-
-
-def _decide_person(
-    db: psycopg.Connection, person: Person, trainee: UUID, syllabus: Syllabus, *, until: date
-) -> None:
-    """What the coach decided: goals, waivers, and the intake of the first evening."""
-    begun = datetime.combine(until - timedelta(weeks=max(person.weeks, 1)), time(16), UTC)
-    arrangements.choose_goals(db, trainee=trainee, goals=person.goals, moment=begun)
-    for drill, reason in person.waives:
-        arrangements.waive(db, id=uuid7(), trainee=trainee, drill=drill, reason=reason, at=begun)
-    if person.stature_cm is None:
-        return
-    answers = {q.caution: q.caution in person.cautions for q in syllabus.intake.cautions}
-    profile = Profile(
-        stature_cm=person.stature_cm,
-        mass_kg=person.mass_kg,
-        lengths_cm=dict(person.lengths_cm),
-        cautions=answers,
-        cleared=person.cleared and bool(person.cautions),
-    )
-    arrangements.add_intake(
-        db,
-        id=uuid7(),
-        trainee=trainee,
-        at=begun,
-        profile={**asdict(profile), "experience": [], "kit": ["wall", "mat"]},
-    )
-
-
 def forget(owner_dsn: str) -> None:
     """Remove the demo's coach and all that belongs to them. Only the owner's address may: the application
     never deletes.
     """
     with psycopg.connect(owner_dsn) as db:
-        coaches.remove(db, email=COACH_EMAIL)
+        coaches.remove(db, emails=[email for _, email, _ in COACHES])

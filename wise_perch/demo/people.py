@@ -4,10 +4,32 @@ from dataclasses import dataclass, field
 
 from wise_perch.core.body.kit import KitKind
 from wise_perch.core.trade.evidence import Side
+from wise_perch.core.trainee.hall import Role
 
 COACH_NAME = "Hedda Kvam"
 COACH_EMAIL = "coach@depot-hall.example"
 COACH_PASSWORD = "tram-depot-hall"
+HALL_NAME = "Tram Depot Hall"
+COACHES: tuple[tuple[str, str, Role], ...] = (
+    (COACH_NAME, COACH_EMAIL, "owner"),
+    ("Oskar Brandt", "oskar@depot-hall.example", "coach"),
+    ("Vigdis Falk", "vigdis@depot-hall.example", "assistant"),
+)
+"""Who works in the hall, all with the same password."""
+GROUPS: tuple[tuple[str, tuple[tuple[int, str, int], ...], tuple[str, ...]], ...] = (
+    (
+        "First handstands",
+        ((0, "18:00", 75), (3, "18:00", 75)),
+        ("Tove Brenna", "Eilif Sand", "Kaia Hovden", "Brage Sunn"),
+    ),
+    (
+        "Free balance",
+        ((1, "19:00", 90), (4, "17:30", 90)),
+        ("Runa Aske", "Jorun Eik", "Ylva Torn", "Orm Lindvik"),
+    ),
+    ("Presses", ((2, "19:30", 90),), ("Ragna Voll", "Marit Oland", "Aslak Rem")),
+)
+"""Who comes together: the name, its evenings (day of the week, time, minutes), who."""
 TIME_ZONE = "UTC"
 
 

@@ -95,10 +95,12 @@ class Head(Record):
 
 
 class CoachSettings(Record):
-    """The coach's settings; no email, no password."""
+    """The coach's settings and the hall's; no email, no password."""
 
     record: Literal["coach"]
     name: Word
+    # archives from before 0.17.0 have none: a hall went by its coach's name
+    hall: Annotated[str, Field(max_length=200), AfterValidator(_printable)] = ""
     time_zone: Word
     rest_s: int = Field(ge=20, le=60)
     schools: dict[Word, Word]
@@ -352,6 +354,34 @@ class Line(Record):
     struck_at: AwareDatetime | None
 
 
+class GroupEvening(Record):
+    """An evening of every week: weekday (0 is Monday), time of day, minutes."""
+
+    weekday: int = Field(ge=0, le=6)
+    time: Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+    minutes: int = Field(ge=10, le=480)
+
+
+class Group(Record):
+    """A group with its evenings and who is in it."""
+
+    record: Literal["group"]
+    id: UUID
+    name: Word
+    evenings: list[GroupEvening]
+    members: list[UUID]
+    created_at: AwareDatetime
+    struck_at: AwareDatetime | None
+
+
+class Contact(Record):
+    """Whom to call, and for a minor a guardian's consent with its day."""
+
+    contact: Text
+    guardian: Text
+    consent_day: date | None
+
+
 class TraineeRecord(Record):
     """A trainee with everything of theirs, struck out or not. `struck_at`: put away."""
 
@@ -383,10 +413,13 @@ class TraineeRecord(Record):
     reports: list[Report] = []
     # archives from before 0.16.0 have none
     lines: list[Line] = []
+    # archives from before 0.17.0 have none
+    contacts: list[Contact] = []
 
 
 AnyRecord = Annotated[
-    Head | CoachSettings | SyllabusVersion | KitItem | TestDay | TraineeRecord, Field(discriminator="record")
+    Head | CoachSettings | SyllabusVersion | KitItem | TestDay | TraineeRecord | Group,
+    Field(discriminator="record"),
 ]
 RECORD: TypeAdapter[Any] = TypeAdapter(AnyRecord)
 HEAD = {"record": "archive", "format": FORMAT, "version": VERSION}

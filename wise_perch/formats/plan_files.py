@@ -1,6 +1,6 @@
 """A planned week as CSV, and as a calendar after RFC 5545 (Desruisseaux, 2009, iCalendar)."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
 from uuid import UUID
@@ -68,8 +68,18 @@ class CalendarWeek:
     at: datetime
 
 
-def calendar(trainee: UUID, name: str, weeks: Iterable[CalendarWeek], *, time_zone: str) -> bytes:
-    """Write planned weeks as a calendar. A session is an event whose UID is its trainee and day, the same in
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SessionsOf:
+    """A trainee with planned weeks, as a calendar has them."""
+
+    trainee: UUID
+    name: str
+    weeks: Sequence[CalendarWeek]
+
+
+def calendar(whose: Sequence[SessionsOf], *, time_zone: str, name: str = "") -> bytes:
+    """Write planned weeks of somebody, or of everybody under a `name`, as a calendar. A
+    session is an event whose UID is its trainee and day, the same in
     every version of its week; SEQUENCE and LAST-MODIFIED tell a calendar which version is the newer.
 
     A day without a time is an event of the whole day.
@@ -77,21 +87,22 @@ def calendar(trainee: UUID, name: str, weeks: Iterable[CalendarWeek], *, time_zo
     made = Calendar()
     made.add("prodid", "-//Wise Perch//Plan//EN")
     made.add("version", "2.0")
-    made.add("x-wr-calname", f"{name}: sessions")
-    for week in weeks:
-        for day in week.planned.days:
-            if day.blocks:
-                made.add_component(_write_event(trainee, name, week, day, ZoneInfo(time_zone)))
+    made.add("x-wr-calname", f"{name or ', '.join(w.name for w in whose)}: sessions")
+    for one in whose:
+        for week in one.weeks:
+            for day in week.planned.days:
+                if day.blocks:
+                    made.add_component(_write_event(one, week, day, ZoneInfo(time_zone)))
     return bytes(made.to_ical())
 
 
-def _write_event(trainee: UUID, name: str, week: CalendarWeek, day: DayPlan, zone: ZoneInfo) -> Event:
+def _write_event(whose: SessionsOf, week: CalendarWeek, day: DayPlan, zone: ZoneInfo) -> Event:
     event = Event()
-    event.add("uid", f"{trainee}-{day.day.isoformat()}@wise-perch")
+    event.add("uid", f"{whose.trainee}-{day.day.isoformat()}@wise-perch")
     event.add("sequence", week.changes)
     event.add("last-modified", week.at.astimezone(UTC))
     event.add("dtstamp", week.at.astimezone(UTC))
-    event.add("summary", f"{name}: hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
+    event.add("summary", f"{whose.name}: hand-balancing, {day.place}, {-(-day.length_s // 60):.0f} min")
     event.add("location", day.place)
     event.add(
         "description",

@@ -18,6 +18,8 @@ SOURCES = (
     WEB / "tsconfig.json",
 )
 
+LAID = ".laid"
+"""Beside the model: all of it lies there. A release brings it along."""
 PACKED = (".js", ".css", ".svg", ".json")
 """What gets smaller; typefaces are packed already."""
 
@@ -46,6 +48,8 @@ def ensure_built() -> Path:
 def _lay_pose() -> None:
     """Lay the model that finds joints beside what was built, unless it lies there or cannot be had."""
     there = DIST / "pose"
+    if (there / LAID).exists():
+        return
     packed = pose_model.ensure_pose()
     if packed is None:
         return
@@ -53,3 +57,4 @@ def _lay_pose() -> None:
     for path in packed.iterdir():
         if not (there / path.name).exists():
             os.link(path, there / path.name)
+    (there / LAID).touch()

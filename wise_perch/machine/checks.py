@@ -26,7 +26,8 @@ MAY_IMPORT = {
     "syllabus": {"core", "syllabus"},
     "formats": {"core", "formats"},
     "store": {"core", "store"},
-    "api": {"core", "syllabus", "formats", "store", "api"},
+    # the sample trainee is drawn as the demo's people are
+    "api": {"core", "syllabus", "formats", "store", "api", "demo"},
     "demo": {"core", "syllabus", "store", "api", "demo"},
     "machine": {"machine"},
 }

@@ -12,7 +12,7 @@ import threading
 from time import monotonic
 from types import FrameType
 
-from wise_perch.machine import backups, hall_data, server
+from wise_perch.machine import backups, front, hall_data, server
 from wise_perch.machine.progress import Trouble, say
 
 LOOK_S = 5.0
@@ -33,13 +33,12 @@ def _die_with_keeper() -> None:
 class Keeper:
     """The processes of a server, and what they stand on."""
 
-    def __init__(self, words: list[str], *, processes: int = 1) -> None:
-        """Keep so many processes that `words` start."""
-        self.words = words
+    def __init__(self, words: list[str], *, processes: int = 1, front: list[str] | None = None) -> None:
+        """Keep so many processes that `words` start, and one that `front` starts where phones are served."""
+        self.kept = [(words, True)] * processes + ([(front, False)] if front else [])
         self.over = threading.Event()
         self.status = 0
         self.children: dict[int, subprocess.Popen[bytes]] = {}
-        self.processes = processes
 
     def stop(self, _signum: int, _frame: FrameType | None) -> None:
         """Stop for good; what a signal does."""
@@ -56,19 +55,20 @@ class Keeper:
         """
         threading.Thread(target=self._look_after_data, daemon=True).start()
         # a thread for each: a process ends with the thread that started it
-        threads = [threading.Thread(target=self._keep, args=(n,)) for n in range(self.processes)]
+        threads = [threading.Thread(target=self._keep, args=(n, *kept)) for n, kept in enumerate(self.kept)]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
         return self.status
 
-    def _keep(self, number: int) -> None:
+    def _keep(self, number: int, words: list[str], vital: bool) -> None:
+        """Keep one process; where a `vital` one cannot even start, nothing is kept."""
         falls, first = 0, True
         while not self.over.is_set():
             begun = monotonic()
             # S603: the words are this module's own
-            child = subprocess.Popen(self.words, preexec_fn=_die_with_keeper)
+            child = subprocess.Popen(words, preexec_fn=_die_with_keeper)
             self.children[number] = child
             if self.over.is_set():
                 child.terminate()
@@ -76,14 +76,15 @@ class Keeper:
             lived = monotonic() - begun
             if self.over.is_set():
                 break
-            if first and status > 0 and lived < LOOK_S:
+            if vital and first and status > 0 and lived < LOOK_S:
                 self.status = status
                 self._end()
                 break
             first = False
             falls = 0 if lived > WELL_S else falls + 1
             how = f"signal {-status}" if status < 0 else f"status {status}"
-            say(f"The server ended by itself ({how}) after {lived:.0f} s; it is started again.")
+            what = "server" if vital else "front door for phones"
+            say(f"The {what} ended by itself ({how}) after {lived:.0f} s; it is started again.")
             self.over.wait(PAUSES_S[min(falls, len(PAUSES_S) - 1)])
 
     def _look_after_data(self) -> None:
@@ -108,9 +109,14 @@ class Keeper:
 
 
 def main() -> int:
-    """Keep the server of HOST and PORT, with so many PROCESSES."""
+    """Keep the server of HOST and PORT, with so many PROCESSES, and the front door where one is named."""
     host, port, processes = sys.argv[1], int(sys.argv[2]), int((*sys.argv[3:], "1")[0])
-    keeper = Keeper(server.command(port, host=host, shared=processes > 1), processes=processes)
+    caddy = os.environ.get(server.FRONT, "")
+    keeper = Keeper(
+        server.command(port, host=host, shared=processes > 1),
+        processes=processes,
+        front=front.command(caddy) if caddy else None,
+    )
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, keeper.stop)
     return keeper.run()

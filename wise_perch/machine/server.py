@@ -12,25 +12,33 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
+from wise_perch.machine import front
 from wise_perch.machine.places import HOME, ROOT, digest, read_state, write_state
 from wise_perch.machine.postgres import listens
-from wise_perch.machine.progress import Trouble, step
+from wise_perch.machine.progress import Trouble, say, step
 
 USUAL_PORT = 8420
 LOG = HOME / "server.log"
+FRONT = "PERCH_FRONT_CADDY"
+"""The variable that names caddy to the keeper, where phones are served."""
 LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Address:
     """Where the server listens, the names besides this machine's own that browsers call it by, and how many
-    processes answer there.
+    processes answer there. `lan`: phones in the house reach it through a front door at `lan_port`, with a
+    domain's `certificate` and `key` or one of our own.
     """
 
     host: str = "127.0.0.1"
     port: int = USUAL_PORT
     names: tuple[str, ...] = ()
     processes: int = 1
+    lan: bool = False
+    lan_port: int = front.USUAL_PORT
+    certificate: str = ""
+    key: str = ""
 
     @property
     def called(self) -> str:
@@ -48,11 +56,45 @@ def remembered() -> Address:
         port=int(port),
         names=tuple(state.get("names", ())),
         processes=int(state.get("processes", 1)),
+        lan=bool(state.get("lan", False)),
+        lan_port=int(state.get("lan_port", front.USUAL_PORT)),
+        certificate=str(state.get("certificate", "")),
+        key=str(state.get("key", "")),
     )
 
 
-def environment(*, database: str, web: Path, demo: str, address: Address | None = None) -> dict[str, str]:
-    """The variables of a server process; see wise_perch.api.settings."""
+def front_of(address: Address) -> "front.Front | None":
+    """The front door for the house, where phones are served and there is a network; without one the hall's
+    own machine goes on, and phones wait for the next start.
+    """
+    if not address.lan:
+        return None
+    try:
+        host = front.house_address()
+    except Trouble as trouble:
+        say(f"  No phones for now: {trouble}")
+        return None
+    return front.Front(
+        host=host,
+        port=address.lan_port,
+        names=address.names,
+        certificate=address.certificate,
+        key=address.key,
+    )
+
+
+def environment(
+    *,
+    database: str,
+    web: Path,
+    demo: str,
+    address: Address | None = None,
+    door: "front.Front | None" = None,
+    caddy: str = "",
+) -> dict[str, str]:
+    """The variables of a server process; see wise_perch.api.settings. `door`: the house's, which `caddy`
+    serves.
+    """
     chosen = {
         **os.environ,
         "PYTHONPATH": str(ROOT),
@@ -62,7 +104,13 @@ def environment(*, database: str, web: Path, demo: str, address: Address | None 
     }
     if address is not None and "PERCH_HOSTS" not in os.environ:
         own = () if address.host in ("0.0.0.0", "::") else (address.host,)
-        chosen["PERCH_HOSTS"] = " ".join(dict.fromkeys((*LOOPBACK, *own, *address.names)))
+        house = (door.host,) if door else ()
+        chosen["PERCH_HOSTS"] = " ".join(dict.fromkeys((*LOOPBACK, *own, *house, *address.names)))
+    if door:
+        # the door stands on this machine: what it says of who asks is believed
+        chosen.update(
+            PERCH_OUTSIDE=door.outside, PERCH_TRUST=door.trust, PERCH_PROXIES="127.0.0.1", **{FRONT: caddy}
+        )
     return chosen
 
 
@@ -107,19 +155,23 @@ def running() -> Address | None:
     return remembered() if state and is_ours(state["pid"]) else None
 
 
-def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> None:
-    """Have a server run this very code and data at `address`, starting it under its keeper if there is none.
+def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> "front.Front | None":
+    """Have a server run this very code and data at `address`, starting it under its keeper if there is none;
+    gives the front door where phones are served.
 
     Raises Trouble where the port is somebody else's: another one would hide the hall from its bookmarks.
     """
-    settings = environment(database=database, web=web, demo=demo, address=address)
+    door = front_of(address)
+    caddy = front.find_caddy() if door else ""
+    settings = environment(database=database, web=web, demo=demo, address=address, door=door, caddy=caddy)
+    said = ("PERCH_DATABASE", "PERCH_DEMO", "PERCH_HOSTS", "PERCH_OUTSIDE", "PERCH_PROXIES", FRONT)
     wanted = digest(ROOT / "wise_perch", web / ".perch-stamp", skip=("__pycache__",)) + "|".join(
-        settings.get(k, "") for k in ("PERCH_DATABASE", "PERCH_DEMO", "PERCH_HOSTS")
+        (*(settings.get(k, "") for k in said), address.certificate, address.key)
     )
     state = read_state().get("server") or {}
     same = state.get("code") == wanted and remembered() == address
     if same and is_ours(state["pid"]) and answers(address.port, address.called):
-        return
+        return door
     stop_if_running()
     if listens(address.port, address.host):
         who = "another Wise Perch" if answers(address.port, address.called) else "another program"
@@ -128,6 +180,14 @@ def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> 
             " start --port NUMBER. It is never changed in silence: bookmarks, calendar feeds and results that"
             " wait in browsers hang on it."
         )
+    if door:
+        for port in (door.port, *((door.trust_port,) if door.own_authority else ())):
+            if listens(port, door.host):
+                raise Trouble(
+                    f"Port {port} of {door.host} is taken by another program. Stop that, or choose another"
+                    " for phones: ./perch start --lan --lan-port NUMBER."
+                )
+        front.write_config(door, behind=address.port)
     with step("starting the server"), LOG.open("ab") as log:
         own = [address.host, str(address.port), str(address.processes)]
         words = [sys.executable, "-m", "wise_perch.machine.keeper", *own]
@@ -146,6 +206,9 @@ def ensure_running(*, database: str, web: Path, demo: str, address: Address) -> 
             address={**asdict(address), "names": list(address.names)},
         )
         wait_until_it_answers(address.port, process, host=address.called)
+        if door:
+            front.wait_for(door)
+    return door
 
 
 def wait_until_it_answers(

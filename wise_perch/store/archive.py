@@ -30,6 +30,7 @@ OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "silenced": (SQL["add_silenced"],),
     "reports": (SQL["add_reports"],),
     "lines": (SQL["add_lines"],),
+    "contacts": (SQL["add_contacts"],),
 }
 """What keeps each list of a trainee, in this order: evidence names runs and sessions."""
 COUNTED = {
@@ -75,6 +76,7 @@ def records(db: Connection, *, trainee: UUID | None = None) -> Iterator[dict[str
     for (id,) in db.execute(SQL["trainees"]).fetchall():
         yield _of_trainee(db, id)
     yield from ({"record": "test-day", **one[0]} for one in db.execute(SQL["test_days"]).fetchall())
+    yield from ({"record": "group", **one[0]} for one in db.execute(SQL["groups"]).fetchall())
 
 
 def _of_trainee(db: Connection, trainee: UUID) -> dict[str, Any]:
@@ -96,6 +98,9 @@ def take(db: Connection, kind: str, record: dict[str, Any], plan: ArchivePlan, *
     """
     if kind == "trainee":
         _take_trainee(db, record, plan)
+    elif kind == "group":
+        plan.count("groups", db.execute(SQL["add_group"], {"row": Jsonb(record)}).rowcount)
+        db.execute(SQL["add_group_members"], {"row": Jsonb(record)})
     elif kind in ("kit", "test-day"):
         statement = SQL["add_kit"] if kind == "kit" else SQL["add_test_day"]
         words = "pieces of kit" if kind == "kit" else "test days"

@@ -15,6 +15,7 @@ from psycopg.rows import dict_row
 from wise_perch.core.body.kit import KitItem
 from wise_perch.core.trade.evidence import Evidence, Form, Measure, Reason, Side, Try, teller_of
 from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.hall import Hall
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import Arrangement, ChosenSetting, Coach, EndedRun, KeptWaiver, Trainee
 from wise_perch.core.trainee.to_decide import OpenRun
@@ -27,9 +28,10 @@ SQL = queries("cases")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HouseRow:
-    """A coach, the text of their syllabus (empty for ours), and their kit."""
+    """A coach, the hall, the text of its syllabus (empty for ours), and its kit."""
 
     coach: Coach
+    hall: Hall
     text: str
     kit: tuple[KitItem, ...]
 
@@ -47,13 +49,15 @@ class Arranged:
 
 
 def house(db: Connection) -> HouseRow:
-    """Give the house of the coach this transaction acts as. Raises NotFound if it acts as nobody."""
+    """Give the house this transaction acts in. Raises NotFound if it acts as nobody."""
     with db.cursor(row_factory=dict_row) as cursor:
         row = cursor.execute(SQL["house"]).fetchone()
     if row is None:
         raise NotFound("There is no such coach.")
     text, kit = row.pop("text"), tuple(KitItem(**item) for item in row.pop("kit"))
-    return HouseRow(coach=Coach(**row), text=text, kit=kit)
+    found = row.pop("hall")
+    hall = Hall(**{**found, "id": UUID(found["id"])})
+    return HouseRow(coach=Coach(**row), hall=hall, text=text, kit=kit)
 
 
 def arrangements(db: Connection, trainees: Sequence[UUID], *, time_zone: str) -> dict[UUID, Arranged]:

@@ -9,11 +9,19 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
-from wise_perch.core.trainee.stored import Coach
+from wise_perch.core.trainee.hall import Member
+from wise_perch.core.trainee.stored import Coach, Dates, Decimal, Units
 from wise_perch.store.errors import Conflict, NotFound
 from wise_perch.store.queries import queries
 
 SQL = queries("coaches")
+
+
+def hold(db: Connection) -> None:
+    """Let one change of where the coach this transaction acts as belongs, or signs in with, after the other
+    until it ends.
+    """
+    db.execute(SQL["hold"])
 
 
 def any_coach(db: Connection) -> bool:
@@ -22,24 +30,20 @@ def any_coach(db: Connection) -> bool:
     return bool(row and row[0])
 
 
-def add_coach(db: Connection, *, id: UUID, email: str, name: str, password_hash: str, time_zone: str) -> None:
+def add_coach(db: Connection, *, id: UUID, email: str, name: str, password_hash: str) -> None:
     """Add the coach this transaction acts as. Raises Conflict (at the transaction's edge) if the email is
     taken.
     """
-    db.execute(
-        SQL["add"],
-        {"id": id, "email": email, "name": name, "password_hash": password_hash, "time_zone": time_zone},
-    )
+    db.execute(SQL["add"], {"id": id, "email": email, "name": name, "password_hash": password_hash})
 
 
-def add_first_coach(
-    db: Connection, *, id: UUID, email: str, name: str, password_hash: str, time_zone: str
-) -> None:
-    """Add the very first coach. Raises Conflict if somebody already coaches here."""
+def hold_first_coach(db: Connection) -> None:
+    """Let one request at a time add the very first coach. Raises Conflict if somebody already coaches
+    here.
+    """
     db.execute(SQL["one_first_coach"])
     if any_coach(db):
         raise Conflict("There is already a coach here. Sign in instead.")
-    add_coach(db, id=id, email=email, name=name, password_hash=password_hash, time_zone=time_zone)
 
 
 def me(db: Connection) -> Coach:
@@ -55,21 +59,33 @@ def change_settings(
     db: Connection,
     *,
     rest_s: int | None = None,
-    time_zone: str | None = None,
     schools: Mapping[str, str] | None = None,
-    float_switch_s: float | None = None,
     sounds: bool | None = None,
+    volume: int | None = None,
+    vibration: bool | None = None,
+    voice: bool | None = None,
+    units: Units | None = None,
+    dates: Dates | None = None,
+    decimal: Decimal | None = None,
 ) -> None:
     """Change the given settings of the coach this transaction acts as."""
-    chosen = None if schools is None else Jsonb(dict(schools))
     values = {
         "rest_s": rest_s,
-        "time_zone": time_zone,
-        "schools": chosen,
-        "float_switch_s": float_switch_s,
+        "schools": None if schools is None else Jsonb(dict(schools)),
         "sounds": sounds,
+        "volume": volume,
+        "vibration": vibration,
+        "voice": voice,
+        "units": units,
+        "dates": dates,
+        "decimal": decimal,
     }
     db.execute(SQL["change_settings"], values)
+
+
+def tell_screen(db: Connection, *, screen: str) -> None:
+    """Remember that the coach this transaction acts as was told what a screen is for."""
+    db.execute(SQL["tell_screen"], {"screen": screen})
 
 
 def for_sign_in(db: Connection, *, email: str) -> tuple[UUID, str] | None:
@@ -82,21 +98,32 @@ def keep_hash(db: Connection, *, password_hash: str) -> None:
     db.execute(SQL["keep_hash"], {"password_hash": password_hash})
 
 
-def open_session(db: Connection, *, token_hash: bytes, expires_at: datetime, device: str = "") -> None:
-    """Open a session for the coach this transaction acts as; `device`: what it is told apart by."""
-    db.execute(SQL["open_session"], {"token_hash": token_hash, "expires_at": expires_at, "device": device})
+def open_session(
+    db: Connection, *, token_hash: bytes, expires_at: datetime, device: str = "", hall: UUID | None = None
+) -> None:
+    """Open a session for the coach this transaction acts as; `device`: what it is told apart by; `hall`: in
+    which it works, None until one is chosen.
+    """
+    values = {"token_hash": token_hash, "expires_at": expires_at, "device": device, "hall": hall}
+    db.execute(SQL["open_session"], values)
 
 
-def of_session(db: Connection, *, token_hash: bytes, moment: datetime) -> UUID | None:
-    """Say whose session this is, or None if it is unknown, over or revoked."""
-    row = db.execute(SQL["of_session"], {"token_hash": token_hash, "moment": moment}).fetchone()
-    return row[0] if row else None
+def choose_hall(db: Connection, *, token_hash: bytes, hall: UUID) -> None:
+    """Let a session of the coach this transaction acts as work in another hall of theirs. Raises NotFound."""
+    if db.execute(SQL["choose_hall"], {"token_hash": token_hash, "hall": hall}).rowcount == 0:
+        raise NotFound("There is no such hall among yours.")
 
 
-def of_token(db: Connection, *, token_hash: bytes, moment: datetime) -> UUID | None:
-    """Say whose token for scripts this is, or None if it is unknown or taken back."""
-    row = db.execute(SQL["of_token"], {"token_hash": token_hash, "moment": moment}).fetchone()
-    return row[0] if row else None
+def of_session(db: Connection, *, token_hash: bytes, moment: datetime) -> Member | None:
+    """Say whose session this is and in which hall, or None if it is unknown, over or revoked."""
+    with db.cursor(row_factory=class_row(Member)) as cursor:
+        return cursor.execute(SQL["of_session"], {"token_hash": token_hash, "moment": moment}).fetchone()
+
+
+def of_token(db: Connection, *, token_hash: bytes, moment: datetime) -> Member | None:
+    """Say whose token for scripts this is and for which hall, or None if it is unknown or taken back."""
+    with db.cursor(row_factory=class_row(Member)) as cursor:
+        return cursor.execute(SQL["of_token"], {"token_hash": token_hash, "moment": moment}).fetchone()
 
 
 def end_session(db: Connection, *, token_hash: bytes, moment: datetime) -> None:
@@ -228,6 +255,9 @@ def reset_password(db: Connection, *, email: str, password_hash: str) -> bool:
     return True
 
 
-def remove(db: Connection, *, email: str) -> None:
-    """Remove a coach with everything of theirs; the application's role may not."""
-    db.execute(SQL["remove"], {"email": email})
+def remove(db: Connection, *, emails: Sequence[str]) -> None:
+    """Remove coaches, and the halls that one of them owns with everything in them; the application's role may
+    not.
+    """
+    db.execute(SQL["remove_halls"], {"emails": list(emails)})
+    db.execute(SQL["remove"], {"emails": list(emails)})

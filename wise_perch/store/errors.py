@@ -19,7 +19,9 @@ class Unavailable(StoreError):
 
 CONSTRAINTS = {
     "coach_email_taken": "There is already a coach with this email.",
+    "hall_pkey": "This id already stands for another hall.",
     "trainee_name_taken": "You already have a trainee with this name.",
+    "training_group_name_taken": "There is already a group with this name.",
     "test_run_once": "This trainee already has a run of this test that started at that moment.",
     "waiver_once": "This gate is waived already; take that back first.",
     "evidence_try_once": "There is already a try with this number in the run.",

@@ -262,6 +262,14 @@ def correct_try(
     db.execute(SQL["correct_try"], try_values(run_id, kept, test=test, mode=mode))
 
 
+def author(db: Connection, id: UUID) -> UUID | None:
+    """Say who recorded a try or a set; None where that is not known. Raises NotFound."""
+    row = db.execute(SQL["author"], {"id": id}).fetchone()
+    if row is None:
+        raise NotFound("There is no such try or set.")
+    return row[0]  # type: ignore[no-any-return]
+
+
 def strike(db: Connection, *, id: UUID, moment: datetime | None) -> None:
     """Strike out a try or set at `moment`, or bring it back (None). Raises NotFound."""
     done = (

@@ -85,9 +85,19 @@ def come_to(db: Connection, id: UUID, *, done: int, wrong: Sequence[str]) -> boo
     return row is not None and not row[0]
 
 
-def left(db: Connection) -> list[tuple[UUID, UUID]]:
-    """Give the work of every coach that has not ended, as (coach, job), the oldest first."""
-    return [(coach, id) for coach, id in db.execute(SQL["left"])]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeftJob:
+    """Work that has not ended, and who asked for it in which hall."""
+
+    hall: UUID
+    coach: UUID
+    job: UUID
+
+
+def left(db: Connection) -> list[LeftJob]:
+    """Give the work of every hall that has not ended, the oldest first."""
+    with db.cursor(row_factory=class_row(LeftJob)) as cursor:
+        return cursor.execute(SQL["left"]).fetchall()
 
 
 def ask_to_stop(db: Connection, id: UUID) -> None:

@@ -11,7 +11,8 @@ from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from wise_perch.core.trainee.stored import ShareLink, Sharing
+from wise_perch.core.trainee.hall import Member
+from wise_perch.core.trainee.stored import HallSharing, ShareLink, Sharing
 from wise_perch.core.week.kept_plan import KeptPlan, PlanVersion
 from wise_perch.core.week.week_plan import WeekPlan, Wish
 from wise_perch.store.errors import Conflict, NotFound
@@ -19,7 +20,7 @@ from wise_perch.store.queries import queries
 
 SQL = queries("plans")
 WISH, PLAN = TypeAdapter(Wish), TypeAdapter(WeekPlan)
-LinkKind = Literal["calendar", "page"]
+LinkKind = Literal["calendar", "page", "hall"]
 
 
 def _plan_of(row: dict[str, Any]) -> KeptPlan:
@@ -109,13 +110,13 @@ def versions(db: Connection, trainee: UUID, week: date) -> Sequence[PlanVersion]
         return cursor.execute(SQL["versions"], {"trainee": trainee, "week": week}).fetchall()
 
 
-def add_link(db: Connection, *, id: UUID, trainee: UUID, kind: LinkKind, token_hash: bytes) -> None:
-    """Keep the hash of a secret address."""
+def add_link(db: Connection, *, id: UUID, trainee: UUID | None, kind: LinkKind, token_hash: bytes) -> None:
+    """Keep the hash of a secret address; one for the whole hall is of no trainee."""
     db.execute(SQL["add_link"], {"id": id, "trainee": trainee, "kind": kind, "token_hash": token_hash})
 
 
-def links(db: Connection, trainee: UUID) -> Sequence[ShareLink]:
-    """Give the secret addresses of a trainee that still work."""
+def links(db: Connection, trainee: UUID | None) -> Sequence[ShareLink]:
+    """Give the secret addresses of a trainee, or of the whole hall, that still work."""
     with db.cursor(row_factory=class_row(ShareLink)) as cursor:
         return cursor.execute(SQL["links"], {"trainee": trainee}).fetchall()
 
@@ -126,7 +127,11 @@ def revoke(db: Connection, *, id: UUID, moment: datetime) -> None:
         raise NotFound("There is no such address.")
 
 
-def of_token(db: Connection, token_hash: bytes) -> Sharing | None:
+def of_token(db: Connection, token_hash: bytes) -> Sharing | HallSharing | None:
     """Say whose secret address this is, if it still works. Needs no coach."""
-    with db.cursor(row_factory=class_row(Sharing)) as cursor:
-        return cursor.execute(SQL["of_token"], {"token_hash": token_hash}).fetchone()
+    row = db.execute(SQL["of_token"], {"token_hash": token_hash}).fetchone()
+    if row is None:
+        return None
+    hall, coach, trainee, kind = row
+    member = Member(coach=coach, hall=hall)
+    return Sharing(member=member, trainee=trainee, kind=kind) if trainee else HallSharing(member=member)

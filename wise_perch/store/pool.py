@@ -1,5 +1,5 @@
-"""The connection pool, which knows when its database is gone, and transactions that act as one coach and no
-other.
+"""The connection pool, which knows when its database is gone, and transactions that act as one coach in one
+hall and as nobody else.
 """
 
 import select
@@ -14,6 +14,7 @@ import psycopg
 from psycopg.errors import CheckViolation, ForeignKeyViolation, QueryCanceled, UniqueViolation
 from psycopg_pool import ConnectionPool, PoolClosed, PoolTimeout
 
+from wise_perch.core.trainee.hall import Member
 from wise_perch.store.errors import CONSTRAINTS, Conflict, NotFound, StoreError, Unavailable
 
 UNREACHABLE = (
@@ -174,22 +175,41 @@ def use_of(db: psycopg.Connection) -> int:
 
 @contextmanager
 def transaction(
-    pool: Pool, *, coach: UUID | None = None, one_moment: bool = False
+    pool: Pool, *, member: Member | None = None, one_moment: bool = False
 ) -> Iterator[psycopg.Connection]:
-    """Open a transaction, as `coach` where one is given: row-level security then shows and takes this coach's
-    rows only. `one_moment`: all its statements see the data as it is at the first.
+    """Open a transaction, as `member` where one is given: row-level security then shows and takes the rows of
+    this coach's hall only. `one_moment`: all its statements see the data as it is at the first.
 
     Raises: Unavailable, Conflict or NotFound for what the database refuses.
     """
     with _translated(), pool.connection() as connection:
         begin = "begin isolation level repeatable read" if one_moment else "begin"
-        # made of a number it is nothing but digits, and may stand in the statement, which so goes out as one
-        whose = f"; select set_config('perch.coach_id', '{UUID(int=coach.int)}', true)" if coach else ""
-        connection.execute(begin + whose, prepare=False)
+        connection.execute(begin + _whose(member), prepare=False)
         try:
             yield connection
         finally:
             _uses[connection] = use_of(connection) + 1
+
+
+def _whose(member: Member | None) -> str:
+    """The statement that says for whom a transaction is. Made of numbers it is nothing but digits, and may
+    stand beside the one that begins it.
+    """
+    if member is None:
+        return ""
+    hall = f"{UUID(int=member.hall.int)}" if member.hall else ""
+    coach = f"{UUID(int=member.coach.int)}"
+    page = f"{UUID(int=member.page.int)}" if member.page else ""
+    return (
+        f"; select set_config('perch.coach_id', '{coach}', true),"
+        f" set_config('perch.hall_id', '{hall}', true), set_config('perch.page', '{page}', true)"
+    )
+
+
+def act_as(db: psycopg.Connection, member: Member) -> None:
+    """Let a transaction that is begun already act as somebody from here on."""
+    db.execute("select set_config('perch.coach_id', %s, true)", [str(member.coach)])
+    db.execute("select set_config('perch.hall_id', %s, true)", [str(member.hall or "")])
 
 
 @contextmanager

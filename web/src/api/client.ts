@@ -1,5 +1,7 @@
 /** One typed client for the api, and the types that screens speak in. */
 import createClient from "openapi-fetch";
+import { v7 as uuidv7 } from "uuid";
+import { fetchOrKept, rememberedCoach } from "../live/atHand";
 import type { components, paths } from "./schema";
 
 /** Pairs are read as plain arrays; and the server writes every field, those with a default too. */
@@ -10,7 +12,15 @@ type AsRead<T> = T extends readonly (infer Item)[]
     : T;
 type Schemas = AsRead<components["schemas"]>;
 // the types below say in the server's document what they are; here each only gets its name
-export type Coach = Schemas["Coach"];
+export type Coach = Schemas["Me"];
+export type Role = NonNullable<Coach["role"]>;
+export type TrainingGroup = Schemas["TrainingGroup"];
+export type Evening = Schemas["Evening"];
+export type FirstEvening = Schemas["FirstEvening"];
+export type HallPage = Schemas["HallPage"];
+export type HallHistory = Schemas["HallHistory"];
+export type Handed = Schemas["Handed"];
+export type LinkShown = Schemas["LinkShown"];
 export type Trainee = Schemas["Trainee"];
 export type TodayTrainee = Schemas["TodayTrainee"];
 export type Matter = Schemas["Matter"];
@@ -123,7 +133,28 @@ export type MonthReport = Schemas["MonthReport"];
 export type Receipt = Schemas["Receipt"];
 export type ArchivePlan = Schemas["ArchivePlan"];
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({ baseUrl: "", fetch: fetchOrKept });
+
+/** The hall this page has open: said with every request, so that one meant for another hall changes nothing. */
+let hall = rememberedCoach()?.hall?.id ?? "";
+export const setHall = (id: string) => {
+  hall = id;
+};
+export const inHall = () => hall;
+export const HALL_HEADER = "Perch-Hall";
+/** Which page this is: it is not told of what it did itself. */
+export const PAGE = uuidv7();
+export const PAGE_HEADER = "Perch-Page";
+/** The status that says: this page's hall is not the one signed in to any more. */
+export const OTHER_HALL = 412;
+
+client.use({
+  onRequest({ request }) {
+    if (hall) request.headers.set(HALL_HEADER, hall);
+    request.headers.set(PAGE_HEADER, PAGE);
+    return request;
+  },
+});
 
 /** How far this device's clock is ahead of the server's, s; what was heard last. */
 let aheadS = 0;

@@ -16,10 +16,6 @@ export const queryClient = new QueryClient({
   },
 });
 
-/** The coach who is signed in, with their settings. */
-export const useMe = () =>
-  useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/me")), staleTime: 60_000 });
-
 /** What the sign-in page needs. */
 export const doorQuery = { queryKey: ["door"], queryFn: () => ask(client.GET("/api/door")) };
 export const useDoor = () => useQuery(doorQuery);
@@ -279,15 +275,18 @@ export const useLinks = (id: string) =>
   });
 
 /** Who is on the floor or planned for today. */
-export const useOnTheFloor = () =>
-  useQuery({ queryKey: ["floor"], queryFn: () => ask(client.GET("/api/floor")) });
+export const useOnTheFloor = (day: string) =>
+  useQuery({
+    queryKey: ["floor", day],
+    queryFn: () => ask(client.GET("/api/floor", { params: { query: { day } } })),
+  });
 
 /** A session made ready with its sheet. */
-export const useFloorReady = (id: string, wanted = true) =>
+export const useFloorReady = (id: string, day: string, wanted = true) =>
   useQuery({
-    queryKey: ["floor", id],
+    queryKey: ["floor", id, day],
     enabled: wanted,
-    queryFn: () => ask(client.GET("/api/trainees/{id}/floor", at(id))),
+    queryFn: () => ask(client.GET("/api/trainees/{id}/floor", { params: { path: { id }, query: { day } } })),
   });
 
 /** What a secret address shows its trainee. */

@@ -12,8 +12,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Everything this coach has, or one trainee with everything of theirs, as one archive
-         * @description Everything this coach has, or one trainee with everything of theirs, as one archive.
+         * Everything the hall has, for its owner, or one trainee with everything of theirs, as one archive
+         * @description Everything the hall has, for its owner, or one trainee with everything of theirs, as one archive.
          */
         get: operations["export_archive"];
         put?: never;
@@ -42,6 +42,27 @@ export interface paths {
          * @description Who was put away, by name.
          */
         get: operations["list_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tell each change of this hall as an event, `kind id page`: whose data to ask for again, and which page did it
+         * @description Tell each change of this hall as an event, `kind id page`: whose data to ask for again, and which page
+         *     did it. No data is in it. It ends when who listens signs out or leaves.
+         */
+        get: operations["tell_changes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -145,8 +166,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A trainee's sessions as a calendar to subscribe to
-         * @description A trainee's sessions as a calendar to subscribe to.
+         * Sessions as a calendar to subscribe to: a trainee's, or the whole hall's
+         * @description Sessions as a calendar to subscribe to: a trainee's, or the whole hall's.
          */
         get: operations["calendar_feed"];
         put?: never;
@@ -167,8 +188,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add the first coach of an empty installation and sign them in
-         * @description Add the first coach of an empty installation and sign them in.
+         * Add the first coach of an empty installation, who owns its hall, and sign them in
+         * @description Add the first coach of an empty installation, who owns its hall, and sign them in.
          */
         post: operations["first_coach"];
         delete?: never;
@@ -185,8 +206,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Who is on the floor or planned for today, those under way first
-         * @description Who is on the floor or planned for today, those under way first.
+         * Who is on the floor or planned for a day (today without one), those under way first
+         * @description Who is on the floor or planned for a day (today without one), those under way first.
          */
         get: operations["on_the_floor"];
         put?: never;
@@ -212,6 +233,424 @@ export interface paths {
         get: operations["group_page"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every group, with who is in it
+         * @description Every group, with who is in it.
+         */
+        get: operations["list_groups"];
+        put?: never;
+        /**
+         * Add a group; sending the same again changes nothing
+         * @description Add a group; sending the same again changes nothing.
+         */
+        post: operations["add_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a group: its name, its evenings, who is in it
+         * @description Change a group: its name, its evenings, who is in it.
+         */
+        put: operations["change_group"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a group back that was struck out
+         * @description Bring a group back that was struck out.
+         */
+        post: operations["restore_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike a group out; its trainees stay
+         * @description Strike a group out; its trainees stay.
+         */
+        post: operations["strike_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The hall, and who is in it
+         * @description The hall, and who is in it.
+         */
+        get: operations["show_hall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change from when on a float counts touches; its owner also the hall's name and time zone
+         * @description Change from when on a float counts touches; its owner also the hall's name and time zone.
+         */
+        patch: operations["change_hall"];
+        trace?: never;
+    };
+    "/api/hall/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work in another of one's halls from now on, on this device
+         * @description Work in another of one's halls from now on, on this device.
+         */
+        post: operations["choose_hall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/device-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a link that signs this coach in on another device, once, within ten minutes
+         * @description Make a link that signs this coach in on another device, once, within ten minutes.
+         */
+        post: operations["make_device_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/first-evening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What an empty hall does first, and next, until the first week stands
+         * @description What an empty hall does first, and next, until the first week stands.
+         */
+        get: operations["show_first_evening"];
+        put?: never;
+        /**
+         * Put a step of the first evening off, or take it up again
+         * @description Put a step of the first evening off, or take it up again.
+         */
+        post: operations["put_step_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was done in the hall in the week up to a day, of everybody or of one member
+         * @description What was done in the hall in the week up to a day, of everybody or of one member.
+         */
+        get: operations["show_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a link by which somebody comes into the hall, once, within a week
+         * @description Make a link by which somebody comes into the hall, once, within a week. It is shown once.
+         */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/invitations/{id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take an invitation back; it stops working at once
+         * @description Take an invitation back; it stops working at once.
+         */
+        post: operations["revoke_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave the hall
+         * @description Leave the hall. What one did stays with it; its last owner hands it over first.
+         */
+        post: operations["leave_hall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The secret addresses of the hall's calendar that still work
+         * @description The secret addresses of the hall's calendar that still work.
+         */
+        get: operations["list_hall_links"];
+        put?: never;
+        /**
+         * Make a secret address for one calendar of the whole hall
+         * @description Make a secret address for one calendar of the whole hall. It is shown once.
+         */
+        post: operations["make_hall_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin another hall, own it, and work in it from now on; the same id again changes nothing
+         * @description Begin another hall, own it, and work in it from now on; the same id again changes nothing.
+         */
+        post: operations["begin_hall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/people/{coach}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make somebody else the owner and oneself a coach, in one step
+         * @description Make somebody else the owner and oneself a coach, in one step.
+         */
+        post: operations["hand_hall_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/people/{coach}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a link by which somebody of this hall chooses a new password, once, within a day
+         * @description Make a link by which somebody of this hall chooses a new password, once, within a day. Refused for who
+         *     works in another hall too: it would open that as well.
+         */
+        post: operations["make_reset_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/people/{coach}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make somebody in the hall something else
+         * @description Make somebody in the hall something else. A hall keeps an owner.
+         */
+        post: operations["set_role"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/people/{coach}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take somebody out of the hall: they see nothing of it from now on, and what they did stays
+         * @description Take somebody out of the hall: they see nothing of it from now on, and what they did stays.
+         */
+        post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a made-up trainee with four months of drawn history, to look round with
+         * @description Add a made-up trainee with four months of drawn history, to look round with. Where there is one nothing
+         *     changes.
+         */
+        post: operations["add_sample_trainee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hall/sample/take-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take the made-up trainee away for good
+         * @description Take the made-up trainee away for good.
+         */
+        post: operations["take_sample_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -272,6 +711,126 @@ export interface paths {
          * @description Ask long work to stop; what is done stays done, what has ended stays as it is.
          */
         post: operations["stop_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a link is for, before it is used
+         * @description What a link is for, before it is used.
+         */
+        get: operations["look_at_link"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign in on this device by a link that was made on another
+         * @description Sign in on this device by a link that was made on another.
+         */
+        post: operations["sign_in_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Come into another hall by an invitation, with the sign-in one has
+         * @description Come into another hall by an invitation, with the sign-in one has.
+         */
+        post: operations["join_known"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Come into another hall by an invitation, as who is signed in here
+         * @description Come into another hall by an invitation, as who is signed in here.
+         */
+        post: operations["join_as_me"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Come into a hall by an invitation, with a sign-in of one's own
+         * @description Come into a hall by an invitation, with a sign-in of one's own.
+         */
+        post: operations["join_new"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose a new password by an owner's link
+         * @description Choose a new password by an owner's link. Every session ends, and this browser is signed in.
+         */
+        post: operations["choose_password"];
         delete?: never;
         options?: never;
         head?: never;
@@ -374,6 +933,26 @@ export interface paths {
          * @description Find the stack of pads and plates that makes a height, or the nearest there are.
          */
         get: operations["make_stack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What often lies in a hall, to tick where nothing is entered yet
+         * @description What often lies in a hall, to tick where nothing is entered yet.
+         */
+        get: operations["list_usual_kit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -490,8 +1069,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The coach who is signed in
-         * @description The coach who is signed in.
+         * The coach who is signed in, in which hall and as what
+         * @description The coach who is signed in, in which hall and as what.
          */
         get: operations["me"];
         put?: never;
@@ -500,8 +1079,8 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change settings
-         * @description Change settings.
+         * Change one's own settings
+         * @description Change one's own settings.
          */
         patch: operations["change_me"];
         trace?: never;
@@ -624,6 +1203,26 @@ export interface paths {
          * @description Take a token back; whatever uses it is signed out.
          */
         post: operations["revoke_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say no more what a screen is for
+         * @description Say no more what a screen is for.
+         */
+        post: operations["tell_screen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1091,7 +1690,7 @@ export interface paths {
         put?: never;
         /**
          * Sign in; the session's cookie is new each time
-         * @description Sign in; the session's cookie is new each time.
+         * @description Sign in; the session's cookie is new each time. Who is in several halls chooses one after it.
          */
         post: operations["sign_in"];
         delete?: never;
@@ -1494,6 +2093,30 @@ export interface paths {
          * @description Bring a trainee back as they were left.
          */
         post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trainees/{id}/contact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whom to call for a trainee, and a guardian's consent
+         * @description Whom to call for a trainee, and a guardian's consent.
+         */
+        get: operations["show_contact"];
+        /**
+         * Keep whom to call for a trainee, and a guardian's consent
+         * @description Keep whom to call for a trainee, and a guardian's consent.
+         */
+        put: operations["keep_contact"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2953,6 +3576,17 @@ export interface components {
             turns: components["schemas"]["Choice"][];
         };
         /**
+         * ChosenHall
+         * @description The hall to work in from now on.
+         */
+        ChosenHall: {
+            /**
+             * Hall
+             * Format: uuid
+             */
+            hall: string;
+        };
+        /**
          * Climb
          * @description The settings of a ladder in the drill's dial, from `easiest` to `hardest`, beginning at `start`, `step`
          *     at once.
@@ -2968,43 +3602,14 @@ export interface components {
             step: number;
         };
         /**
-         * Coach
-         * @description A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day
-         *     is.
-         *
-         *     `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the
-         *     Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
-         */
-        Coach: {
-            /** Email */
-            email: string;
-            /** Float Switch S */
-            float_switch_s: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Rest S */
-            rest_s: number;
-            /** Schools */
-            schools: {
-                [key: string]: string;
-            };
-            /** Sounds */
-            sounds: boolean;
-            /** Time Zone */
-            time_zone: string;
-        };
-        /**
          * CoachSettings
          * @description The settings to change; what is left out stays.
          */
         CoachSettings: {
-            /** Float Switch S */
-            float_switch_s?: number | null;
+            /** Dates */
+            dates?: ("day-month" | "month-day" | "year-month-day") | null;
+            /** Decimal */
+            decimal?: ("point" | "comma") | null;
             /** Rest S */
             rest_s?: number | null;
             /** Schools */
@@ -3013,8 +3618,14 @@ export interface components {
             } | null;
             /** Sounds */
             sounds?: boolean | null;
-            /** Time Zone */
-            time_zone?: string | null;
+            /** Units */
+            units?: ("cm" | "in") | null;
+            /** Vibration */
+            vibration?: boolean | null;
+            /** Voice */
+            voice?: boolean | null;
+            /** Volume */
+            volume?: number | null;
         };
         /**
          * ColdCheck
@@ -3040,6 +3651,44 @@ export interface components {
             changes: components["schemas"]["RunDifference"][];
             /** Refused */
             refused: string;
+        };
+        /**
+         * Confirmed
+         * @description One's own password, for what cannot be undone.
+         */
+        Confirmed: {
+            /** Present */
+            present: string;
+        };
+        /**
+         * Contact
+         * @description Whom to call for a trainee; for a minor their guardian, and the day the guardian agreed.
+         */
+        Contact: {
+            /** Consent Day */
+            consent_day: string | null;
+            /** Contact */
+            contact: string;
+            /** Guardian */
+            guardian: string;
+        };
+        /**
+         * ContactDetails
+         * @description Whom to call, and for a minor a guardian's consent with its day.
+         */
+        ContactDetails: {
+            /** Consent Day */
+            consent_day?: string | null;
+            /**
+             * Contact
+             * @default
+             */
+            contact: string;
+            /**
+             * Guardian
+             * @default
+             */
+            guardian: string;
         };
         /**
          * Content
@@ -4118,6 +4767,69 @@ export interface components {
             receipt: string;
         };
         /**
+         * Evening
+         * @description An evening of every week: `weekday` (0 is Monday), `time` of day as 18:30, how long it lasts, min.
+         */
+        Evening: {
+            /** Minutes */
+            minutes: number;
+            /** Time */
+            time: string;
+            /** Weekday */
+            weekday: number;
+        };
+        /**
+         * EveningBody
+         * @description An evening of every week.
+         */
+        EveningBody: {
+            /**
+             * Minutes
+             * @default 90
+             */
+            minutes: number;
+            /** Time */
+            time: string;
+            /** Weekday */
+            weekday: number;
+        };
+        /**
+         * EveningGuide
+         * @description The steps as they stand, in their order. `said`: how long it is from here; `next_step`: where to go on,
+         *     None where nothing is open.
+         */
+        EveningGuide: {
+            /** Next Step */
+            next_step: ("kit" | "trainee" | "intake" | "test" | "week") | null;
+            /** Said */
+            said: string;
+            /** Steps */
+            steps: components["schemas"]["EveningStep"][];
+        };
+        /**
+         * EveningStep
+         * @description One step. `left`: it was put off. `to`: the page where it is done, empty where another comes first.
+         */
+        EveningStep: {
+            /** Done */
+            done: boolean;
+            /** Left */
+            left: boolean;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "kit" | "trainee" | "intake" | "test" | "week";
+            /** Title */
+            title: string;
+            /** To */
+            to: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Event
          * @description One thing that happened on a day, or from it `until` another; `level` of pain, 0 to 10.
          */
@@ -4527,6 +5239,8 @@ export interface components {
         FirstCoach: {
             /** Email */
             email: string;
+            /** Hall */
+            hall?: string | null;
             /** Name */
             name: string;
             /** Password */
@@ -4536,6 +5250,15 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+        };
+        /**
+         * FirstEvening
+         * @description The first evening's guide, and the sample trainee where there is one.
+         */
+        FirstEvening: {
+            guide: components["schemas"]["EveningGuide"];
+            /** Sample */
+            sample: string | null;
         };
         /**
          * FirstRep
@@ -5138,6 +5861,24 @@ export interface components {
             rows: components["schemas"]["GroupRow"][];
         };
         /**
+         * GroupDetails
+         * @description A group as entered.
+         */
+        GroupDetails: {
+            /**
+             * Evenings
+             * @default []
+             */
+            evenings: components["schemas"]["EveningBody"][];
+            /**
+             * Members
+             * @default []
+             */
+            members: string[];
+            /** Name */
+            name: string;
+        };
+        /**
          * GroupRow
          * @description One trainee of a group. `course` is None while it is being worked out; `turns`: what is told early.
          */
@@ -5214,6 +5955,124 @@ export interface components {
             week: number;
         };
         /**
+         * Hall
+         * @description A hall. `time_zone` (IANA) decides what a day is; `float_switch_s`: a float that ends before this goes
+         *     over to counting touches, s.
+         */
+        Hall: {
+            /** Float Switch S */
+            float_switch_s: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * HallDeed
+         * @description One thing that somebody did in a hall. `what` in words; `trainee`: whom it was about, where it was
+         *     about one.
+         */
+        HallDeed: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** Trainee */
+            trainee: string | null;
+            /** What */
+            what: string;
+        };
+        /**
+         * HallDetails
+         * @description What to change of a hall; what is left out stays.
+         */
+        HallDetails: {
+            /** Float Switch S */
+            float_switch_s?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Time Zone */
+            time_zone?: string | null;
+        };
+        /**
+         * HallHistory
+         * @description What was done in a hall from one day to another, the newest first. `more`: not all of it is shown.
+         */
+        HallHistory: {
+            /** Deeds */
+            deeds: components["schemas"]["HallDeed"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** More */
+            more: boolean;
+        };
+        /**
+         * HallMember
+         * @description Somebody who is in a hall, or was until `left_at`.
+         */
+        HallMember: {
+            /** Email */
+            email: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Left At */
+            left_at: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
+         * HallPage
+         * @description A hall, its people, and for an owner the invitations that still work. `me`: who asks.
+         */
+        HallPage: {
+            hall: components["schemas"]["Hall"];
+            /** Invitations */
+            invitations: components["schemas"]["Invitation"][];
+            /**
+             * Me
+             * Format: uuid
+             */
+            me: string;
+            /** People */
+            people: components["schemas"]["HallMember"][];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
+        };
+        /**
          * HandBase
          * @description The hand on the floor, m ahead of the wrist: heel, middle, finger pads, tips.
          */
@@ -5226,6 +6085,24 @@ export interface components {
             pads: number;
             /** Tips */
             tips: number;
+        };
+        /**
+         * Handed
+         * @description An address to hand over: its path, the whole of it, its QR code as an SVG, and whether another device
+         *     can reach it. `trust`: where a device gets the certificate it is to trust first; empty where it needs none
+         *     of its own. Shown once, and not kept.
+         */
+        Handed: {
+            /** Address */
+            address: string;
+            /** Path */
+            path: string;
+            /** Qr */
+            qr: string;
+            /** Reachable */
+            reachable: boolean;
+            /** Trust */
+            trust: string;
         };
         /**
          * Handle
@@ -5357,6 +6234,36 @@ export interface components {
             trainee: components["schemas"]["Trainee"];
             /** Uncleared */
             uncleared: components["schemas"]["CautionQuestion"][];
+        };
+        /**
+         * Invitation
+         * @description An invitation into a hall that still works: as what, for whom by name, until when, and by whom.
+         */
+        Invitation: {
+            /** By */
+            by: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
         };
         /**
          * JobPage
@@ -5707,6 +6614,16 @@ export interface components {
              * @enum {string}
              */
             unit: "cm" | "deg";
+        };
+        /**
+         * KnownMember
+         * @description Somebody who signs in here already and comes into another hall.
+         */
+        KnownMember: {
+            /** Email */
+            email: string;
+            /** Password */
+            password: string;
         };
         /**
          * KnownSkill
@@ -6183,6 +7100,25 @@ export interface components {
             title: string;
         };
         /**
+         * LinkShown
+         * @description What a link that works once is for. `email`: whose password it is about.
+         */
+        LinkShown: {
+            /** Email */
+            email: string;
+            /** Hall */
+            hall: string;
+            /** Invited By */
+            invited_by: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "invitation" | "device" | "reset";
+            /** Role */
+            role: ("owner" | "coach" | "assistant") | null;
+        };
+        /**
          * LoadWeek
          * @description One week from its Monday. `load_s`: body-weight seconds, of them `push_s` and `press_s`; `on_hands_s`:
          *     plain seconds by support; `most_s`: the ramp, None while there are no weeks before; `beyond`: whether it
@@ -6229,9 +7165,11 @@ export interface components {
         };
         /**
          * MadeLink
-         * @description A secret address just made: its path is shown once and not kept.
+         * @description A secret address just made: it is shown once and not kept.
          */
         MadeLink: {
+            /** Address */
+            address: string;
             /**
              * Id
              * Format: uuid
@@ -6241,6 +7179,12 @@ export interface components {
             kind: string;
             /** Path */
             path: string;
+            /** Qr */
+            qr: string;
+            /** Reachable */
+            reachable: boolean;
+            /** Trust */
+            trust: string;
         };
         /**
          * MadeToken
@@ -6302,6 +7246,57 @@ export interface components {
             sentence: string;
             /** Test */
             test?: string | null;
+        };
+        /**
+         * Me
+         * @description Who is signed in, in which hall and as what; without a hall one of `halls` is to be chosen.
+         */
+        Me: {
+            /**
+             * Dates
+             * @enum {string}
+             */
+            dates: "day-month" | "month-day" | "year-month-day";
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "point" | "comma";
+            /** Email */
+            email: string;
+            hall: components["schemas"]["Hall"] | null;
+            /** Halls */
+            halls: components["schemas"]["OwnHall"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rest S */
+            rest_s: number;
+            /** Role */
+            role: ("owner" | "coach" | "assistant") | null;
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
+            /** Sounds */
+            sounds: boolean;
+            /** Told */
+            told: string[];
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "cm" | "in";
+            /** Vibration */
+            vibration: boolean;
+            /** Voice */
+            voice: boolean;
+            /** Volume */
+            volume: number;
         };
         /**
          * Measure
@@ -6635,6 +7630,61 @@ export interface components {
             warm_up: string;
         };
         /**
+         * NewGroup
+         * @description A group to add.
+         */
+        NewGroup: {
+            /**
+             * Evenings
+             * @default []
+             */
+            evenings: components["schemas"]["EveningBody"][];
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Members
+             * @default []
+             */
+            members: string[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewHall
+         * @description A hall to begin.
+         */
+        NewHall: {
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+        };
+        /**
+         * NewHallLink
+         * @description A secret address of the hall's calendar to make.
+         */
+        NewHallLink: {
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+        };
+        /**
          * NewIntake
          * @description An intake. Lengths in cm by name, only measured ones; mass in kg. `cautions`: every question with yes
          *     or no.
@@ -6688,6 +7738,28 @@ export interface components {
             mass_kg?: number | null;
             /** Stature Cm */
             stature_cm: number;
+        };
+        /**
+         * NewInvitation
+         * @description An invitation to make: as what, and for whom by name where it is known.
+         */
+        NewInvitation: {
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
         };
         /**
          * NewKit
@@ -6819,14 +7891,16 @@ export interface components {
             sure: boolean;
         };
         /**
-         * NewPassword
-         * @description A password to change, with the present one.
+         * NewMember
+         * @description Somebody new who comes into a hall.
          */
-        NewPassword: {
+        NewMember: {
+            /** Email */
+            email: string;
+            /** Name */
+            name: string;
             /** Password */
             password: string;
-            /** Present */
-            present: string;
         };
         /**
          * NewPlan
@@ -6909,6 +7983,17 @@ export interface components {
             month: string;
             /** Trainees */
             trainees: string[];
+        };
+        /**
+         * NewRole
+         * @description What somebody is to be from now on.
+         */
+        NewRole: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
         };
         /**
          * NewRun
@@ -7366,6 +8451,24 @@ export interface components {
             made_on: string | null;
             outlook: components["schemas"]["Outlook"] | null;
             under_way: components["schemas"]["JobPage"] | null;
+        };
+        /**
+         * OwnHall
+         * @description A hall that a coach is in, and as what.
+         */
+        OwnHall: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "coach" | "assistant";
         };
         /**
          * OwnLean
@@ -8006,6 +9109,22 @@ export interface components {
              * @enum {string}
              */
             of: "start" | "end";
+        };
+        /**
+         * PutOff
+         * @description A step to put off or to take up again; "*" stands for all of them.
+         */
+        PutOff: {
+            /**
+             * Off
+             * @default true
+             */
+            off: boolean;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "kit" | "trainee" | "intake" | "test" | "week" | "*";
         };
         /**
          * Range
@@ -10002,6 +11121,14 @@ export interface components {
             minutes: number;
         };
         /**
+         * ToldScreen
+         * @description A screen whose purpose was said.
+         */
+        ToldScreen: {
+            /** Screen */
+            screen: string;
+        };
+        /**
          * ToldView
          * @description Whether a drill was looked at from a view on a day; sent again, the newest word stands.
          */
@@ -10131,6 +11258,23 @@ export interface components {
             uncleared: components["schemas"]["CautionQuestion"][];
         };
         /**
+         * TrainingGroup
+         * @description Trainees who come together, and when.
+         */
+        TrainingGroup: {
+            /** Evenings */
+            evenings: components["schemas"]["Evening"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Members */
+            members: string[];
+            /** Name */
+            name: string;
+        };
+        /**
          * TurnSaid
          * @description One turn with its names. `run`: the run that was begun for it, if any, and how it ended. `held`: why it
          *     has to wait.
@@ -10187,6 +11331,23 @@ export interface components {
             used: boolean;
             /** Way */
             way: string;
+        };
+        /**
+         * UsualPiece
+         * @description Pieces that often lie in a hall, and how they are said.
+         */
+        UsualPiece: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pad" | "plate" | "block" | "box";
+            /** Thickness Cm */
+            thickness_cm: number;
+            /** Words */
+            words: string;
         };
         /**
          * Values
@@ -10642,6 +11803,16 @@ export interface components {
             way: components["schemas"]["Figure"];
         };
         /**
+         * wise_perch__api__routes__account__NewPassword
+         * @description A password to change, with the present one.
+         */
+        wise_perch__api__routes__account__NewPassword: {
+            /** Password */
+            password: string;
+            /** Present */
+            present: string;
+        };
+        /**
          * wise_perch__api__routes__breakdown__Named
          * @description A skill as a coach names it. What is left out is read from the title.
          */
@@ -10667,6 +11838,14 @@ export interface components {
             drill: string;
             /** Title */
             title: string;
+        };
+        /**
+         * wise_perch__api__routes__join__NewPassword
+         * @description The password to sign in with from now on.
+         */
+        wise_perch__api__routes__join__NewPassword: {
+            /** Password */
+            password: string;
         };
         /**
          * Wish
@@ -10979,6 +12158,37 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    tell_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     door: {
         parameters: {
             query?: never;
@@ -11196,7 +12406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Coach"];
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11214,7 +12424,9 @@ export interface operations {
     };
     on_the_floor: {
         parameters: {
-            query?: never;
+            query?: {
+                day?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11261,6 +12473,801 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Group"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingGroup"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGroup"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingGroup"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    change_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingGroup"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    restore_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingGroup"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    strike_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_hall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HallPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    change_hall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HallDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    choose_hall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenHall"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_device_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handed"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_first_evening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstEvening"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    put_step_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOff"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstEvening"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_history: {
+        parameters: {
+            query?: {
+                by?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HallHistory"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvitation"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handed"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    revoke_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    leave_hall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_hall_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareLink"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_hall_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHallLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handed"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    begin_hall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHall"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    hand_hall_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coach: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_reset_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coach: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handed"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coach: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRole"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coach: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_sample_trainee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstEvening"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    take_sample_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstEvening"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11360,6 +13367,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    look_at_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkShown"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    sign_in_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    join_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnownMember"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    join_as_me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    join_new: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    choose_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["wise_perch__api__routes__join__NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11585,6 +13802,37 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_usual_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualPiece"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     judge_film: {
         parameters: {
             query?: never;
@@ -11767,7 +14015,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Coach"];
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11802,7 +14050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Coach"];
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11837,7 +14085,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Coach"];
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -11862,7 +14110,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPassword"];
+                "application/json": components["schemas"]["wise_perch__api__routes__account__NewPassword"];
             };
         };
         responses: {
@@ -12031,6 +14279,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    tell_screen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldScreen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
             };
             401: components["responses"]["Problem401"];
             403: components["responses"]["Problem403"];
@@ -12868,7 +15151,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Coach"];
+                    "application/json": components["schemas"]["Me"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -13657,6 +15940,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trainee"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contact"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContactDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contact"];
                 };
             };
             401: components["responses"]["Problem401"];

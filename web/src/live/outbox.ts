@@ -3,7 +3,7 @@
  * A send that gets no answer is sent again; the server keeps each id once, so nothing is lost and nothing is doubled.
  */
 import { v7 as uuidv7 } from "uuid";
-import { failureOf } from "../api/client";
+import { failureOf, HALL_HEADER, inHall, OTHER_HALL, PAGE, PAGE_HEADER } from "../api/client";
 
 /** One write on its way to the server. */
 export interface Letter {
@@ -11,6 +11,8 @@ export interface Letter {
   key: string;
   path: string;
   body: unknown;
+  /** The hall it was entered in; what was written before there were halls is its coach's first. */
+  hall?: string;
   /** The run this belongs to, where it belongs to one. */
   run?: string;
   /** What it is, in words, for when the server refuses it. */
@@ -23,6 +25,7 @@ type Delivered = (letter: Letter) => void;
 
 const PREFIX = "perch.outbox";
 let owner = "";
+let open = "";
 let timer: ReturnType<typeof setTimeout> | undefined;
 let wait = 0;
 let version = 0;
@@ -37,10 +40,11 @@ function changed() {
   for (const listener of listeners) listener();
 }
 
-/** Letters wait per coach: on a shared tablet one coach's results are never sent in another's name. */
-export function openOutbox(coach: string) {
-  if (owner === coach && !signedOut) return;
+/** Letters wait per coach and hall: on a shared tablet one coach's results are never sent in another's name, nor into another hall. */
+export function openOutbox(coach: string, hall: string) {
+  if (owner === coach && open === hall && !signedOut) return;
   owner = coach;
+  open = hall;
   signedOut = false;
   wait = 0;
   changed();
@@ -53,7 +57,7 @@ function read(): Letter[] {
     .filter((key) => key.startsWith(prefix))
     .sort()
     .map((key) => JSON.parse(localStorage.getItem(key) ?? "null") as Letter)
-    .filter(Boolean);
+    .filter((letter) => Boolean(letter) && (letter.hall ?? owner) === open);
 }
 
 /** What has not been sent yet, in order. */
@@ -63,7 +67,7 @@ export const refusedLetters = () => (owner ? read().filter((letter) => letter.re
 
 /** Keep a letter and begin sending. It is in the browser's storage before this returns. */
 export function post(letter: Omit<Letter, "key">) {
-  const whole = { ...letter, key: uuidv7() };
+  const whole = { ...letter, hall: inHall(), key: uuidv7() };
   localStorage.setItem(storageKey(whole.key), JSON.stringify(whole));
   changed();
   wait = 0;
@@ -145,7 +149,11 @@ async function deliver(letter: Letter, sender: string): Promise<boolean> {
   try {
     answer = await fetch(letter.path, {
       method: "POST",
-      headers: letter.body === undefined ? {} : { "Content-Type": "application/json" },
+      headers: {
+        [HALL_HEADER]: open,
+        [PAGE_HEADER]: PAGE,
+        ...(letter.body === undefined ? {} : { "Content-Type": "application/json" }),
+      },
       ...(letter.body === undefined ? {} : { body: JSON.stringify(letter.body) }),
       signal: AbortSignal.timeout(15_000),
     });
@@ -153,6 +161,8 @@ async function deliver(letter: Letter, sender: string): Promise<boolean> {
     return false;
   }
   if (sender !== owner) return false;
+  // another tab went to another hall: what waits is sent when this one is open again
+  if (answer.status === OTHER_HALL) return false;
   if (answer.status === 401) {
     signedOut = true;
     changed();

@@ -1,13 +1,17 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { NavLink, useMatch, useNavigate } from "react-router";
-import { ask, type Coach, client, clockAhead, onClock } from "../api/client";
+import { type Coach, clockAhead, onClock } from "../api/client";
 import { useTrainee } from "../api/hooks";
-import { closeOutbox, isSignedOut, refusedLetters, waitingLetters } from "../live/outbox";
+import { onShownAsOf, shownAsOf } from "../live/atHand";
+import { isSignedOut, refusedLetters, waitingLetters } from "../live/outbox";
+import { signOut } from "../live/signOut";
 import { useOutboxVersion } from "../live/useFollowed";
+import { Finder } from "./Finder";
+import { For } from "./For";
 import { Letters } from "./Letters";
 import { readTheme, setTheme } from "./theme";
+import { moment } from "./words";
 
 const LAST = "perch.trainee";
 
@@ -47,13 +51,17 @@ export function Beam({ coach }: { coach: Coach }) {
             {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}
             <Tab to="/kit" words="Kit" />
             <Tab to="/syllabus" words="Syllabus" />
-            <Tab to="/files" words="Files" />
+            <For least="coach">
+              <Tab to="/files" words="Files" />
+            </For>
           </nav>
+          <Finder />
           <Account coach={coach} />
         </div>
         <Unsent />
       </header>
       <ClockOff />
+      <AsOf />
     </>
   );
 }
@@ -97,16 +105,8 @@ function Tab({ to, words, end = false }: { to: string; words: string; end?: bool
 }
 
 function Account({ coach }: { coach: Coach }) {
-  const queries = useQueryClient();
   const go = useNavigate();
   const [theme, pickTheme] = useState(readTheme);
-  const signOut = async (everywhere: boolean) => {
-    await ask(client.POST("/api/sign-out", { params: { query: { everywhere } } })).catch(() => undefined);
-    closeOutbox();
-    localStorage.removeItem("perch.coach");
-    queries.clear();
-    window.location.assign("/");
-  };
   const item = "cursor-pointer px-4 py-2.5 data-highlighted:bg-tint outline-none";
   return (
     <DropdownMenu.Root>
@@ -130,6 +130,12 @@ function Account({ coach }: { coach: Coach }) {
             }}
           >
             {theme === "day" ? "Dark hall" : "Daylight"}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => go("/hall")}>
+            {coach.hall?.name ?? "The hall"}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => go("/groups")}>
+            Groups
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => go("/account")}>
             Account
@@ -165,6 +171,21 @@ function ClockOff() {
     >
       This device's clock is {differenceInWords(ahead)} {ahead > 0 ? "fast" : "slow"}. What you enter is kept
       with its time: set the clock right.
+    </p>
+  );
+}
+
+/** Where no server answers: of when it is what is shown. */
+function AsOf() {
+  const at = useSyncExternalStore(onShownAsOf, shownAsOf);
+  if (!at) return null;
+  return (
+    <p
+      role="status"
+      className="border-b border-rule bg-sheet px-7 py-1.5 text-center text-sm print:hidden max-sm:px-4"
+    >
+      The server cannot be reached. What you see is of {moment(new Date(at).toISOString())}. What you enter is
+      kept in this browser and sent later.
     </p>
   );
 }

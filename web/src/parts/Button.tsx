@@ -1,4 +1,6 @@
 import type { ComponentProps, ReactNode } from "react";
+import type { Role } from "../api/client";
+import { For } from "./For";
 
 type Kind = "act" | "plain" | "danger" | "quiet";
 
@@ -11,6 +13,8 @@ const LOOKS: Record<Kind, string> = {
 
 interface Props extends ComponentProps<"button"> {
   kind?: Kind;
+  /** For whom it is: those below this role do not see it. */
+  least?: Role;
   /** The live key, shown on the control itself. */
   keycap?: string;
   /** Live controls are tall enough for a chalked thumb. */
@@ -25,7 +29,24 @@ export const buttonLook = (kind: Kind, live = false) =>
   } ${LOOKS[kind]}`;
 
 /** A button; `live` ones are tall enough for a chalked thumb. */
-export function Button({ kind = "plain", keycap, live = false, children, className = "", ...rest }: Props) {
+export function Button({ least, ...rest }: Props) {
+  return least ? (
+    <For least={least}>
+      <Plain {...rest} />
+    </For>
+  ) : (
+    <Plain {...rest} />
+  );
+}
+
+function Plain({
+  kind = "plain",
+  keycap,
+  live = false,
+  children,
+  className = "",
+  ...rest
+}: Omit<Props, "least">) {
   return (
     <button type="button" className={`${buttonLook(kind, live)} ${className}`} {...rest}>
       <span>{children}</span>

@@ -20,6 +20,33 @@ export function Field({ label, hint, children }: Props) {
   );
 }
 
+interface TextProps {
+  label: string;
+  name: string;
+  hint?: string;
+  value?: string | undefined;
+  required?: boolean;
+  most?: number;
+}
+
+/** A line of text to type, as a form sends it. */
+export function TextField({ label, name, hint, value, required = false, most = 120 }: TextProps) {
+  return (
+    <Field label={label} hint={hint}>
+      {(id) => (
+        <input
+          id={id}
+          name={name}
+          required={required}
+          maxLength={most}
+          className="field"
+          defaultValue={value}
+        />
+      )}
+    </Field>
+  );
+}
+
 interface ChoiceProps<T extends string> {
   legend: string;
   options: readonly (readonly [T, string])[];

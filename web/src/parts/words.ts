@@ -14,8 +14,16 @@ const MOMENT = new Intl.DateTimeFormat("en-GB", {
   hour: "2-digit",
   minute: "2-digit",
 });
+/** The day it is now in a time zone, as "2026-05-31". */
+export const dayIn = (timeZone: string) =>
+  new Intl.DateTimeFormat("en-CA", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" }).format(
+    new Date(),
+  );
 /** A moment with its hour: "3 May, 18:05". */
 export const moment = (iso: string) => MOMENT.format(new Date(iso));
+const HOUR = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+/** The hour of a moment: "18:05". */
+export const hour = (iso: string) => HOUR.format(new Date(iso));
 /** A day with its weekday and year. */
 export const longDay = (date: Date) => LONG_DAY.format(date);
 

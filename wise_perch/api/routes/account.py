@@ -8,18 +8,11 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel
 
-from wise_perch.api.auth import (
-    COOKIE,
-    DEVICE,
-    InPerson,
-    TheApp,
-    check_password,
-    hasher,
-    token_hash,
-)
+from wise_perch.api.auth import COOKIE, DEVICE, InPerson, TheApp, check_password, hasher, token_hash
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Email, Name, NewId, Password, TypedPassword
-from wise_perch.core.trainee.stored import Coach
+from wise_perch.api.members import HereInPerson
+from wise_perch.api.routes.session import Me, load_me
 from wise_perch.store import coaches
 from wise_perch.store.coaches import ScriptToken, SignInSession
 from wise_perch.store.pool import transaction
@@ -66,51 +59,51 @@ Here = Annotated[bytes, Depends(_here)]
 
 
 @router.post("/password", status_code=204)
-def change_password(wanted: NewPassword, request: Request, here: Here, app: TheApp, coach: InPerson) -> None:
+def change_password(wanted: NewPassword, request: Request, here: Here, app: TheApp, member: InPerson) -> None:
     """Change the password. Every other session ends, and other browsers are no longer known."""
-    present = check_password(app, coach, wanted.present)
+    present = check_password(app, member, wanted.present)
     moment, hashed = datetime.now(UTC), hasher().hash(wanted.password)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         coaches.change_password(db, present=present, password_hash=hashed)
         coaches.end_other_sessions(db, but=here, moment=moment)
         coaches.forget_devices(db, but=token_hash(request.cookies.get(DEVICE, "")), moment=moment)
 
 
 @router.post("/email")
-def change_email(wanted: NewEmail, app: TheApp, coach: InPerson) -> Coach:
+def change_email(wanted: NewEmail, app: TheApp, member: InPerson) -> Me:
     """Change the email to sign in with."""
-    check_password(app, coach, wanted.present)
-    with transaction(app.pool, coach=coach) as db:
+    check_password(app, member, wanted.present)
+    with transaction(app.pool, member=member) as db:
         coaches.change_email(db, email=wanted.email)
-        return coaches.me(db)
+        return load_me(db, member)
 
 
 @router.get("/sessions")
-def list_sign_ins(here: Here, app: TheApp, coach: InPerson) -> list[SignInSession]:
+def list_sign_ins(here: Here, app: TheApp, member: InPerson) -> list[SignInSession]:
     """Where this coach is signed in, the one seen last first."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return coaches.sessions(db, here=here, moment=datetime.now(UTC))
 
 
 @router.post("/sessions/{session}/end", status_code=204)
-def end_sign_in(session: UUID, app: TheApp, coach: InPerson) -> None:
+def end_sign_in(session: UUID, app: TheApp, member: InPerson) -> None:
     """End one session."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         coaches.end_one_session(db, id=session, moment=datetime.now(UTC))
 
 
 @router.get("/tokens")
-def list_tokens(app: TheApp, coach: InPerson) -> list[ScriptToken]:
+def list_tokens(app: TheApp, member: HereInPerson) -> list[ScriptToken]:
     """The tokens for scripts that were not taken back."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return coaches.tokens(db)
 
 
 @router.post("/tokens", status_code=201)
-def make_token(wanted: NewToken, app: TheApp, coach: InPerson) -> MadeToken:
+def make_token(wanted: NewToken, app: TheApp, member: HereInPerson) -> MadeToken:
     """Make a token for scripts; it is shown this once, and does what its coach may do but open doors."""
     token = TOKEN_MARK + secrets.token_urlsafe(32)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if not coaches.add_token(db, id=wanted.id, name=wanted.name, token_hash=token_hash(token)):
             raise Refused(
                 409, "A token of this id was made already, and its secret is shown only once. Make another."
@@ -119,7 +112,7 @@ def make_token(wanted: NewToken, app: TheApp, coach: InPerson) -> MadeToken:
 
 
 @router.post("/tokens/{token}/revoke", status_code=204)
-def revoke_token(token: UUID, app: TheApp, coach: InPerson) -> None:
+def revoke_token(token: UUID, app: TheApp, member: HereInPerson) -> None:
     """Take a token back; whatever uses it is signed out."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         coaches.revoke_token(db, id=token, moment=datetime.now(UTC))

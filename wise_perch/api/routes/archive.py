@@ -12,10 +12,12 @@ from fastapi.responses import StreamingResponse
 from psycopg import DataError, IntegrityError
 from pydantic import BaseModel
 
-from wise_perch.api.auth import App, InPerson, SignedIn, TheApp, check_password
+from wise_perch.api.auth import App, TheApp, check_password
 from wise_perch.api.cases import load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, TypedPassword, printable
+from wise_perch.api.members import Coaching, Owning, OwningInPerson, SignedIn
+from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.formats.archive import BadArchive, read_archive, write_archive
 from wise_perch.store import archive, syllabi, trainees
@@ -30,22 +32,24 @@ ARCHIVE = {200: {"content": {"application/json": {"schema": {"type": "array", "i
 
 
 @router.get("/archive", response_class=StreamingResponse, responses=ARCHIVE)  # type: ignore[arg-type]
-def export_archive(app: TheApp, coach: SignedIn, trainee: UUID | None = None) -> StreamingResponse:
-    """Everything this coach has, or one trainee with everything of theirs, as one archive."""
+def export_archive(app: TheApp, member: Coaching, trainee: UUID | None = None) -> StreamingResponse:
+    """Everything the hall has, for its owner, or one trainee with everything of theirs, as one archive."""
+    if trainee is None and not member.may("owner"):
+        raise Refused(403, "The whole hall's archive is for its owner. A trainee's own is for every coach.")
     name = f"wise-perch-{datetime.now(UTC):%Y-%m-%d}.json"
     if trainee is not None:
-        with transaction(app.pool, coach=coach) as db:
+        with transaction(app.pool, member=member) as db:
             # another coach's, or nobody's, is said before anything is sent
             trainees.anybody(db, trainee)
         name = f"trainee-{trainee}.json"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingResponse(
-        _write(app, coach, trainee), media_type="application/json; charset=utf-8", headers=headers
+        _write(app, member, trainee), media_type="application/json; charset=utf-8", headers=headers
     )
 
 
-def _write(app: App, coach: UUID, trainee: UUID | None) -> Iterator[bytes]:
-    with transaction(app.pool, coach=coach, one_moment=True) as db:
+def _write(app: App, member: Member, trainee: UUID | None) -> Iterator[bytes]:
+    with transaction(app.pool, member=member, one_moment=True) as db:
         yield from write_archive(archive.records(db, trainee=trainee))
 
 
@@ -58,7 +62,7 @@ BODY = {"requestBody": {"required": True, "content": {"application/json": {"sche
 
 
 @router.post("/archive", openapi_extra=BODY)
-async def import_archive(request: Request, app: TheApp, coach: SignedIn, keep: bool = False) -> ArchivePlan:
+async def import_archive(request: Request, app: TheApp, member: Owning, keep: bool = False) -> ArchivePlan:
     """Take an archive in: without `keep` only say what would happen, with it keep all or nothing.
 
     Looking does all that keeping does, and takes it back: what it says is what will be.
@@ -68,13 +72,13 @@ async def import_archive(request: Request, app: TheApp, coach: SignedIn, keep: b
         async for piece in request.stream():
             file.write(piece)
         file.seek(0)
-        return await run_in_threadpool(_take, file, app, coach, keep=keep)
+        return await run_in_threadpool(_take, file, app, member, keep=keep)
 
 
-def _take(file: IO[bytes], app: App, coach: UUID, *, keep: bool) -> ArchivePlan:
+def _take(file: IO[bytes], app: App, member: Member, *, keep: bool) -> ArchivePlan:
     plan = ArchivePlan()
     try:
-        with transaction(app.pool, coach=coach) as db:
+        with transaction(app.pool, member=member) as db:
             hold_imports(db)
             syllabi.hold(db)
             new = archive.is_new(db)
@@ -100,23 +104,23 @@ def _take(file: IO[bytes], app: App, coach: UUID, *, keep: bool) -> ArchivePlan:
 
 
 @router.post("/trainees/{id}/put-away", status_code=204)
-def put_away(id: UUID, app: TheApp, coach: SignedIn) -> None:
+def put_away(id: UUID, app: TheApp, member: Coaching) -> None:
     """Put a trainee who left away: they are shown nowhere, and everything of theirs stays."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         trainees.put_away(db, id=id, moment=datetime.now(UTC))
 
 
 @router.post("/trainees/{id}/bring-back")
-def bring_back(id: UUID, app: TheApp, coach: SignedIn) -> Trainee:
+def bring_back(id: UUID, app: TheApp, member: Coaching) -> Trainee:
     """Bring a trainee back as they were left."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.bring_back(db, id=id)
 
 
 @router.get("/away")
-def list_away(app: TheApp, coach: SignedIn) -> list[AwayTrainee]:
+def list_away(app: TheApp, member: SignedIn) -> list[AwayTrainee]:
     """Who was put away, by name."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.away(db)
 
 
@@ -129,10 +133,10 @@ class Erasing(BaseModel):
 
 
 @router.post("/trainees/{id}/erase")
-def erase(id: UUID, said: Erasing, app: TheApp, coach: InPerson) -> Receipt:
+def erase(id: UUID, said: Erasing, app: TheApp, member: OwningInPerson) -> Receipt:
     """Delete a trainee who was put away, with everything of theirs, for good."""
-    check_password(app, coach, said.present)
-    with transaction(app.pool, coach=coach) as db:
+    check_password(app, member, said.present)
+    with transaction(app.pool, member=member) as db:
         who = trainees.anybody(db, id)
         if who.name.casefold() != printable(said.name).casefold():
             raise Refused(422, f"The name does not fit: it is kept as {who.name}. Nothing was erased.")
@@ -140,7 +144,7 @@ def erase(id: UUID, said: Erasing, app: TheApp, coach: InPerson) -> Receipt:
 
 
 @router.get("/receipts")
-def list_receipts(app: TheApp, coach: SignedIn) -> list[Receipt]:
+def list_receipts(app: TheApp, member: SignedIn) -> list[Receipt]:
     """What was erased for good: how much of what, and when; nobody's name."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.receipts(db)

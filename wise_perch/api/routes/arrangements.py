@@ -11,10 +11,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import check_schools, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note, Size
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.trade.content import SchoolQuestion
 from wise_perch.core.trade.intake import (
     CautionQuestion,
@@ -125,9 +126,9 @@ class SchoolsPage:
 
 
 @router.put("/trainees/{id}/goals", status_code=204)
-def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
+def choose_goals(id: UUID, chosen: Goals, app: TheApp, member: Coaching) -> None:
     """Choose a trainee's goals."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         known = {g.goal for g in syllabus.content.goals}
         if unknown := [g for g in chosen.goals if g not in known]:
@@ -138,9 +139,9 @@ def choose_goals(id: UUID, chosen: Goals, app: TheApp, coach: SignedIn) -> None:
 
 
 @router.post("/trainees/{id}/waivers", status_code=201)
-def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def waive(id: UUID, new: NewWaiver, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Let a gate pass, with a reason; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         if new.drill not in syllabus.drills:
             raise Refused(404, "There is no such drill in the syllabus.")
@@ -149,16 +150,16 @@ def waive(id: UUID, new: NewWaiver, app: TheApp, coach: SignedIn) -> dict[str, U
 
 
 @router.post("/waivers/{id}/take-back", status_code=204)
-def take_back(id: UUID, app: TheApp, coach: SignedIn) -> None:
+def take_back(id: UUID, app: TheApp, member: Coaching) -> None:
     """Take a waiver back; it stays on record."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         arrangements.take_back(db, id=id, moment=datetime.now(UTC))
 
 
 @router.get("/trainees/{id}/schools")
-def trainee_schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
+def trainee_schools(id: UUID, app: TheApp, member: SignedIn) -> SchoolsPage:
     """By which schools a trainee is taught."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         known, _ = load_arranged(db, id, house)
     return SchoolsPage(
@@ -167,9 +168,9 @@ def trainee_schools(id: UUID, app: TheApp, coach: SignedIn) -> SchoolsPage:
 
 
 @router.put("/trainees/{id}/schools", status_code=204)
-def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None:
+def set_schools(id: UUID, wanted: Schools, app: TheApp, member: Coaching) -> None:
     """Set where a trainee is taught otherwise."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         trainees.one(db, id)
         check_schools(house.syllabus, wanted.schools)
@@ -177,9 +178,9 @@ def set_schools(id: UUID, wanted: Schools, app: TheApp, coach: SignedIn) -> None
 
 
 @router.get("/trainees/{id}/intake")
-def intake_page(id: UUID, app: TheApp, coach: SignedIn) -> IntakePage:
+def intake_page(id: UUID, app: TheApp, member: SignedIn) -> IntakePage:
     """The intake of a trainee."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
     return _intake_page(known, syllabus)
 
@@ -220,9 +221,9 @@ def _intake_page(known: Arranged, syllabus: Syllabus) -> IntakePage:
 
 
 @router.post("/trainees/{id}/intake", status_code=201)
-def add_intake(id: UUID, new: NewIntake, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_intake(id: UUID, new: NewIntake, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Keep an intake, the newest of which counts; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         trainees.hold(db, id)
         house = load_house(db)
         known, _ = load_arranged(db, id, house)

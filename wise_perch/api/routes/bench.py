@@ -6,8 +6,9 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, judge_trainee, load_house
+from wise_perch.api.members import SignedIn
 from wise_perch.core.bench.ready import (
     Subject,
     drill_set_up,
@@ -131,9 +132,9 @@ class BenchPage:
 
 
 @router.get("/trainees/{id}/tests")
-def list_tests(id: UUID, app: TheApp, coach: SignedIn) -> TestsPage:
+def list_tests(id: UUID, app: TheApp, member: SignedIn) -> TestsPage:
     """Every test, in the order practitioners run them, with its newest result for this trainee."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_LOOKED_AT)
@@ -166,14 +167,14 @@ def bench_page(
     id: UUID,
     test: str,
     app: TheApp,
-    coach: SignedIn,
+    member: SignedIn,
     subject: Annotated[str, Query(max_length=120)] = "",
     begin: Annotated[float | None, Query(ge=-100, le=500, allow_inf_nan=False)] = None,
 ) -> BenchPage:
     """Prepare a test of a trainee: for `subject` where it is run for one drill, a ladder beginning at
     `begin`.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         ready = make_ready(case, test=test, subject=subject, begin=begin)

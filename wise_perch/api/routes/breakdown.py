@@ -8,9 +8,10 @@ from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp, coach_of
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, known_of, load_house, make_case
 from wise_perch.api.errors import Refused
+from wise_perch.api.members import SignedIn, assistant_of
 from wise_perch.api.routes.syllabus import write_edits
 from wise_perch.core.body.drawn import Drawn, draw_drill, draw_in_use, ends_of, usual_body
 from wise_perch.core.body.loads import share_of
@@ -85,7 +86,7 @@ class BayLook:
     drawings: tuple[Drawn | None, ...]
 
 
-@router.get("/easing", dependencies=[Depends(coach_of)])
+@router.get("/easing", dependencies=[Depends(assistant_of)])
 async def easing_ways() -> EasingPage:
     """The ways of making a skill easier, and the forms a skill can have: the same for every coach."""
     return EasingPage(
@@ -97,9 +98,9 @@ async def easing_ways() -> EasingPage:
 
 
 @router.post("/breakdown")
-def propose_breakdown(named: Named, app: TheApp, coach: SignedIn) -> Breakdown:
+def propose_breakdown(named: Named, app: TheApp, member: SignedIn) -> Breakdown:
     """Propose easier versions of a skill, down to what is there already."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         syllabus = load_house(db).syllabus_as_written
     easing = syllabus.easing
     read = read_title(named.title, easing)
@@ -118,9 +119,9 @@ def propose_breakdown(named: Named, app: TheApp, coach: SignedIn) -> Breakdown:
 
 
 @router.post("/breakdown/look")
-def look_at_breakdown(bay: Bay, app: TheApp, coach: SignedIn, who: bool = False) -> BayLook:
+def look_at_breakdown(bay: Bay, app: TheApp, member: SignedIn, who: bool = False) -> BayLook:
     """What a bay would make: checks, steps that are too big, and with `who` where everybody would stand."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         syllabus = house.syllabus_as_written
         _refuse_unknown(bay.wanted, syllabus.easing)
@@ -180,7 +181,7 @@ def _refuse_unknown(wanted: Wanted, easing: Easing) -> None:
 def _places(db: Connection, house: House, rungs: Sequence[BayRung]) -> list[BayPlace]:
     """Where everybody stands today among what is there already."""
     everybody = trainees.every(db)
-    arranged = cases.arrangements(db, [t.id for t in everybody], time_zone=house.coach.time_zone)
+    arranged = cases.arrangements(db, [t.id for t in everybody], time_zone=house.hall.time_zone)
     known, found = known_of(db, arranged, house), []
     for t in everybody:
         case = make_case(arranged[t.id], house, on=house.today, sets=(), runs=())

@@ -6,8 +6,9 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import load_arranged, load_house
+from wise_perch.api.members import SignedIn
 from wise_perch.api.routes.sharing import Token, find_sharing
 from wise_perch.core.body.drawn import Drawn, draw_in_use
 from wise_perch.core.body.levers import likely_body
@@ -22,12 +23,12 @@ Drills = Annotated[list[Annotated[str, Query(max_length=120)]], Query(max_length
 
 @router.get("/trainees/{id}/drawings")
 def trainee_drawings(
-    id: UUID, drill: Drills, app: TheApp, coach: SignedIn, faults: bool = False
+    id: UUID, drill: Drills, app: TheApp, member: SignedIn, faults: bool = False
 ) -> tuple[Drawn, ...]:
     """Drills drawn in a trainee's own lengths, or the usual ones while they are not known; what has no
     drawing is left out. With `faults` what to look for stands beside each.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
     return _draw(syllabus, known.arrangement.profile, drill, faults=faults)
 
@@ -36,7 +37,7 @@ def trainee_drawings(
 def shared_drawings(token: Token, drill: Drills, app: TheApp) -> tuple[Drawn, ...]:
     """The same for whoever has a trainee's own address."""
     link = find_sharing(app, token, "page")
-    with transaction(app.pool, coach=link.coach) as db:
+    with transaction(app.pool, member=link.member) as db:
         known, syllabus = load_arranged(db, link.trainee, load_house(db))
     return _draw(syllabus, known.arrangement.profile, drill, faults=False)
 

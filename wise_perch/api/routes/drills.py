@@ -3,7 +3,7 @@ sets.
 """
 
 from collections.abc import Sequence
-from datetime import UTC, date, datetime
+from datetime import date
 from typing import Annotated
 from uuid import UUID
 
@@ -11,10 +11,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.body.loads import HandLoad
 from wise_perch.core.dose.best_known import find_best_known
 from wise_perch.core.dose.levers import set_up_lines
@@ -146,9 +147,9 @@ def drill_of(syllabus: Syllabus, name: str) -> Drill:
 
 
 @router.get("/trainees/{id}/drills/{drill}")
-def drill_page(id: UUID, drill: str, app: TheApp, coach: SignedIn) -> DrillPage:
+def drill_page(id: UUID, drill: str, app: TheApp, member: SignedIn) -> DrillPage:
     """One drill of one trainee."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, case = judge_trainee(db, id, load_house(db))
         wanted = drill_of(case.syllabus, drill)
         kept = tuple(evidence.sets(db, id, drill, most=SETS_SHOWN))
@@ -233,9 +234,9 @@ def _history_points(pieces: Sequence[Evidence], d: Drill) -> tuple[Point, ...]:
 
 
 @router.post("/trainees/{id}/drills/{drill}/sets", status_code=201)
-def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_set(id: UUID, drill: str, new: NewSet, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Keep one set of a drill; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         dial = drill_of(syllabus, drill).dial
         way = _way_recorded(new, syllabus.ways(drill))
@@ -289,9 +290,9 @@ class ToldView(BaseModel):
 
 
 @router.post("/trainees/{id}/drills/{drill}/seen", status_code=201)
-def tell_view(id: UUID, drill: str, told: ToldView, app: TheApp, coach: SignedIn) -> dict[str, str]:
+def tell_view(id: UUID, drill: str, told: ToldView, app: TheApp, member: SignedIn) -> dict[str, str]:
     """Keep from where a line was judged by eye."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         _, syllabus = load_arranged(db, id, house)
         wanted = drill_of(syllabus, drill)
@@ -301,17 +302,3 @@ def tell_view(id: UUID, drill: str, told: ToldView, app: TheApp, coach: SignedIn
             raise Refused(422, "That day has not come yet.")
         lines_seen.put(db, trainee=id, day=told.day, drill=drill, view=told.view, seen=told.seen, at=told.at)
     return {"drill": drill}
-
-
-@router.post("/evidence/{id}/strike", status_code=204, tags=["evidence"])
-def strike_evidence(id: UUID, app: TheApp, coach: SignedIn) -> None:
-    """Strike out a try or a set; it can be brought back."""
-    with transaction(app.pool, coach=coach) as db:
-        evidence.strike(db, id=id, moment=datetime.now(UTC))
-
-
-@router.post("/evidence/{id}/restore", status_code=204, tags=["evidence"])
-def restore_evidence(id: UUID, app: TheApp, coach: SignedIn) -> None:
-    """Bring back a try or a set that was struck out."""
-    with transaction(app.pool, coach=coach) as db:
-        evidence.strike(db, id=id, moment=None)

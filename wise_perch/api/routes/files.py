@@ -10,9 +10,10 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Response, UploadFile
 from psycopg import Connection
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.trade.evidence import Evidence
 from wise_perch.core.trade.file_lines import LineProblem
 from wise_perch.core.trainee.case import evidence_of_ended_run, gather_evidence
@@ -40,7 +41,7 @@ TestName = Annotated[str, Query(max_length=60, pattern="^[a-z-]+$")]
 @router.get("/tries.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def export_tries(
     app: TheApp,
-    coach: SignedIn,
+    member: SignedIn,
     trainee: UUID | None = None,
     test: TestName | None = None,
     semicolons: bool = False,
@@ -48,7 +49,7 @@ def export_tries(
     """Every try of an ended run that counts, of all trainees or one, of all tests or one, as CSV; with
     `semicolons` decimals have commas, as some spreadsheets want it.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if trainee:
             trainees.one(db, trainee)
         tries = evidence.every_try(db, trainee=trainee, test=test)
@@ -67,18 +68,18 @@ def as_csv(text: str, name: str) -> Response:
 
 @router.post("/tries.csv")
 def import_tries_file(
-    file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False, intake_follows: bool = False
+    file: UploadFile, app: TheApp, member: Coaching, keep: bool = False, intake_follows: bool = False
 ) -> ImportPlan:
     """Read a CSV of tries: without `keep` only say what would happen, with it keep all or nothing. Where it
     brings new trainees `intake_follows` says that they are asked before anything upside down.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         tests = load_house(db).syllabus_as_written.tests
     try:
         read = read_tries(file.file.read(), tests=tests)
     except Unreadable as error:
         raise Refused(422, str(error)) from error
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         hold_imports(db)
         house = load_house(db)
         tests_now = house.syllabus_as_written.tests
@@ -91,7 +92,7 @@ def import_tries_file(
             db,
             known,
             tests=tests_now,
-            time_zone=house.coach.time_zone,
+            time_zone=house.hall.time_zone,
             now=datetime.now(UTC),
             keep=keep,
         )
@@ -116,7 +117,7 @@ def _drop_what_runs_say(db: Connection, names: Sequence[str], house: House) -> N
         for id, one in loaded.items()
     }
     twice = []
-    for trainee, id, piece in told_of_tests(db, ids, time_zone=house.coach.time_zone):
+    for trainee, id, piece in told_of_tests(db, ids, time_zone=house.hall.time_zone):
         if said[trainee][same_key(piece)] > 0:
             said[trainee][same_key(piece)] -= 1
             twice.append(id)
@@ -142,12 +143,12 @@ def _refuse_lines(problems: Sequence[LineProblem]) -> None:
 
 @router.get("/evidence.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def export_evidence(
-    app: TheApp, coach: SignedIn, trainee: UUID | None = None, semicolons: bool = False
+    app: TheApp, member: SignedIn, trainee: UUID | None = None, semicolons: bool = False
 ) -> Response:
     """All evidence that counts, of all trainees or one: recorded sets, and what test runs say about drills;
     with `semicolons` decimals have commas, as some spreadsheets want it.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         everybody = [trainees.one(db, trainee)] if trainee else trainees.every(db)
         lines = export_lines(db, everybody, house)
@@ -156,7 +157,7 @@ def export_evidence(
 
 def export_lines(db: Connection, everybody: Sequence[Trainee], house: House) -> list[ExportedEvidence]:
     """All evidence of these trainees that counts: recorded sets, and what test runs say about drills."""
-    zone, alone = house.coach.time_zone, everybody[0].id if len(everybody) == 1 else None
+    zone, alone = house.hall.time_zone, everybody[0].id if len(everybody) == 1 else None
     loaded = load_cases(db, [t.id for t in everybody], house, on=date.max)
     runs = [(t.name, loaded[t.id].case, run) for t in everybody for run in loaded[t.id].case.runs or ()]
     worked_out = [
@@ -188,7 +189,7 @@ def _export_piece(name: str, p: Evidence) -> ExportedEvidence:
 
 @router.post("/evidence.csv")
 def import_evidence_file(
-    file: UploadFile, app: TheApp, coach: SignedIn, keep: bool = False, intake_follows: bool = False
+    file: UploadFile, app: TheApp, member: Coaching, keep: bool = False, intake_follows: bool = False
 ) -> EvidencePlan:
     """Read a CSV of evidence: without `keep` only say what would happen, with it keep all or nothing. Where
     it brings new trainees `intake_follows` says that they are asked before anything upside down.
@@ -198,7 +199,7 @@ def import_evidence_file(
         as_written = read_evidence(file.file.read())
     except Unreadable as error:
         raise Refused(422, str(error)) from error
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         hold_imports(db)
         house = load_house(db)
         drills = {
@@ -212,7 +213,7 @@ def import_evidence_file(
         loaded = load_cases(db, [t.id for t in named.values()], house, on=date.max)
         known = {lower: gather_evidence(loaded[t.id].case) for lower, t in named.items()}
         plan = import_evidence(
-            db, read, known=known, today=house.today, time_zone=house.coach.time_zone, keep=keep
+            db, read, known=known, today=house.today, time_zone=house.hall.time_zone, keep=keep
         )
         _ask_for_intake(plan, intake_follows)
     if keep:

@@ -11,11 +11,11 @@ from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_arranged, load_case, load_house
 from wise_perch.api.errors import Refused
-from wise_perch.api.fields import Moment, NewId, Note
-from wise_perch.api.routes.plans import Day
+from wise_perch.api.fields import Day, Moment, NewId, Note
+from wise_perch.api.members import SignedIn
 from wise_perch.core.floor.kept_session import FloorSession, KeptEvent
 from wise_perch.core.floor.ready import event_problem, make_session_ready, sheet_problem
 from wise_perch.core.floor.story import SlotDone, Story, tell_blocks, tell_story
@@ -135,12 +135,12 @@ class SessionEnd(BaseModel):
 
 @router.get("/trainees/{id}/floor")
 def floor_page(
-    id: UUID, app: TheApp, coach: SignedIn, day: Annotated[Day | None, Query()] = None
+    id: UUID, app: TheApp, member: SignedIn, day: Annotated[Day | None, Query()] = None
 ) -> FloorPage:
     """A session made ready for a day (today without one): its sheet has all that is needed to run it without
     a server.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         on = day or house.today
         who, case = judge_trainee(db, id, house, week=monday_of(on))
@@ -164,10 +164,12 @@ def floor_page(
 
 
 @router.get("/floor")
-def on_the_floor(app: TheApp, coach: SignedIn) -> tuple[OnTheFloor, ...]:
-    """Who is on the floor or planned for today, those under way first."""
-    with transaction(app.pool, coach=coach) as db:
-        on = load_house(db).today
+def on_the_floor(
+    app: TheApp, member: SignedIn, day: Annotated[Day | None, Query()] = None
+) -> tuple[OnTheFloor, ...]:
+    """Who is on the floor or planned for a day (today without one), those under way first."""
+    with transaction(app.pool, member=member) as db:
+        on = day or load_house(db).today
         going = {s.trainee: s.id for s in reversed(floor.open_sessions(db))}
         planned = {p.trainee for p in plans.days_of_week(db, monday_of(on)).values() if on in p.days}
         found = [
@@ -189,10 +191,10 @@ def _refuse_unprintable(sheet: FloorSheet) -> None:
 
 
 @router.post("/trainees/{id}/sessions", status_code=201)
-def start_session(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def start_session(id: UUID, new: NewSession, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Begin a session; sending the same again changes nothing."""
     _refuse_unprintable(new.sheet)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, syllabus = load_arranged(db, id, load_house(db))
         if problem := sheet_problem(new.sheet, syllabus):
             raise Refused(422, problem)
@@ -206,11 +208,11 @@ def start_session(id: UUID, new: NewSession, app: TheApp, coach: SignedIn) -> di
 
 
 @router.post("/sessions/{id}/events", status_code=201)
-def add_session_event(id: UUID, new: NewEvent, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_session_event(id: UUID, new: NewEvent, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Keep one thing that happened, and what it comes to as evidence; sending the same again changes
     nothing.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         session, what = floor.one(db, id, to_change=True), new.what()
         if problem := event_problem(session, what):
             raise Refused(422, problem)
@@ -259,9 +261,9 @@ def _put_evidence(db: Connection, session: FloorSession, what: FloorEvent) -> No
 
 
 @router.post("/sessions/{id}/events/{event}/strike")
-def strike_session_event(id: UUID, event: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_session_event(id: UUID, event: UUID, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Take back what happened; the evidence of its block follows."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         session = floor.one(db, id, to_change=True)
         floor.strike_event(db, id=event, session=id, moment=datetime.now(UTC))
         what = next((e.what for e in session.events if e.id == event), None)
@@ -271,18 +273,18 @@ def strike_session_event(id: UUID, event: UUID, app: TheApp, coach: SignedIn) ->
 
 
 @router.post("/sessions/{id}/end")
-def end_session(id: UUID, how: SessionEnd, app: TheApp, coach: SignedIn) -> SessionPage:
+def end_session(id: UUID, how: SessionEnd, app: TheApp, member: SignedIn) -> SessionPage:
     """End a session; ending it the same way again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return _session_page(
             db, floor.end(db, id=id, ended_at=how.ended_at, ended_as=how.ended_as, note=how.note)
         )
 
 
 @router.get("/sessions/{id}")
-def session_page(id: UUID, app: TheApp, coach: SignedIn) -> SessionPage:
+def session_page(id: UUID, app: TheApp, member: SignedIn) -> SessionPage:
     """A session as it stands, or its story."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return _session_page(db, floor.one(db, id))
 
 
@@ -292,7 +294,7 @@ def _session_page(db: Connection, session: FloorSession) -> SessionPage:
     story = None
     if session.ended_at:
         story = tell_story(
-            session, loaded.case, floor.sets_of_session(db, session.id, time_zone=house.coach.time_zone)
+            session, loaded.case, floor.sets_of_session(db, session.id, time_zone=house.hall.time_zone)
         )
     return SessionPage(
         session=session,

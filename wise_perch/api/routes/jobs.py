@@ -8,12 +8,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.errors import Refused
-from wise_perch.api.fields import NewId
+from wise_perch.api.fields import Day, NewId
 from wise_perch.api.long_work import OUTLOOK, WISH
-from wise_perch.api.routes.plans import Day, WishBody
+from wise_perch.api.members import Coaching, SignedIn
+from wise_perch.api.routes.plans import WishBody
 from wise_perch.core.rehearsal.outlook import Outlook
 from wise_perch.core.week.week_plan import monday_of
 from wise_perch.store import jobs, trainees
@@ -75,10 +76,10 @@ def page_of(job: Job) -> JobPage:
 
 
 @router.post("/plan-week/jobs", status_code=202)
-def plan_many(new: PlanMany, app: TheApp, coach: SignedIn) -> JobPage:
+def plan_many(new: PlanMany, app: TheApp, member: Coaching) -> JobPage:
     """Plan a week for many, as work of the server; sending the same again changes nothing."""
     who = list(dict.fromkeys(str(t) for t in new.trainees))
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known = {str(t.id) for t in trainees.every(db)}
         if strange := set(who) - known:
             raise Refused(404, f"There is no such trainee: {sorted(strange)[0]}.")
@@ -90,37 +91,37 @@ def plan_many(new: PlanMany, app: TheApp, coach: SignedIn) -> JobPage:
         if jobs.add(
             db, id=new.id, kind="plan-weeks", trainee=None, what=what, at=datetime.now(UTC), total=len(who)
         ):
-            app.queue.defer(db, coach, new.id)
+            app.queue.defer(db, member, new.id)
         return page_of(jobs.one(db, new.id))
 
 
 @router.get("/plan-week/jobs")
-def planning_job(app: TheApp, coach: SignedIn) -> JobPage | None:
+def planning_job(app: TheApp, member: SignedIn) -> JobPage | None:
     """The newest planning for many; null where there never was one."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         found = jobs.newest(db, "plan-weeks", trainee=None)
         return page_of(found) if found else None
 
 
 @router.get("/jobs/{id}")
-def job_page(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
+def job_page(id: UUID, app: TheApp, member: SignedIn) -> JobPage:
     """How far a piece of long work has come."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return page_of(jobs.one(db, id))
 
 
 @router.post("/jobs/{id}/stop")
-def stop_job(id: UUID, app: TheApp, coach: SignedIn) -> JobPage:
+def stop_job(id: UUID, app: TheApp, member: Coaching) -> JobPage:
     """Ask long work to stop; what is done stays done, what has ended stays as it is."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         jobs.ask_to_stop(db, id)
         return page_of(jobs.one(db, id))
 
 
 @router.get("/trainees/{id}/outlook")
-def outlook(id: UUID, app: TheApp, coach: SignedIn) -> OutlookPage:
+def outlook(id: UUID, app: TheApp, member: SignedIn) -> OutlookPage:
     """The next twelve weeks of a trainee by the model, as they were last worked out."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         known, _ = load_arranged(db, id, house)
         last = jobs.newest(db, "rehearsal", trainee=id, finished=True)
@@ -135,11 +136,11 @@ def outlook(id: UUID, app: TheApp, coach: SignedIn) -> OutlookPage:
 
 
 @router.post("/trainees/{id}/outlook", status_code=202)
-def rehearse(id: UUID, new: NewRehearsal, app: TheApp, coach: SignedIn) -> JobPage:
+def rehearse(id: UUID, new: NewRehearsal, app: TheApp, member: Coaching) -> JobPage:
     """Work out the next twelve weeks of a trainee, as work of the server; sending the same again changes
     nothing.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known, _ = load_arranged(db, id, load_house(db))
         if not known.arrangement.goals:
             raise Refused(409, "Choose a goal first: the next weeks are looked at on the way to one.")
@@ -147,5 +148,5 @@ def rehearse(id: UUID, new: NewRehearsal, app: TheApp, coach: SignedIn) -> JobPa
         total = WEEKS_AHEAD * LIVES
         at = datetime.now(UTC)
         if jobs.add(db, id=new.id, kind="rehearsal", trainee=id, what=what, at=at, total=total):
-            app.queue.defer(db, coach, new.id)
+            app.queue.defer(db, member, new.id)
         return page_of(jobs.one(db, new.id))

@@ -9,10 +9,11 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import App, SignedIn, TheApp
+from wise_perch.api.auth import App, TheApp
 from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Note
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.api.routes.files import as_csv
 from wise_perch.core.line.judge import judge_line
 from wise_perch.core.line.keeping import NotWhole, Taken, judge_to_keep
@@ -24,6 +25,7 @@ from wise_perch.core.trade.line_rules import LineTarget
 from wise_perch.core.trade.syllabus import Syllabus
 from wise_perch.core.trade.words import within
 from wise_perch.core.trainee.case import stature_in
+from wise_perch.core.trainee.hall import Member
 from wise_perch.formats.key_points import lines_as_coco, lines_as_csv
 from wise_perch.store import evidence, kept_lines, trainees
 from wise_perch.store.cases import Arranged
@@ -120,9 +122,9 @@ def show_line(line: KeptLine, syllabus: Syllabus, stature_cm: float | None) -> L
 
 
 @router.post("/trainees/{id}/lines", status_code=201)
-def keep_line(id: UUID, new: NewLine, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def keep_line(id: UUID, new: NewLine, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Keep a line: its joints and what was said of it, and no picture. The same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         trainees.hold(db, id)
         house = load_house(db)
         known, syllabus = load_arranged(db, id, house)
@@ -145,17 +147,17 @@ def keep_line(id: UUID, new: NewLine, app: TheApp, coach: SignedIn) -> dict[str,
 
 
 @router.get("/trainees/{id}/lines")
-def kept(id: UUID, app: TheApp, coach: SignedIn) -> tuple[LineShown, ...]:
+def kept(id: UUID, app: TheApp, member: SignedIn) -> tuple[LineShown, ...]:
     """A trainee's kept lines, the newest first."""
-    known, syllabus, lines = _lines_of(app, coach, id)
+    known, syllabus, lines = _lines_of(app, member, id)
     stature = stature_in(known.arrangement)
     return tuple(shown for line in lines[:LINES_SHOWN] if (shown := show_line(line, syllabus, stature)))
 
 
 @router.get("/trainees/{id}/lines.json", response_class=Response)
-def lines_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def lines_json(id: UUID, app: TheApp, member: SignedIn) -> Response:
     """A trainee's kept lines in the COCO key point format."""
-    _, _, lines = _lines_of(app, coach, id)
+    _, _, lines = _lines_of(app, member, id)
     headers = {"Content-Disposition": 'attachment; filename="lines.json"'}
     return Response(json.dumps(lines_as_coco(lines)), media_type="application/json", headers=headers)
 
@@ -165,27 +167,27 @@ def lines_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
     response_class=Response,
     responses={200: {"content": {"text/csv": {}}}},
 )
-def lines_csv(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def lines_csv(id: UUID, app: TheApp, member: SignedIn) -> Response:
     """A trainee's kept lines as CSV, a row a point."""
-    _, _, lines = _lines_of(app, coach, id)
+    _, _, lines = _lines_of(app, member, id)
     return as_csv(lines_as_csv(lines), "lines.csv")
 
 
-def _lines_of(app: App, coach: UUID, id: UUID) -> tuple[Arranged, Syllabus, tuple[KeptLine, ...]]:
-    with transaction(app.pool, coach=coach) as db:
+def _lines_of(app: App, member: Member, id: UUID) -> tuple[Arranged, Syllabus, tuple[KeptLine, ...]]:
+    with transaction(app.pool, member=member) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
         return known, syllabus, kept_lines.of_trainee(db, id, most=MOST_LINES)
 
 
 @router.post("/lines/{line}/strike", status_code=204)
-def strike_line(line: UUID, app: TheApp, coach: SignedIn) -> None:
+def strike_line(line: UUID, app: TheApp, member: Coaching) -> None:
     """Strike out a kept line; it can be brought back."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept_lines.strike(db, id=line, moment=datetime.now(UTC))
 
 
 @router.post("/lines/{line}/restore", status_code=204)
-def restore_line(line: UUID, app: TheApp, coach: SignedIn) -> None:
+def restore_line(line: UUID, app: TheApp, member: Coaching) -> None:
     """Bring back a line that was struck out."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept_lines.strike(db, id=line, moment=None)

@@ -8,9 +8,10 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.fields import NewId, Note
-from wise_perch.core.body.kit import KitItem, KitKind, Stack, find_stack, pair_stacks
+from wise_perch.api.members import Coaching, SignedIn
+from wise_perch.core.body.kit import PLURALS, USUAL_KIT, KitItem, KitKind, Stack, find_stack, pair_stacks
 from wise_perch.core.trainee.stored import KeptKit
 from wise_perch.store import kit
 from wise_perch.store.pool import transaction
@@ -54,51 +55,73 @@ class FoundStack:
     hands: StackSaid | None
 
 
+@dataclass(frozen=True, kw_only=True)
+class UsualPiece(KitItem):
+    """Pieces that often lie in a hall, and how they are said."""
+
+    words: str
+
+
+@router.get("/usual")
+def list_usual_kit(member: SignedIn) -> tuple[UsualPiece, ...]:
+    """What often lies in a hall, to tick where nothing is entered yet."""
+    assert member.hall
+    return tuple(
+        UsualPiece(
+            kind=item.kind,
+            thickness_cm=item.thickness_cm,
+            count=item.count,
+            words=f"{item.thickness_cm:g} cm {item.kind if item.count == 1 else PLURALS[item.kind]}",
+        )
+        for item in USUAL_KIT
+    )
+
+
 @router.get("")
-def list_kit(app: TheApp, coach: SignedIn) -> tuple[KeptKit, ...]:
+def list_kit(app: TheApp, member: SignedIn) -> tuple[KeptKit, ...]:
     """All kit."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return kit.every(db)
 
 
 @router.post("", status_code=201)
-def add_kit(new: NewKit, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_kit(new: NewKit, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Add pieces; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kit.add(db, **new.model_dump())
     return {"id": new.id}
 
 
 @router.put("/{id}")
-def change_kit(id: UUID, details: KitDetails, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def change_kit(id: UUID, details: KitDetails, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Change pieces."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kit.change(db, id=id, **details.model_dump())
     return {"id": id}
 
 
 @router.post("/{id}/strike")
-def strike_kit(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_kit(id: UUID, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Strike pieces out of the kit; struck out before stays as it was."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kit.strike(db, id=id, moment=datetime.now(UTC))
     return {"id": id}
 
 
 @router.post("/{id}/restore")
-def restore_kit(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def restore_kit(id: UUID, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Bring pieces back."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kit.strike(db, id=id, moment=None)
     return {"id": id}
 
 
 @router.get("/stack")
 def make_stack(
-    height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, coach: SignedIn
+    height_cm: Annotated[float, Query(gt=0, le=300, allow_inf_nan=False)], app: TheApp, member: SignedIn
 ) -> FoundStack:
     """Find the stack of pads and plates that makes a height, or the nearest there are."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         owned = kit.every(db)
     flat: list[KitItem] = [k for k in owned if k.kind != "box"]
     found, hands = find_stack(flat, height_cm=height_cm), find_stack(pair_stacks(flat), height_cm=height_cm)

@@ -7,10 +7,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.api.routes.levers import AskedSettings, Knobs, lever_or_refuse, load_body
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.body_units import in_rulers
@@ -71,9 +72,9 @@ class LadderPage:
 
 
 @router.post("/trainees/{id}/levers/{lever}/ladder")
-def ladder(id: UUID, lever: str, asked: AskedLadder, app: TheApp, coach: SignedIn) -> LadderPage:
+def ladder(id: UUID, lever: str, asked: AskedLadder, app: TheApp, member: SignedIn) -> LadderPage:
     """The ladder of settings of a drill's dial, the other knobs as asked. Nothing is kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, case = judge_trainee(db, id, load_house(db))
         syllabus, body = case.syllabus, case.body
         if body is None:
@@ -140,9 +141,9 @@ def _drill_of_lever(syllabus: Syllabus, name: str, lever: str) -> Drill:
 
 
 @router.post("/trainees/{id}/settings", status_code=201)
-def use_setting(id: UUID, new: NewSetting, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def use_setting(id: UUID, new: NewSetting, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Use these settings for a drill from now on; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         syllabus, _, body = load_body(db, id)
         drill = syllabus.drills.get(new.drill)
         lever = syllabus.mechanics.of_drill(drill.drill, drill.family) if drill else None

@@ -11,9 +11,10 @@ from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
+from wise_perch.api.members import SignedIn
 from wise_perch.core.body.answers import Answer
 from wise_perch.core.body.body_units import in_rulers, rulers_of
 from wise_perch.core.body.jumps import Jump
@@ -166,9 +167,9 @@ class SaveShown:
 
 
 @router.get("/trainees/{id}/levers")
-def levers_page(id: UUID, app: TheApp, coach: SignedIn) -> LeversPage:
+def levers_page(id: UUID, app: TheApp, member: SignedIn) -> LeversPage:
     """Every lever for one trainee."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         who, case = judge_trainee(db, id, load_house(db))
         syllabus, profile = case.syllabus, case.profile
         stature = profile.stature_cm if profile else None
@@ -228,9 +229,9 @@ def lever_or_refuse(syllabus: Syllabus, name: str, settings: Mapping[str, float]
 
 
 @router.post("/trainees/{id}/levers/{lever}/at")
-def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: SignedIn) -> Position:
+def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, member: SignedIn) -> Position:
     """Work one lever out at these settings. Nothing is kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         syllabus, profile, body = load_body(db, id)
     found = lever_or_refuse(syllabus, lever, asked.settings)
     return _position(found, settings_for(found, body, asked.settings), syllabus, profile, body)
@@ -238,12 +239,12 @@ def position(id: UUID, lever: str, asked: AskedSettings, app: TheApp, coach: Sig
 
 @router.post("/trainees/{id}/levers/{lever}/along")
 def positions_along(
-    id: UUID, lever: str, asked: AskedAlong, app: TheApp, coach: SignedIn
+    id: UUID, lever: str, asked: AskedAlong, app: TheApp, member: SignedIn
 ) -> tuple[Position, ...]:
     """Work one lever out at every notch of a knob, the others as asked: what a dial shows while it is turned.
     Nothing is kept.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         syllabus, profile, body = load_body(db, id)
     found = lever_or_refuse(syllabus, lever, asked.settings)
     knob = found.knob(asked.knob)
@@ -323,9 +324,9 @@ def _seen_views(
 
 
 @router.post("/trainees/{id}/levers/over-under")
-def over_under(id: UUID, asked: AskedSave, app: TheApp, coach: SignedIn) -> SaveShown:
+def over_under(id: UUID, asked: AskedSave, app: TheApp, member: SignedIn) -> SaveShown:
     """Whether a handstand that leans so, and so fast, can still be saved by the hands. Nothing is kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, _, body = load_body(db, id)
     stands, lean = handstand(body), radians(asked.lean_deg)
     found = judge_save(body, lean=lean, lean_rate=radians(asked.lean_rate_deg_s))

@@ -9,9 +9,10 @@ from fastapi import APIRouter, Depends
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp, coach_of
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_arranged, load_house
 from wise_perch.api.errors import Refused
+from wise_perch.api.members import SignedIn, assistant_of
 from wise_perch.api.routes.kept_lines import (
     LINES_SHOWN,
     LineShown,
@@ -119,9 +120,9 @@ class FilmJudged:
 
 
 @router.get("/trainees/{id}/line")
-def line_page(id: UUID, app: TheApp, coach: SignedIn) -> LinePage:
+def line_page(id: UUID, app: TheApp, member: SignedIn) -> LinePage:
     """Where a trainee's lines are judged, and those that are kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         trainee, case = judge_trainee(db, id, load_house(db))
         kept = kept_lines.of_trainee(db, id, most=LINES_SHOWN)
         ranges = known_ranges(case)
@@ -161,9 +162,9 @@ def _looked_at(syllabus: Syllabus) -> list[LookedAt]:
 
 
 @router.post("/trainees/{id}/line/judge")
-def judge_picture(id: UUID, asked: PictureOfDrill, app: TheApp, coach: SignedIn) -> LineJudged:
+def judge_picture(id: UUID, asked: PictureOfDrill, app: TheApp, member: SignedIn) -> LineJudged:
     """Judge the joints of one picture. Nothing is kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
     target = target_of(syllabus, asked.drill)
     body = body_of(asked.points, asked.view, width=asked.width, height=asked.height)
@@ -176,7 +177,7 @@ def judge_picture(id: UUID, asked: PictureOfDrill, app: TheApp, coach: SignedIn)
     )
 
 
-@router.post("/line/film", dependencies=[Depends(coach_of)])
+@router.post("/line/film", dependencies=[Depends(assistant_of)])
 def judge_film(film: Film) -> FilmJudged:
     """Find the holds of a film from its joints. Nothing is kept."""
     seen, fingers = lean_of(
@@ -206,7 +207,7 @@ class KeyPointText(BaseModel):
     text: Annotated[str, Field(max_length=2_000_000)]
 
 
-@router.post("/line/read", dependencies=[Depends(coach_of)])
+@router.post("/line/read", dependencies=[Depends(assistant_of)])
 def read_key_points(file: KeyPointText) -> list[Filed]:
     """Read a file of key points. Nothing is kept."""
     try:

@@ -8,10 +8,11 @@ from fastapi import APIRouter
 from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, Size
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.body.levers import own_body
 from wise_perch.core.body.segments import UnlikelyBody
 from wise_perch.core.trade.intake import Intake, Length, Profile, distance_problem, lengths_of, size_problem
@@ -77,9 +78,9 @@ class MeasuresAnswer:
 
 
 @router.get("/trainees/{id}/measures")
-def measures_page(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
+def measures_page(id: UUID, app: TheApp, member: SignedIn) -> MeasuresPage:
     """What is known of a trainee's size."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         known, syllabus = load_arranged(db, id, load_house(db))
     asked, profile = syllabus.intake, known.arrangement.profile
     stature, own = (profile.stature_cm, dict(profile.lengths_cm)) if profile else (None, {})
@@ -106,9 +107,9 @@ def measures_page(id: UUID, app: TheApp, coach: SignedIn) -> MeasuresPage:
 
 
 @router.post("/trainees/{id}/measures")
-def keep_measures(id: UUID, new: NewMeasures, app: TheApp, coach: SignedIn) -> MeasuresAnswer:
+def keep_measures(id: UUID, new: NewMeasures, app: TheApp, member: Coaching) -> MeasuresAnswer:
     """Keep measures; unlikely ones are asked about first."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         # cautions and distances are carried over from what is kept by now
         trainees.hold(db, id)
         known, syllabus = load_arranged(db, id, load_house(db))

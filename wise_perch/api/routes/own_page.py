@@ -94,7 +94,7 @@ UNITS = {
 def own_page(token: Token, app: TheApp) -> SharedPage:
     """A trainee's own page, for whoever has its address."""
     link = find_sharing(app, token, "page")
-    with transaction(app.pool, coach=link.coach) as db:
+    with transaction(app.pool, member=link.member) as db:
         house = load_house(db)
         who, case = judge_trainee(db, link.trainee, house)
         on = case.on
@@ -176,7 +176,7 @@ class ToldHabit(BaseModel):
 def tell_habit(token: Token, told: ToldHabit, app: TheApp) -> SharedPage:
     """Keep the minutes of a habit on one of the last seven days; the same again changes nothing."""
     link = find_sharing(app, token, "page")
-    with transaction(app.pool, coach=link.coach) as db:
+    with transaction(app.pool, member=link.member) as db:
         house = load_house(db)
         if not first_day(house.today) <= told.day <= house.today:
             raise Refused(422, "A habit is told for one of the last seven days.")
@@ -213,7 +213,7 @@ def tell_day(token: Token, told: ToldDay, app: TheApp) -> SharedPage:
     again changes nothing.
     """
     link = find_sharing(app, token, "page")
-    with transaction(app.pool, coach=link.coach) as db:
+    with transaction(app.pool, member=link.member) as db:
         _keep_told(db, link, told)
     return own_page(token, app)
 

@@ -6,15 +6,16 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 from psycopg import Connection
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_house
+from wise_perch.api.members import SignedIn
 from wise_perch.api.routes.plans import sessions_of_week
 from wise_perch.core.floor.kept_session import doses_that_stood
 from wise_perch.core.trainee.stored import Trainee
 from wise_perch.core.week.kept_plan import KeptPlan
 from wise_perch.core.week.week_plan import WeekPlan
 from wise_perch.core.week.wishes import with_present_settings
-from wise_perch.formats.plan_files import CalendarWeek, calendar, write_plan
+from wise_perch.formats.plan_files import CalendarWeek, SessionsOf, calendar, write_plan
 from wise_perch.store import plans
 from wise_perch.store.plans import PLAN
 from wise_perch.store.pool import transaction
@@ -32,9 +33,9 @@ def _as_it_stands(db: Connection, kept: KeptPlan) -> tuple[Trainee, WeekPlan]:
 @router.get(
     "/plans/{id}/plan.json", response_class=Response, responses={200: {"content": {"application/json": {}}}}
 )
-def plan_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def plan_json(id: UUID, app: TheApp, member: SignedIn) -> Response:
     """One version as JSON, as docs/formats.md says, with the doses of the day."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept = plans.one(db, id)
         who, planned = _as_it_stands(db, kept)
     body = {"trainee": who.name, **PLAN.dump_python(planned, mode="json")}
@@ -44,11 +45,11 @@ def plan_json(id: UUID, app: TheApp, coach: SignedIn) -> Response:
 
 
 @router.get("/plans/{id}/plan.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def plan_csv(id: UUID, app: TheApp, coach: SignedIn, semicolons: bool = False) -> Response:
+def plan_csv(id: UUID, app: TheApp, member: SignedIn, semicolons: bool = False) -> Response:
     """One version as CSV, a line for each block, with the doses of the day; with `semicolons` decimals have
     commas, as some spreadsheets want it.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept = plans.one(db, id)
         _, planned = _as_it_stands(db, kept)
     return _as_file(
@@ -61,14 +62,14 @@ def plan_csv(id: UUID, app: TheApp, coach: SignedIn, semicolons: bool = False) -
 @router.get(
     "/plans/{id}/plan.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
 )
-def plan_calendar(id: UUID, app: TheApp, coach: SignedIn) -> Response:
+def plan_calendar(id: UUID, app: TheApp, member: SignedIn) -> Response:
     """One version as a calendar file, with the doses of the day."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept, house = plans.one(db, id), load_house(db)
         who, planned = _as_it_stands(db, kept)
         earlier = plans.how_many(db, who.id, kept.week)[kept.week] - 1
     week = CalendarWeek(planned=planned, changes=earlier, at=kept.at)
-    made = calendar(who.id, who.name, [week], time_zone=house.coach.time_zone)
+    made = calendar([SessionsOf(trainee=who.id, name=who.name, weeks=[week])], time_zone=house.hall.time_zone)
     return _as_file(made, "text/calendar; charset=utf-8", f"plan-{kept.week}.ics")
 
 

@@ -9,13 +9,14 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 from psycopg import Connection
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, judge_trainee, load_house
 from wise_perch.api.errors import Refused
-from wise_perch.api.fields import Moment, Name, NewId, Note
+from wise_perch.api.fields import Day, Moment, Name, NewId, Note
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.floor.kept_session import FloorSession, doses_that_stood
 from wise_perch.core.floor.story import SlotDone, tell_blocks
 from wise_perch.core.trainee.case import JudgedCase
@@ -48,18 +49,8 @@ from wise_perch.store.plans import PLAN
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["plans"])
-EARLIEST_WEEK, LATEST_WEEK = date(2000, 1, 3), date(2100, 1, 4)
 DrillName = Annotated[str, Field(max_length=80, pattern="^[a-z0-9-]*$")]
 Kit = Annotated[str, Field(max_length=40, pattern="^[a-z-]+$")]
-
-
-def _in_reach(day: date) -> date:
-    if not EARLIEST_WEEK <= day <= LATEST_WEEK:
-        raise ValueError("lies outside the years that are planned here")
-    return day
-
-
-Day = Annotated[date, AfterValidator(_in_reach)]
 
 
 class DayBody(BaseModel):
@@ -258,12 +249,12 @@ def sessions_of_week(db: Connection, trainee: UUID, week: date) -> list[FloorSes
 
 @router.get("/trainees/{id}/plan")
 def plan_page(
-    id: UUID, app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None
+    id: UUID, app: TheApp, member: SignedIn, week: Annotated[Day | None, Query()] = None
 ) -> PlanPage:
     """A trainee's week as it was kept; where it was not planned yet, as it would be. Without `week` the
     present one.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         begun = monday_of(week or house.today)
         looked = _load_plan(db, id, begun, house)
@@ -281,9 +272,9 @@ def _usual_wish(db: Connection, looked: _Looked, week: date) -> Wish:
 
 
 @router.post("/trainees/{id}/plan/look")
-def look_at_plan(id: UUID, wished: WishBody, app: TheApp, coach: SignedIn) -> PlanPage:
+def look_at_plan(id: UUID, wished: WishBody, app: TheApp, member: SignedIn) -> PlanPage:
     """Plan a week around what is wished for and pinned, and say what changes; nothing is kept."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         wish = wished.wish()
         looked = _load_plan(db, id, wish.week, load_house(db), against=wished.against)
         before = (
@@ -310,10 +301,10 @@ def _plan_ahead(looked: _Looked, wish: Wish) -> WeekPlan | Refusal:
 
 
 @router.post("/trainees/{id}/plans", status_code=201)
-def keep_plan(id: UUID, new: NewPlan, app: TheApp, coach: SignedIn) -> PlanPage:
+def keep_plan(id: UUID, new: NewPlan, app: TheApp, member: Coaching) -> PlanPage:
     """Keep a week's plan as its newest version; sending the same again changes nothing."""
     wish = new.wish()
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         looked = _load_plan(db, id, wish.week, load_house(db), against=new.against)
         if not plans.is_kept(db, new.id):
             found = _plan_ahead(looked, wish)
@@ -351,9 +342,9 @@ def plan_for(
 
 
 @router.get("/plans/{id}")
-def plan_version(id: UUID, app: TheApp, coach: SignedIn) -> PlanPage:
+def plan_version(id: UUID, app: TheApp, member: SignedIn) -> PlanPage:
     """One version of a week's plan."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept = plans.one(db, id)
         who, case = judge_trainee(db, kept.trainee, load_house(db))
         return _make_page(db, _Looked(who=who, case=case, kept=kept), kept.wish, kept.planned, is_kept=True)
@@ -370,10 +361,10 @@ class WeekOfTrainee:
 
 @router.get("/plan-week")
 def week_of_everybody(
-    app: TheApp, coach: SignedIn, week: Annotated[Day | None, Query()] = None
+    app: TheApp, member: SignedIn, week: Annotated[Day | None, Query()] = None
 ) -> tuple[WeekOfTrainee, ...]:
     """Everybody's week in a glance: who is planned for which days."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         begun = monday_of(week or load_house(db).today)
         kept = plans.days_of_week(db, begun)
         return tuple(

@@ -9,10 +9,11 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import load_arranged, load_house
 from wise_perch.api.fields import Moment
 from wise_perch.api.long_view import LongView, load_long_view
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.api.routes.drills import drill_of
 from wise_perch.api.routes.files import as_csv
 from wise_perch.core.bench.runs import ScoredRun, score_runs
@@ -81,10 +82,10 @@ class ProgressPage:
 
 @router.get("/trainees/{id}/progress")
 def progress_page(
-    id: UUID, app: TheApp, coach: SignedIn, goal: Annotated[str, Query(max_length=120)] = ""
+    id: UUID, app: TheApp, member: SignedIn, goal: Annotated[str, Query(max_length=120)] = ""
 ) -> ProgressPage:
     """The long view of a trainee; `goal`: another one of theirs than the leading one."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         view = load_long_view(db, id, house)
         case = view.case
@@ -92,7 +93,7 @@ def progress_page(
             db,
             first=kept_since(case.syllabus.sessions.wrong_turns, on=case.on),
             last=case.on,
-            time_zone=house.coach.time_zone,
+            time_zone=house.hall.time_zone,
             trainee=id,
         )
         heard = progress.silenced(db, trainee=id).get(id, frozenset())
@@ -160,13 +161,13 @@ def measure_story(
     id: UUID,
     drill: str,
     app: TheApp,
-    coach: SignedIn,
+    member: SignedIn,
     way: Annotated[str, Query(max_length=200)] = "",
     on: Day | None = None,
     since: Day | None = None,
 ) -> MeasureStory:
     """One measure of one drill; `on`: as it stood on an earlier day, `since`: from that day on alone."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         view = load_long_view(db, id, house)
         wanted = drill_of(view.case.syllabus, drill)
@@ -175,9 +176,9 @@ def measure_story(
 
 
 @router.get("/trainees/{id}/progress/strips")
-def test_strips(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ScoredRun, ...]:
+def test_strips(id: UUID, app: TheApp, member: SignedIn) -> tuple[ScoredRun, ...]:
     """Every test of single tries, newest first, for its strip."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         _, syllabus = load_arranged(db, id, house)
         runs = score_runs(evidence.runs(db, id, most=RUNS_READ), syllabus, day_of=house.day_of)
@@ -191,9 +192,9 @@ def test_strips(id: UUID, app: TheApp, coach: SignedIn) -> tuple[ScoredRun, ...]
     response_class=Response,
     responses={200: {"content": {"text/csv": {}}}},
 )
-def progress_csv(id: UUID, app: TheApp, coach: SignedIn, semicolons: bool = False) -> Response:
+def progress_csv(id: UUID, app: TheApp, member: SignedIn, semicolons: bool = False) -> Response:
     """Every series of a trainee as a table."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         case_of = load_long_view(db, id, house)
     case = case_of.case
@@ -218,9 +219,9 @@ class HeardTurn(BaseModel):
 
 
 @router.put("/trainees/{id}/turns")
-def silence_turn(id: UUID, heard: HeardTurn, app: TheApp, coach: SignedIn) -> Mapping[str, bool]:
+def silence_turn(id: UUID, heard: HeardTurn, app: TheApp, member: Coaching) -> Mapping[str, bool]:
     """Silence what was told early, or hear of it again; the newest word stands."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         trainees.one(db, id)
         progress.silence(db, trainee=id, turn=heard.turn, silenced=heard.silenced, at=heard.at)
     return {"silenced": heard.silenced}

@@ -9,11 +9,12 @@ from psycopg import Connection
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, NewId, printable
 from wise_perch.api.long_view import make_report
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.api.routes.jobs import MOST_AT_ONCE, JobPage, page_of
 from wise_perch.core.progress.report import LONGEST_WORDS, TITLES, MonthReport, with_words
 from wise_perch.core.trainee.stored import Trainee
@@ -94,9 +95,9 @@ def read_kept(kept: KeptReport) -> MonthReport:
 
 
 @router.get("/trainees/{id}/reports/{month}")
-def report_page(id: UUID, month: Month, app: TheApp, coach: SignedIn) -> ReportPage:
+def report_page(id: UUID, month: Month, app: TheApp, member: SignedIn) -> ReportPage:
     """The report of a month: in the coach's words where they changed it, else written from the data now."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         check_month(month, house)
         who = trainees.one(db, id)
@@ -112,13 +113,13 @@ def _page(db: Connection, who: Trainee, house: House, month: date) -> ReportPage
 
 
 @router.post("/trainees/{id}/reports", status_code=201)
-def keep_words(id: UUID, new: NewWords, app: TheApp, coach: SignedIn) -> ReportPage:
+def keep_words(id: UUID, new: NewWords, app: TheApp, member: Coaching) -> ReportPage:
     """Keep a report in the coach's words. No words at all write it from the data again. Changed by somebody
     else meanwhile it is refused (409), and nothing is lost.
     """
     if strange := set(new.words) - set(TITLES):
         raise Refused(422, f"A report has no section named {sorted(strange)[0][:40]}.")
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         check_month(new.month, house)
         who = trainees.one(db, id)
@@ -142,12 +143,12 @@ def keep_words(id: UUID, new: NewWords, app: TheApp, coach: SignedIn) -> ReportP
 
 
 @router.post("/reports/jobs", status_code=202)
-def write_reports(new: NewReports, app: TheApp, coach: SignedIn) -> JobPage:
+def write_reports(new: NewReports, app: TheApp, member: Coaching) -> JobPage:
     """Write the reports of a month for several trainees, as work of the server; sending the same again
     changes nothing. What a coach has worded stays.
     """
     who = list(dict.fromkeys(str(t) for t in new.trainees))
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         check_month(new.month, load_house(db))
         known = {str(t.id) for t in trainees.every(db)}
         if strange := set(who) - known:
@@ -155,14 +156,14 @@ def write_reports(new: NewReports, app: TheApp, coach: SignedIn) -> JobPage:
         what = {"month": new.month.isoformat(), "trainees": who}
         now = datetime.now(UTC)
         if jobs.add(db, id=new.id, kind="reports", trainee=None, what=what, at=now, total=len(who)):
-            app.queue.defer(db, coach, new.id)
+            app.queue.defer(db, member, new.id)
         return page_of(jobs.one(db, new.id))
 
 
 @router.get("/reports/{month}")
-def reports_page(month: Month, app: TheApp, coach: SignedIn) -> ReportsPage:
+def reports_page(month: Month, app: TheApp, member: SignedIn) -> ReportsPage:
     """The reports of a month that are kept, to be printed in one go."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         last = jobs.newest(db, "reports", trainee=None)
         return ReportsPage(
             month=month,

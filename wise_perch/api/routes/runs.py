@@ -7,10 +7,11 @@ from uuid import UUID
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_arranged, load_case, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import Moment, Name, NewId, Note
+from wise_perch.api.members import SignedIn
 from wise_perch.api.routes.bench import EARLIER
 from wise_perch.core.bench.compare import Comparison, compare_runs
 from wise_perch.core.bench.ready import make_ready
@@ -124,9 +125,9 @@ class RunEnding(BaseModel):
 
 
 @router.post("/trainees/{id}/runs", status_code=201)
-def start_run(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def start_run(id: UUID, new: NewRun, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Start a run; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         _, case = judge_trainee(db, id, load_house(db))
         if new.test_day is not None:
             test_days.one(db, new.test_day)
@@ -149,9 +150,9 @@ def start_run(id: UUID, new: NewRun, app: TheApp, coach: SignedIn) -> dict[str, 
 
 
 @router.get("/runs/{run}")
-def judged_run(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
+def judged_run(run: UUID, app: TheApp, member: SignedIn) -> JudgedRun:
     """A run with its figures so far; once ended, with decision, reasons and what it moved."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house, the_run = load_house(db), evidence.run(db, run)
         loaded = load_case(db, the_run.trainee, house, on=house.day_of(the_run.started_at))
         sheet = evidence.sheet(db, run)
@@ -162,9 +163,9 @@ def judged_run(run: UUID, app: TheApp, coach: SignedIn) -> JudgedRun:
 
 
 @router.post("/runs/{run}/tries", status_code=201)
-def add_try(run: UUID, new: NewTry, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_try(run: UUID, new: NewTry, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Keep one try; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         test = load_house(db).syllabus_as_written.tests.get(new.test)
         if test is None:
             raise Refused(422, "There is no such test.")
@@ -182,11 +183,11 @@ def add_try(run: UUID, new: NewTry, app: TheApp, coach: SignedIn) -> dict[str, U
 
 
 @router.post("/runs/{run}/tries/{tried}/correct", status_code=201)
-def correct_try(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def correct_try(run: UUID, tried: UUID, new: Correction, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """Put a try right, whether its run is open or closed; the old value stays kept. Sending the same again
     changes nothing.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         of = evidence.run(db, run)
         tests = load_house(db).syllabus_as_written.tests
         test, old = tests.get(of.test), next((t for t in of.tries if t.id == tried), None)
@@ -203,19 +204,19 @@ def correct_try(run: UUID, tried: UUID, new: Correction, app: TheApp, coach: Sig
 
 
 @router.post("/runs/{run}/end")
-def end_run(run: UUID, ending: RunEnding, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def end_run(run: UUID, ending: RunEnding, app: TheApp, member: SignedIn) -> dict[str, UUID]:
     """End a run; ending it the same way again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         evidence.end_run(db, run_id=run, **ending.model_dump())
     return {"id": run}
 
 
 @router.get("/runs/{run}/compare/{other}")
-def compared_runs(run: UUID, other: UUID, app: TheApp, coach: SignedIn) -> Comparison:
+def compared_runs(run: UUID, other: UUID, app: TheApp, member: SignedIn) -> Comparison:
     """Compare two runs of one test by one trainee: what changed from the earlier to the later, and is it more
     than noise?
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         one, two = evidence.run(db, run), evidence.run(db, other)
         if (one.trainee, one.test, one.subject) != (two.trainee, two.test, two.subject):
             raise Refused(422, "Only two runs of the same test and drill by the same trainee compare.")

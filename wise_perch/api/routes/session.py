@@ -1,15 +1,19 @@
 """Who is here: first coach, sign-in, sign-out, settings."""
 
 from datetime import UTC, datetime
+from typing import Annotated
 
 from fastapi import APIRouter, Request, Response
+from psycopg import Connection
 from pydantic import BaseModel, Field
+from pydantic.dataclasses import dataclass
 from uuid_utils.compat import uuid7
 
 from wise_perch.api.auth import (
     COOKIE,
+    App,
     InPerson,
-    SignedIn,
+    Known,
     TheApp,
     check_sign_in,
     hasher,
@@ -18,9 +22,11 @@ from wise_perch.api.auth import (
 )
 from wise_perch.api.cases import check_schools, load_house
 from wise_perch.api.fields import Email, Name, Password, TimeZone, Typed, TypedPassword
+from wise_perch.api.members import SignedIn
 from wise_perch.api.settings import LOOPBACK
-from wise_perch.core.trainee.stored import Coach
-from wise_perch.store import coaches
+from wise_perch.core.trainee.hall import Hall, Member, OwnHall, Role
+from wise_perch.core.trainee.stored import Coach, Dates, Decimal, Units
+from wise_perch.store import coaches, halls
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["session"])
@@ -47,6 +53,7 @@ class FirstCoach(BaseModel):
     email: Email
     name: Name
     password: Password
+    hall: Name | None = None
     time_zone: TimeZone = "UTC"
 
 
@@ -54,10 +61,30 @@ class CoachSettings(BaseModel):
     """The settings to change; what is left out stays."""
 
     rest_s: int | None = Field(default=None, ge=20, le=60)
-    time_zone: TimeZone | None = None
     schools: dict[str, str] | None = None
-    float_switch_s: float | None = Field(default=None, ge=3, le=5)
     sounds: bool | None = None
+    volume: int | None = Field(default=None, ge=0, le=100)
+    vibration: bool | None = None
+    voice: bool | None = None
+    units: Units | None = None
+    dates: Dates | None = None
+    decimal: Decimal | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Me(Coach):
+    """Who is signed in, in which hall and as what; without a hall one of `halls` is to be chosen."""
+
+    hall: Hall | None
+    role: Role | None
+    halls: tuple[OwnHall, ...]
+
+
+def load_me(db: Connection, member: Member) -> Me:
+    """Who is signed in, by the transaction that acts as them."""
+    coach = coaches.me(db)
+    said = {name: getattr(coach, name) for name in coach.__dataclass_fields__}
+    return Me(**said, hall=halls.one(db) if member.hall else None, role=member.role, halls=halls.of_coach(db))
 
 
 @router.get("/health", tags=["health"])
@@ -85,35 +112,41 @@ def door(app: TheApp, request: Request) -> Door:
 
 
 @router.post("/first-coach", status_code=201)
-def first_coach(who: FirstCoach, request: Request, response: Response, app: TheApp) -> Coach:
-    """Add the first coach of an empty installation and sign them in."""
-    id = uuid7()
-    with transaction(app.pool, coach=id) as db:
+def first_coach(who: FirstCoach, request: Request, response: Response, app: TheApp) -> Me:
+    """Add the first coach of an empty installation, who owns its hall, and sign them in."""
+    member = Member(coach=uuid7(), hall=uuid7(), role="owner")
+    with transaction(app.pool, member=member) as db:
+        coaches.hold_first_coach(db)
         hashed = hasher().hash(who.password)
-        coaches.add_first_coach(
-            db, id=id, email=who.email, name=who.name, password_hash=hashed, time_zone=who.time_zone
-        )
-        coach = coaches.me(db)
-    open_session(response, request, app, id)
-    return coach
+        coaches.add_coach(db, id=member.coach, email=who.email, name=who.name, password_hash=hashed)
+        halls.add(db, name=who.hall or f"{who.name}'s hall", time_zone=who.time_zone)
+        halls.join(db, coach=member.coach, role="owner")
+        found = load_me(db, member)
+    open_session(response, request, app, member)
+    return found
 
 
 @router.post("/sign-in")
-def sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -> Coach:
-    """Sign in; the session's cookie is new each time."""
-    coach = check_sign_in(request, app, email=who.email.strip().lower(), password=who.password)
-    open_session(response, request, app, coach)
-    with transaction(app.pool, coach=coach) as db:
-        return coaches.me(db)
+def sign_in(who: SignIn, request: Request, response: Response, app: TheApp) -> Me:
+    """Sign in; the session's cookie is new each time. Who is in several halls chooses one after it."""
+    member = check_sign_in(request, app, email=who.email.strip().lower(), password=who.password)
+    return enter(request, response, app, member)
+
+
+def enter(request: Request, response: Response, app: App, member: Member) -> Me:
+    """Open a session for somebody who has shown who they are, and say who they are in which hall."""
+    member = open_session(response, request, app, member)
+    with transaction(app.pool, member=member) as db:
+        return load_me(db, member)
 
 
 @router.post("/sign-out", status_code=204)
 def sign_out(
-    request: Request, response: Response, app: TheApp, coach: InPerson, everywhere: bool = False
+    request: Request, response: Response, app: TheApp, member: InPerson, everywhere: bool = False
 ) -> None:
     """End this session, or every session of this coach."""
     moment = datetime.now(UTC)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if everywhere:
             coaches.end_other_sessions(db, but=b"", moment=moment)
         else:
@@ -122,17 +155,31 @@ def sign_out(
 
 
 @router.get("/me")
-def me(app: TheApp, coach: SignedIn) -> Coach:
-    """The coach who is signed in."""
-    with transaction(app.pool, coach=coach) as db:
-        return coaches.me(db)
+def me(app: TheApp, member: Known) -> Me:
+    """The coach who is signed in, in which hall and as what."""
+    with transaction(app.pool, member=member) as db:
+        return load_me(db, member)
+
+
+class ToldScreen(BaseModel):
+    """A screen whose purpose was said."""
+
+    screen: Annotated[str, Field(pattern="^[a-z-]{1,40}$")]
+
+
+@router.post("/me/told")
+def tell_screen(told: ToldScreen, app: TheApp, member: SignedIn) -> Me:
+    """Say no more what a screen is for."""
+    with transaction(app.pool, member=member) as db:
+        coaches.tell_screen(db, screen=told.screen)
+        return load_me(db, member)
 
 
 @router.patch("/me")
-def change_me(changes: CoachSettings, app: TheApp, coach: SignedIn) -> Coach:
-    """Change settings."""
-    with transaction(app.pool, coach=coach) as db:
+def change_me(changes: CoachSettings, app: TheApp, member: SignedIn) -> Me:
+    """Change one's own settings."""
+    with transaction(app.pool, member=member) as db:
         if changes.schools is not None:
             check_schools(load_house(db).syllabus, changes.schools)
         coaches.change_settings(db, **changes.model_dump())
-        return coaches.me(db)
+        return load_me(db, member)

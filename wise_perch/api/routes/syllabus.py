@@ -10,10 +10,11 @@ from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, load_cases, load_house
 from wise_perch.api.errors import Refused
 from wise_perch.api.fields import NewId, Note
+from wise_perch.api.members import Owning, SignedIn
 from wise_perch.core.trade.content import Content
 from wise_perch.core.trade.drill_words import LABELS, DrillWords, say_content
 from wise_perch.core.trade.edits import Edit, EditRefused, with_edits
@@ -142,7 +143,7 @@ def _try_text(
         content=read.content,
         words=say_content(read.content) if read.content else {},
         gaps=find_gaps(read.syllabus) if read.syllabus else (),
-        effects=_find_effects(db, house, House(house.coach, text, house.kit))
+        effects=_find_effects(db, house, House(house.coach, house.hall, text, house.kit))
         if effects and read.syllabus
         else (),
         kept=kept,
@@ -163,9 +164,9 @@ def _find_effects(db: Connection, before: House, after: House) -> tuple[TraineeE
 
 
 @router.get("")
-def syllabus_page(app: TheApp, coach: SignedIn) -> SyllabusPage:
+def syllabus_page(app: TheApp, member: SignedIn) -> SyllabusPage:
     """The syllabus in use, as it is written."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house, versions = load_house(db), tuple(syllabi.every(db))
     written = house.syllabus_as_written
     return SyllabusPage(
@@ -184,20 +185,20 @@ def syllabus_page(app: TheApp, coach: SignedIn) -> SyllabusPage:
 
 
 @router.post("/try")
-def try_syllabus(wanted: Edits, app: TheApp, coach: SignedIn, effects: bool = True) -> SyllabusTrial:
+def try_syllabus(wanted: Edits, app: TheApp, member: SignedIn, effects: bool = True) -> SyllabusTrial:
     """Try edits without keeping them: checks with lines, gaps, and (unless not asked for) what changes for
     which trainees.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         text = write_edits(house, wanted.edits)
         return _try_text(db, house, text, read_text(text), effects=effects)
 
 
 @router.post("/versions", status_code=201)
-def keep_syllabus(new: NewVersion, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def keep_syllabus(new: NewVersion, app: TheApp, member: Owning) -> dict[str, UUID]:
     """Keep edits as a version, which is in use from now on; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if _already_kept(db, new.id, base=new.base):
             return {"id": new.id}
         text = write_edits(load_house(db), new.edits)
@@ -239,9 +240,9 @@ def _refuse_unsound(text: str) -> None:
 
 
 @router.post("/go-back", status_code=201)
-def go_back_in_syllabus(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def go_back_in_syllabus(wanted: GoBack, app: TheApp, member: Owning) -> dict[str, UUID]:
     """Use an earlier version, or ours, again."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         if _already_kept(db, wanted.id, base=wanted.base):
             return {"id": wanted.id}
         earlier = syllabi.one(db, wanted.to) if wanted.to else None
@@ -253,9 +254,9 @@ def go_back_in_syllabus(wanted: GoBack, app: TheApp, coach: SignedIn) -> dict[st
 
 
 @router.get("/compare")
-def compare_syllabus(app: TheApp, coach: SignedIn, version: UUID | None = None) -> list[Difference]:
+def compare_syllabus(app: TheApp, member: SignedIn, version: UUID | None = None) -> list[Difference]:
     """In what the syllabus in use differs from ours, or from an earlier version."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         now, text = load_house(db).syllabus_as_written, syllabi.one(db, version).text if version else ""
     return list(compare_contents(_read_kept(text).content, now.content))
 
@@ -270,9 +271,9 @@ def _read_kept(text: str) -> Syllabus:
 
 
 @router.get(".yaml", response_class=Response, responses={200: {"content": {YAML: {}}}})
-def export_syllabus(app: TheApp, coach: SignedIn) -> Response:
+def export_syllabus(app: TheApp, member: SignedIn) -> Response:
     """The syllabus in use as YAML."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         name = f"syllabus-{house.today}.yaml"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
@@ -283,7 +284,7 @@ def export_syllabus(app: TheApp, coach: SignedIn) -> Response:
 
 @router.post(".yaml")
 def import_syllabus(
-    file: UploadFile, app: TheApp, coach: SignedIn, keep: UUID | None = None, base: UUID | None = None
+    file: UploadFile, app: TheApp, member: Owning, keep: UUID | None = None, base: UUID | None = None
 ) -> SyllabusTrial:
     """Read a syllabus from YAML: without `keep` only say what would happen; `keep` is the id of the new
     version, `base` the version in use as it was looked at, none for ours.
@@ -295,7 +296,7 @@ def import_syllabus(
     read = read_text(text)
     if keep is not None and keep.version != 7:
         raise Refused(422, "The id of a version is a UUID of version 7.")
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         kept = keep is not None and read.syllabus is not None
         if kept and keep:
             _already_kept(db, keep, base=base)

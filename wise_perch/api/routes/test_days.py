@@ -9,9 +9,10 @@ from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import House, load_arranged, load_house
 from wise_perch.api.fields import Moment, NewId
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.core.bench.ready import find_test
 from wise_perch.core.bench.runs import title_of
 from wise_perch.core.bench.test_day import DayMinutes, in_order, minutes_of_days, over_two_days
@@ -123,25 +124,25 @@ def _say_turn(turn: Turn, name: str, syllabus: Syllabus, runs: list[Run]) -> Tur
 
 
 @router.post("/look")
-def look_at_test_day(wanted: Choices, app: TheApp, coach: SignedIn) -> TestDayPage:
+def look_at_test_day(wanted: Choices, app: TheApp, member: SignedIn) -> TestDayPage:
     """Put tests in order and say the minutes, without keeping anything."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         return _test_day_page(db, house, _order_turns(db, wanted, house), kept=None)
 
 
 @router.post("", status_code=201)
-def add_test_day(new: NewTestDay, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def add_test_day(new: NewTestDay, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Keep a test day; sending the same again changes nothing."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         return {"id": test_days.add(db, id=new.id, at=new.at, plan=_order_turns(db, new, house)).id}
 
 
 @router.get("")
-def list_test_days(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
+def list_test_days(app: TheApp, member: SignedIn) -> tuple[TestDayPage, ...]:
     """The newest test days."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         return tuple(
             _test_day_page(db, house, kept.plan, kept=kept) for kept in test_days.every(db, most=SHOWN)
@@ -149,16 +150,16 @@ def list_test_days(app: TheApp, coach: SignedIn) -> tuple[TestDayPage, ...]:
 
 
 @router.get("/{id}")
-def test_day_page(id: UUID, app: TheApp, coach: SignedIn) -> TestDayPage:
+def test_day_page(id: UUID, app: TheApp, member: SignedIn) -> TestDayPage:
     """One test day with what was done of it."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house, kept = load_house(db), test_days.one(db, id)
         return _test_day_page(db, house, kept.plan, kept=kept)
 
 
 @router.post("/{id}/strike")
-def strike_test_day(id: UUID, app: TheApp, coach: SignedIn) -> dict[str, UUID]:
+def strike_test_day(id: UUID, app: TheApp, member: Coaching) -> dict[str, UUID]:
     """Strike a test day out; the runs made in it stay."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         test_days.strike(db, id=id, moment=datetime.now(UTC))
     return {"id": id}

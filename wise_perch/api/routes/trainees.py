@@ -7,9 +7,10 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.auth import SignedIn, TheApp
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import judge_trainee, load_house
 from wise_perch.api.fields import Name, NewId, Note
+from wise_perch.api.members import Coaching, SignedIn
 from wise_perch.api.today import MAKE_AGAIN_S, MAKE_S, is_ready, ready_briefs, refresh_briefs
 from wise_perch.core.bench.runs import ScoredRun, score_runs
 from wise_perch.core.body.body_units import say_distances
@@ -89,47 +90,47 @@ class TraineePage:
 
 
 @router.get("/today", response_model=list[TodayTrainee])
-def today(app: TheApp, coach: SignedIn, again: bool = False) -> Response:
+def today(app: TheApp, member: SignedIn, again: bool = False) -> Response:
     """Every trainee with what there is to decide, most pressing first. Where much has to be worked out first
     those not ready stand last, without a brief; asking `again` goes on with them, for longer.
     """
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         # the database has the finished text; reading and writing it again would only cost time
         if is_ready(db, house, on=house.today):
             return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
     refresh_briefs(app.pool, house, on=house.today, within_s=MAKE_AGAIN_S if again else MAKE_S)
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return Response(ready_briefs(db, house, on=house.today), media_type="application/json")
 
 
 @router.get("/trainees")
-def list_trainees(app: TheApp, coach: SignedIn) -> list[Trainee]:
+def list_trainees(app: TheApp, member: SignedIn) -> list[Trainee]:
     """Every trainee, by name."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.every(db)
 
 
 @router.post("/trainees", status_code=201)
-def add_trainee(new: NewTrainee, app: TheApp, coach: SignedIn) -> Trainee:
+def add_trainee(new: NewTrainee, app: TheApp, member: Coaching) -> Trainee:
     """Add a trainee."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.add(db, id=new.id, name=new.name, stepping_side=new.stepping_side, note=new.note)
 
 
 @router.put("/trainees/{id}")
-def change_trainee(id: UUID, details: TraineeDetails, app: TheApp, coach: SignedIn) -> Trainee:
+def change_trainee(id: UUID, details: TraineeDetails, app: TheApp, member: Coaching) -> Trainee:
     """Change a trainee's details."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         return trainees.change(
             db, id=id, name=details.name, stepping_side=details.stepping_side, note=details.note
         )
 
 
 @router.get("/trainees/{id}")
-def trainee_page(id: UUID, app: TheApp, coach: SignedIn) -> TraineePage:
+def trainee_page(id: UUID, app: TheApp, member: SignedIn) -> TraineePage:
     """The trainee's page."""
-    with transaction(app.pool, coach=coach) as db:
+    with transaction(app.pool, member=member) as db:
         house = load_house(db)
         who, case = judge_trainee(db, id, house)
         runs = evidence.runs(db, id, most=RUNS_SHOWN)

@@ -26,6 +26,20 @@ class KitItem:
     count: int
 
 
+USUAL_KIT: Sequence[KitItem] = (
+    KitItem(kind="pad", thickness_cm=1, count=4),
+    KitItem(kind="pad", thickness_cm=2, count=4),
+    KitItem(kind="pad", thickness_cm=3, count=2),
+    KitItem(kind="pad", thickness_cm=5, count=2),
+    KitItem(kind="block", thickness_cm=8, count=4),
+    KitItem(kind="block", thickness_cm=10, count=2),
+    KitItem(kind="box", thickness_cm=30, count=1),
+    KitItem(kind="box", thickness_cm=45, count=1),
+    KitItem(kind="box", thickness_cm=60, count=1),
+)
+"""What often lies in a hall, to tick on a first evening; what was measured there takes its place. Ours."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stack:
     """Pieces that make a height, the thickest first."""

@@ -11,6 +11,7 @@ from uuid import UUID
 from wise_perch.core.body.kit import KitItem
 from wise_perch.core.trade.evidence import Fell, Form, Measure, Reason, Side, Try
 from wise_perch.core.trade.intake import Profile
+from wise_perch.core.trainee.hall import Member
 
 RunEnd = Literal["finished", "stopped", "pain"]
 """How a run ended: all tries done, stopped early, or stopped for pain."""
@@ -20,24 +21,37 @@ Source = Literal["live", "after", "import", "demo", "test", "self", "film"]
 a test run, or told by the trainee.
 """
 
+Units = Literal["cm", "in"]
+"""Centimetres and kilograms, or inches and pounds."""
+Dates = Literal["day-month", "month-day", "year-month-day"]
+"""Which comes first in a date."""
+Decimal = Literal["point", "comma"]
+"""What stands before the parts of one."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coach:
-    """A coach and their settings. `rest_s`: rest between free tries, s. `time_zone` (IANA) decides what a day
-    is.
+    """A coach and their settings. `rest_s`: rest between free tries, s. `schools`: the school chosen for a
+    question of the syllabus, where it is not the usual one.
 
-    `float_switch_s`: a float that ends before this goes over to counting touches, s. `sounds`: tones on the
-    Bench. `schools`: the school chosen for a question of the syllabus, where it is not the usual one.
+    `sounds`: tones on Bench and Floor, as loud as `volume` (percent); `vibration` beside them, and a `voice`
+    that counts. `units`, `dates` and `decimal`: how lengths and weights, days and figures are written.
+    `told`: the screens whose purpose was said; "*" stands for all.
     """
 
     id: UUID
     name: str
     email: str
-    time_zone: str
     rest_s: int
     schools: dict[str, str]
-    float_switch_s: float
     sounds: bool
+    volume: int
+    vibration: bool
+    voice: bool
+    units: Units
+    dates: Dates
+    decimal: Decimal
+    told: list[str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -276,11 +290,20 @@ class ShareLink:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sharing:
-    """Whom a secret address opens what of."""
+    """Whom a secret address opens what of, and who made it: whoever reads by it, reads as them, by their
+    schools.
+    """
 
-    coach: UUID
+    member: Member
     trainee: UUID
     kind: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HallSharing:
+    """A secret address that opens the whole hall's calendar, and who made it."""
+
+    member: Member
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

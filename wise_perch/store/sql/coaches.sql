@@ -5,17 +5,23 @@ select any_coach_yet()
 select pg_advisory_xact_lock(7305114220022)
 
 -- add: Add a coach; the transaction must already act as this coach.
-insert into coach (id, email, name, password_hash, time_zone)
-values (%(id)s, lower(%(email)s), %(name)s, %(password_hash)s, %(time_zone)s)
+insert into coach (id, email, name, password_hash) values (%(id)s, lower(%(email)s), %(name)s, %(password_hash)s)
+
+-- hold: Keep others from letting this coach into a hall, or giving them a password, until the transaction ends.
+select id from coach where id = current_coach() for update
 
 -- me: The coach the transaction acts as.
-select id, name, email, time_zone, rest_s, schools, float_switch_s, sounds from coach where id = current_coach()
+select id, name, email, rest_s, schools, sounds, volume, vibration, voice, units, dates, decimal, told from coach where id = current_coach()
 
 -- change_settings: Change what is given, keep what is not.
 update coach
-set rest_s = coalesce(%(rest_s)s, rest_s), time_zone = coalesce(%(time_zone)s, time_zone), schools = coalesce(%(schools)s, schools),
-    float_switch_s = coalesce(%(float_switch_s)s, float_switch_s), sounds = coalesce(%(sounds)s, sounds)
+set rest_s = coalesce(%(rest_s)s, rest_s), schools = coalesce(%(schools)s, schools), sounds = coalesce(%(sounds)s, sounds),
+    volume = coalesce(%(volume)s, volume), vibration = coalesce(%(vibration)s, vibration), voice = coalesce(%(voice)s, voice),
+    units = coalesce(%(units)s, units), dates = coalesce(%(dates)s, dates), decimal = coalesce(%(decimal)s, decimal)
 where id = current_coach()
+
+-- tell_screen: Remember that this coach was told what a screen is for.
+update coach set told = array(select distinct unnest(told || %(screen)s::text)) where id = current_coach()
 
 -- for_sign_in: The coach with this email and the hash to check the password against.
 select id, password_hash from coach_for_sign_in(%(email)s)
@@ -27,14 +33,18 @@ update coach set password_hash = %(password_hash)s where id = current_coach() an
 update coach set password_hash = %(password_hash)s where id = current_coach()
 
 -- open_session: Open a session for the coach the transaction acts as.
-insert into sign_in_session (token_hash, coach_id, expires_at, device, seen_at)
-values (%(token_hash)s, current_coach(), %(expires_at)s, %(device)s, now())
+insert into sign_in_session (token_hash, coach_id, expires_at, device, seen_at, hall_id)
+values (%(token_hash)s, current_coach(), %(expires_at)s, %(device)s, now(), %(hall)s)
+
+-- choose_hall: Let a session work in another hall of its coach.
+update sign_in_session set hall_id = %(hall)s
+where token_hash = %(token_hash)s and revoked_at is null and exists (select from halls_of_coach() as own where own.id = %(hall)s)
 
 -- of_session: Whose session is this, if it is still good?
-select coach_of_session(%(token_hash)s, %(moment)s)
+select coach_id as coach, hall_id as hall, role from member_of_session(%(token_hash)s, %(moment)s)
 
 -- of_token: Whose token for scripts is this, if it was not taken back?
-select coach_of_api_token(%(token_hash)s, %(moment)s)
+select coach_id as coach, hall_id as hall, role from member_of_api_token(%(token_hash)s, %(moment)s)
 
 -- end_session: End the session of this token, whoever it belongs to.
 select end_session(%(token_hash)s, %(moment)s)
@@ -61,11 +71,11 @@ update known_device set struck_at = %(moment)s where struck_at is null and token
 select knows_device(%(email)s, %(token_hash)s)
 
 -- add_token: Keep the hash of a token for scripts; the same id again changes nothing.
-insert into api_token (coach_id, id, name, token_hash) values (current_coach(), %(id)s, %(name)s, %(token_hash)s)
+insert into api_token (coach_id, hall_id, id, name, token_hash) values (current_coach(), current_hall(), %(id)s, %(name)s, %(token_hash)s)
 on conflict (coach_id, id) do nothing
 
--- tokens: The tokens for scripts that were not taken back.
-select id, name, created_at as made_at, used_at from api_token where revoked_at is null order by created_at desc, id
+-- tokens: The tokens for scripts in this hall that were not taken back.
+select id, name, created_at as made_at, used_at from api_token where revoked_at is null and hall_id = current_hall() order by created_at desc, id
 
 -- revoke_token: Take a token back; taken back before stays as it was.
 update api_token set revoked_at = coalesce(revoked_at, %(moment)s) where id = %(id)s
@@ -96,5 +106,9 @@ update coach set password_hash = %(password_hash)s where email = lower(%(email)s
 with ended as (update sign_in_session set revoked_at = now() where coach_id = %(coach)s and revoked_at is null)
 update known_device set struck_at = now() where coach_id = %(coach)s and struck_at is null
 
--- remove: Remove a coach with everything of theirs; only the database's owner may.
-delete from coach where email = %(email)s
+-- remove_halls: Remove the halls that one of these owns; only the database's owner may.
+delete from hall where id in (
+    select hall_id from membership join coach on coach.id = membership.coach_id where role = 'owner' and email = any(%(emails)s))
+
+-- remove: Remove coaches; only the database's owner may.
+delete from coach where email = any(%(emails)s)

@@ -1,7 +1,7 @@
 -- add: Keep a piece of long work that was asked for; the same id again changes nothing.
-insert into job (coach_id, id, kind, trainee_id, what, at, total)
-values (current_coach(), %(id)s, %(kind)s, %(trainee)s, %(what)s, %(at)s, %(total)s)
-on conflict (coach_id, id) do nothing
+insert into job (hall_id, id, kind, trainee_id, what, at, total)
+values (current_hall(), %(id)s, %(kind)s, %(trainee)s, %(what)s, %(at)s, %(total)s)
+on conflict (hall_id, id) do nothing
 
 -- one: How far a piece of long work has come.
 select id, kind, trainee_id as trainee, what, at, state, done, total, wrong, result, stop_asked, ended_at from job where id = %(id)s
@@ -22,5 +22,5 @@ update job set stop_asked = true where id = %(id)s and state in ('waiting', 'run
 update job set state = %(state)s, done = coalesce(%(done)s, done), wrong = %(wrong)s, result = %(result)s, ended_at = %(moment)s
 where id = %(id)s and state in ('waiting', 'running')
 
--- left: The work of every coach that has not ended.
-select coach_id, id from open_jobs()
+-- left: The work of every hall that has not ended.
+select hall_id as hall, coach_id as coach, id as job from open_jobs()

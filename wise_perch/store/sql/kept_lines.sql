@@ -1,7 +1,7 @@
 -- add: Keep a line; the same id again changes nothing.
-insert into kept_line (coach_id, trainee_id, id, at, day, drill, view, points, width, height, said, off_deg, run_id, note)
-values (current_coach(), %(trainee)s, %(id)s, %(at)s, %(day)s, %(drill)s, %(view)s, %(points)s, %(width)s, %(height)s, %(said)s, %(off_deg)s, %(run)s, %(note)s)
-on conflict (coach_id, id) do nothing
+insert into kept_line (hall_id, trainee_id, id, at, day, drill, view, points, width, height, said, off_deg, run_id, note)
+values (current_hall(), %(trainee)s, %(id)s, %(at)s, %(day)s, %(drill)s, %(view)s, %(points)s, %(width)s, %(height)s, %(said)s, %(off_deg)s, %(run)s, %(note)s)
+on conflict (hall_id, id) do nothing
 
 -- one: A line, with the trainee it is of.
 select trainee_id as trainee, id, drill, view, at, day, points, width, height, said, off_deg, run_id as run, note, struck_at from kept_line where id = %(id)s

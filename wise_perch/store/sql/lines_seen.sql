@@ -1,7 +1,7 @@
 -- put: Keep whether a drill was looked at from a view on a day; what was said later stands.
-insert into line_seen (coach_id, trainee_id, day, drill, view, seen, at)
-values (current_coach(), %(trainee)s, %(day)s, %(drill)s, %(view)s, %(seen)s, %(at)s)
-on conflict (coach_id, trainee_id, day, drill, view) do update set seen = excluded.seen, at = excluded.at
+insert into line_seen (hall_id, trainee_id, day, drill, view, seen, at)
+values (current_hall(), %(trainee)s, %(day)s, %(drill)s, %(view)s, %(seen)s, %(at)s)
+on conflict (hall_id, trainee_id, day, drill, view) do update set seen = excluded.seen, at = excluded.at
 where line_seen.at <= excluded.at
 
 -- of_drill: The last day that a drill was looked at, from each view.

@@ -1,7 +1,7 @@
 -- keep: Keep a version of a week's plan; the same id again changes nothing.
-insert into plan (coach_id, id, trainee_id, week, at, wish, planned, note)
-values (current_coach(), %(id)s, %(trainee)s, %(week)s, %(at)s, %(wish)s, %(planned)s, %(note)s)
-on conflict (coach_id, id) do nothing
+insert into plan (hall_id, id, trainee_id, week, at, wish, planned, note)
+values (current_hall(), %(id)s, %(trainee)s, %(week)s, %(at)s, %(wish)s, %(planned)s, %(note)s)
+on conflict (hall_id, id) do nothing
 
 -- one: One version of a plan.
 select id, trainee_id as trainee, week, at, wish, planned, note from plan where id = %(id)s
@@ -31,14 +31,14 @@ select id, at, note from plan where trainee_id = %(trainee)s and week = %(week)s
 select distinct on (trainee_id) trainee_id as trainee, id, days from plan where week = %(week)s order by trainee_id, arrived desc
 
 -- add_link: Keep the hash of a secret address; the same id again changes nothing.
-insert into share_link (coach_id, id, trainee_id, kind, token_hash) values (current_coach(), %(id)s, %(trainee)s, %(kind)s, %(token_hash)s)
-on conflict (coach_id, id) do nothing
+insert into share_link (hall_id, id, trainee_id, kind, token_hash) values (current_hall(), %(id)s, %(trainee)s, %(kind)s, %(token_hash)s)
+on conflict (hall_id, id) do nothing
 
--- links: The secret addresses of a trainee that still work, the newest first.
-select id, kind, created_at from share_link where trainee_id = %(trainee)s and revoked_at is null order by created_at desc, id desc
+-- links: The secret addresses of a trainee, or of the whole hall, that still work, the newest first.
+select id, kind, created_at from share_link where trainee_id is not distinct from %(trainee)s and revoked_at is null order by created_at desc, id desc
 
 -- revoke: Take a secret address back; taken back before stays as it was.
 update share_link set revoked_at = coalesce(revoked_at, %(moment)s) where id = %(id)s
 
 -- of_token: Whose secret address is this, if it still works?
-select coach_id as coach, trainee_id as trainee, kind from link_of_token(%(token_hash)s)
+select hall_id as hall, coach_id as coach, trainee_id as trainee, kind from link_of_token(%(token_hash)s)

@@ -20,27 +20,27 @@ select trainee_id as trainee, turn from turn_silenced
 where silenced and (%(trainee)s::uuid is null or trainee_id = %(trainee)s)
 
 -- silence: Silence a turn, or hear of it again; the newest word stands.
-insert into turn_silenced (coach_id, trainee_id, turn, silenced, at)
-values (current_coach(), %(trainee)s, %(turn)s, %(silenced)s, %(at)s)
-on conflict (coach_id, trainee_id, turn) do update set silenced = excluded.silenced, at = excluded.at
+insert into turn_silenced (hall_id, trainee_id, turn, silenced, at)
+values (current_hall(), %(trainee)s, %(turn)s, %(silenced)s, %(at)s)
+on conflict (hall_id, trainee_id, turn) do update set silenced = excluded.silenced, at = excluded.at
 where turn_silenced.at <= excluded.at
 
 -- kept_days: Of everybody, or of one, the days planned from one to another, by the newest plan of each week, and the days on which anything was recorded.
 select trainee.id as trainee,
     coalesce((select array_agg(day order by day) from (
-        select distinct on (week) days from plan where plan.coach_id = trainee.coach_id and plan.trainee_id = trainee.id
+        select distinct on (week) days from plan where plan.hall_id = trainee.hall_id and plan.trainee_id = trainee.id
             and week between %(first)s::date - 6 and %(last)s::date order by week, arrived desc) as newest, unnest(newest.days) as day
         where day between %(first)s and %(last)s), '{}') as planned,
     coalesce((select array_agg(distinct (at at time zone %(time_zone)s)::date) from evidence
-        where evidence.coach_id = trainee.coach_id and evidence.trainee_id = trainee.id and evidence.struck_at is null
+        where evidence.hall_id = trainee.hall_id and evidence.trainee_id = trainee.id and evidence.struck_at is null
             and at >= %(first)s::date::timestamp at time zone %(time_zone)s
             and at < (%(last)s::date + 1)::timestamp at time zone %(time_zone)s), '{}') as done
 from trainee where trainee.struck_at is null and (%(trainee)s::uuid is null or trainee.id = %(trainee)s)
 
 -- add_report: Keep a wording of a report; the same id again changes nothing.
-insert into report (coach_id, id, trainee_id, month, at, made, words)
-values (current_coach(), %(id)s, %(trainee)s, %(month)s, %(at)s, %(made)s, %(words)s)
-on conflict (coach_id, id) do nothing
+insert into report (hall_id, id, trainee_id, month, at, made, words)
+values (current_hall(), %(id)s, %(trainee)s, %(month)s, %(at)s, %(made)s, %(words)s)
+on conflict (hall_id, id) do nothing
 
 -- report: One wording of a report.
 select id, trainee_id as trainee, month, at, made, words from report where id = %(id)s
@@ -52,5 +52,5 @@ where trainee_id = %(trainee)s and month = %(month)s order by arrived desc limit
 -- reports_of: The newest wording of everybody's report of a month, by name.
 select report.id, report.trainee_id as trainee, report.month, report.at, report.made, report.words
 from (select distinct on (trainee_id) * from report where month = %(month)s order by trainee_id, arrived desc) as report
-join trainee on trainee.coach_id = report.coach_id and trainee.id = report.trainee_id
+join trainee on trainee.hall_id = report.hall_id and trainee.id = report.trainee_id
 where trainee.struck_at is null order by lower(trainee.name)

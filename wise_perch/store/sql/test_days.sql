@@ -1,6 +1,6 @@
 -- add: Keep a test day; the same id again changes nothing.
-insert into test_day (coach_id, id, at, plan) values (current_coach(), %(id)s, %(at)s, %(plan)s)
-on conflict (coach_id, id) do nothing
+insert into test_day (hall_id, id, at, plan) values (current_hall(), %(id)s, %(at)s, %(plan)s)
+on conflict (hall_id, id) do nothing
 
 -- one: One test day.
 select id, at, plan from test_day where id = %(id)s and struck_at is null

@@ -1,7 +1,7 @@
 -- add: Add a trainee; the same id again changes nothing.
-insert into trainee (coach_id, id, name, stepping_side, note)
-values (current_coach(), %(id)s, %(name)s, %(stepping_side)s, %(note)s)
-on conflict (coach_id, id) do nothing
+insert into trainee (hall_id, id, name, stepping_side, note)
+values (current_hall(), %(id)s, %(name)s, %(stepping_side)s, %(note)s)
+on conflict (hall_id, id) do nothing
 
 -- change: Change name, side and note.
 update trainee set name = %(name)s, stepping_side = %(stepping_side)s, note = %(note)s
@@ -39,7 +39,7 @@ select struck_at is not null from trainee where id = %(id)s for update
 select erase_trainee(%(id)s)
 
 -- receipt: Keep the receipt of a deletion, which names nobody.
-insert into erasure (coach_id, id, trainee_id, counted) values (current_coach(), %(receipt)s, %(id)s, %(counted)s)
+insert into erasure (hall_id, id, trainee_id, counted) values (current_hall(), %(receipt)s, %(id)s, %(counted)s)
 returning id, trainee_id as trainee, at, counted
 
 -- receipts: Every receipt, the newest first.

@@ -1,15 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useState } from "react";
+import { useState } from "react";
 import { v7 as uuidv7 } from "uuid";
 import { ask, type Coach, client } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { useMe } from "../../api/me";
+import { count, sound } from "../../live/sounds";
 import { Button } from "../../parts/Button";
-import { Field } from "../../parts/Field";
-import { Message, Problem, Waiting } from "../../parts/Message";
+import { Choice, Field } from "../../parts/Field";
+import { For } from "../../parts/For";
+import { Part, PasswordField, text, useSent } from "../../parts/forms";
+import { Problem, Waiting } from "../../parts/Message";
 import { moment } from "../../parts/words";
 import { Gone } from "./Gone";
 
-/** The coach's own account: time zone, password, email, where they are signed in, tokens for scripts; and who left. */
+/** The coach's own account: password, email, where they are signed in, tokens for scripts; and who left. */
 export function AccountScreen() {
   const me = useMe();
   if (me.isPending) return <Waiting />;
@@ -22,95 +25,142 @@ export function AccountScreen() {
       </p>
       <div className="grid items-start gap-x-14 gap-y-9 lg:grid-cols-2">
         <div className="grid gap-y-9">
-          <TimeZone me={me.data} />
+          <Heard me={me.data} />
+          <Read me={me.data} />
           <Password />
           <Email me={me.data} />
         </div>
         <div className="grid gap-y-9">
           <Sessions />
           <Tokens />
-          <Gone />
+          <For least="coach">
+            <Gone />
+          </For>
         </div>
       </div>
     </>
   );
 }
 
-/** One part of the page under its heading. */
-export function Part({ title, about, children }: { title: string; about?: string; children: ReactNode }) {
-  return (
-    <section aria-label={title} className="max-w-xl">
-      <h2 className="mb-2 border-b border-rule text-xl">{title}</h2>
-      {about && <p className="mb-3 text-soft">{about}</p>}
-      {children}
-    </section>
-  );
-}
+const VOLUMES = [10, 25, 40, 55, 70, 85, 100];
 
-/** Sends a form, says what went wrong, or that it was done. */
-function useSent(send: (form: FormData) => Promise<unknown>, done: string) {
+/** What is heard and felt, and how loud. */
+function Heard({ me }: { me: Coach }) {
   const queries = useQueryClient();
-  const [said, say] = useState<ReactNode>(null);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    try {
-      await send(new FormData(form));
-      form.reset();
-      await queries.invalidateQueries();
-      say(<Message>{done}</Message>);
-    } catch (error) {
-      say(<Problem error={error} />);
-    }
+  const [error, setError] = useState<unknown>(null);
+  const change = (body: { sounds?: boolean; volume?: number; vibration?: boolean; voice?: boolean }) => {
+    queries.setQueryData<Coach>(["me"], { ...me, ...body });
+    ask(client.PATCH("/api/me", { body })).then((now) => queries.setQueryData(["me"], now), setError);
   };
-  return { said, submit: (event: FormEvent<HTMLFormElement>) => void submit(event) };
-}
-
-const text = (form: FormData, name: string) => String(form.get(name) ?? "");
-
-function TimeZone({ me }: { me: Coach }) {
-  const { said, submit } = useSent(
-    (form) => ask(client.PATCH("/api/me", { body: { time_zone: text(form, "zone") } })),
-    "Kept. Every day of the hall is counted in it from now on.",
-  );
-  // the zone that is kept stands in the list even where this browser does not know it
-  const zones = [...new Set([me.time_zone, ...Intl.supportedValuesOf("timeZone"), "UTC"])].sort();
+  const ticks = [
+    ["sounds", "Tones", "at the start, the end and the last seconds of a rest"],
+    ["vibration", "Vibration", "beside the tones, where the phone can"],
+    ["voice", "A voice that counts", "every second of a hold, by this device's own speech"],
+  ] as const;
   return (
-    <Part title="Time zone" about="A late session counts on the day it is in the hall.">
-      {said}
-      <form key={me.time_zone} onSubmit={submit} className="flex flex-wrap items-end gap-3 [&>div]:mb-0">
-        <Field label="The hall's time zone">
-          {(id) => (
-            <select id={id} name="zone" className="field" defaultValue={me.time_zone}>
-              {zones.map((zone) => (
-                <option key={zone}>{zone}</option>
+    <Part title="Heard and felt" about="On Bench and Floor, on every device of yours.">
+      {error !== null && <Problem error={error} />}
+      {ticks.map(([name, title, words]) => (
+        <label key={name} className="flex min-h-11 items-center gap-3">
+          <input
+            type="checkbox"
+            className="h-6 w-6 accent-blue"
+            checked={me[name]}
+            onChange={(event) => change({ [name]: event.target.checked })}
+          />
+          <span>
+            {title} <span className="text-soft">{words}</span>
+          </span>
+        </label>
+      ))}
+      <Field label="How loud">
+        {(id) => (
+          <select
+            id={id}
+            className="field w-auto"
+            value={me.volume}
+            onChange={(event) => change({ volume: Number(event.target.value) })}
+          >
+            {[...new Set([...VOLUMES, me.volume])]
+              .sort((x, y) => x - y)
+              .map((volume) => (
+                <option key={volume} value={volume}>
+                  {volume} %
+                </option>
               ))}
-            </select>
-          )}
-        </Field>
-        <Button type="submit">Keep the zone</Button>
-      </form>
+          </select>
+        )}
+      </Field>
+      <Button
+        className="mt-2"
+        onClick={() => {
+          sound("start");
+          count(3);
+        }}
+      >
+        Try it
+      </Button>
     </Part>
   );
 }
 
-function PasswordField({ label, name, hint }: { label: string; name: string; hint?: string }) {
-  const isNew = name === "password";
+const READ = [
+  [
+    "units",
+    "Lengths and weights",
+    [
+      ["cm", "cm and kg"],
+      ["in", "in and lb beside them"],
+    ],
+  ],
+  [
+    "dates",
+    "Days",
+    [
+      ["day-month", "3 May"],
+      ["month-day", "May 3"],
+      ["year-month-day", "05-03"],
+    ],
+  ],
+  [
+    "decimal",
+    "Figures",
+    [
+      ["point", "3.1"],
+      ["comma", "3,1"],
+    ],
+  ],
+] as const;
+
+/** How lengths, days and figures are written for this coach. Files and forms stay as they are. */
+function Read({ me }: { me: Coach }) {
+  const queries = useQueryClient();
+  const [error, setError] = useState<unknown>(null);
+  const change = (name: (typeof READ)[number][0], value: string) =>
+    ask(client.PATCH("/api/me", { body: { [name]: value } })).then((now) => {
+      queries.setQueryData(["me"], now);
+      // what stands already was written the other way
+      window.location.reload();
+    }, setError);
   return (
-    <Field label={label} {...(hint ? { hint } : {})}>
-      {(id) => (
-        <input
-          id={id}
-          name={name}
-          type="password"
-          required
-          minLength={isNew ? 10 : 1}
-          maxLength={200}
-          autoComplete={isNew ? "new-password" : "current-password"}
-          className="field"
-        />
-      )}
-    </Field>
+    <Part
+      title="Written"
+      about="How you read it. What is typed and what goes into files stays in cm, kg and points."
+    >
+      {error !== null && <Problem error={error} />}
+      {/* the ways to choose from stand as they are */}
+      <div data-as-written>
+        {READ.map(([name, legend, options]) => (
+          <Choice
+            key={name}
+            legend={legend}
+            options={options as readonly (readonly [string, string])[]}
+            value={me[name]}
+            onPick={(value) => void change(name, value)}
+          />
+        ))}
+      </div>
+    </Part>
   );
 }
 

@@ -4,11 +4,12 @@ import { v7 as uuidv7 } from "uuid";
 import { ask, client, type Receipt } from "../../api/client";
 import { Button, buttonLook } from "../../parts/Button";
 import { Field } from "../../parts/Field";
+import { For } from "../../parts/For";
+import { Part } from "../../parts/forms";
 import { Message, Problem } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
 import { saveAs } from "../../parts/saveAs";
 import { moment } from "../../parts/words";
-import { Part } from "./AccountScreen";
 
 type Away = { id: string; name: string; since: string };
 
@@ -44,9 +45,11 @@ export function Gone() {
               <a href={`/api/archive?trainee=${who.id}`} download className={buttonLook("plain")}>
                 Save everything of theirs
               </a>
-              <Button kind="danger" onClick={() => setErasing(who)}>
-                Erase for good …
-              </Button>
+              <For least="owner">
+                <Button kind="danger" onClick={() => setErasing(who)}>
+                  Erase for good …
+                </Button>
+              </For>
             </div>
           </li>
         ))}

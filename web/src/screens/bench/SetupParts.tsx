@@ -73,7 +73,7 @@ export function CountBelow({ page }: { page: BenchPage }) {
   const below = first?.ways.find((way) => way.below !== null)?.below;
   if (below === null || below === undefined) return null;
   const choose = (value: number) =>
-    void ask(client.PATCH("/api/me", { body: { float_switch_s: value } })).then(() => {
+    void ask(client.PATCH("/api/hall", { body: { float_switch_s: value } })).then(() => {
       void queries.invalidateQueries({ queryKey: ["me"] });
       void queries.invalidateQueries({ queryKey: ["bench"] });
     });

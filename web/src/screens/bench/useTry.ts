@@ -14,6 +14,7 @@ import {
 } from "../../live/run";
 import type { Now } from "../../live/sheet";
 import { sound } from "../../live/sounds";
+import { useCounting } from "../../live/useCounting";
 import { secondOf, useNow } from "../../live/useNow";
 
 /** Where the try in hand stands. */
@@ -63,6 +64,7 @@ export function useTry(run: LiveRun) {
   }, [going, limit, passed, stop]);
 
   useTones(phase, restLeft, place.switched);
+  useCounting(going, passed);
 
   return {
     tries,

@@ -103,6 +103,7 @@ function FirstCoach() {
         body: {
           email: text(form, "email"),
           name: text(form, "name"),
+          hall: text(form, "hall"),
           password: text(form, "password"),
           time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
         },
@@ -112,10 +113,15 @@ function FirstCoach() {
   return (
     <form onSubmit={submit}>
       <h1 className="mb-1 text-3xl">The first coach</h1>
-      <p className="mb-4 text-soft">Nobody coaches here yet. Who are you?</p>
+      <p className="mb-4 text-soft">Nobody coaches here yet. Who are you, and what is the hall called?</p>
       {error !== undefined && <Problem error={error} />}
       <Field label="Name">
         {(id) => <input id={id} name="name" autoComplete="name" required maxLength={120} className="field" />}
+      </Field>
+      <Field label="The hall">
+        {(id) => (
+          <input id={id} name="hall" autoComplete="organization" required maxLength={120} className="field" />
+        )}
       </Field>
       <Field label="Email">
         {(id) => (

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { FloorPage, Pain } from "../../api/client";
 import { useFloorReady } from "../../api/hooks";
+import { useHallDay } from "../../api/me";
 import { SessionRibbon } from "../../drawings/SessionRibbon";
 import { happen, presentSession, startSession } from "../../live/session";
 import { Button, buttonLook } from "../../parts/Button";
@@ -19,7 +20,7 @@ interface Props {
 
 /** Ask first: pain by joint, how the day feels, confidence. The session is then as the rules make it of that. */
 export function Ready({ trainee, onBegun }: Props) {
-  const ready = useFloorReady(trainee);
+  const ready = useFloorReady(trainee, useHallDay());
   if (ready.isPending) return <Waiting />;
   if (!ready.data) return <Problem error={ready.error} />;
   const page = ready.data;

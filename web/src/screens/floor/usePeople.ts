@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { useOnTheFloor, useToday } from "../../api/hooks";
+import { useHallDay } from "../../api/me";
 import { presentSession } from "../../live/session";
 import { isoDay } from "../../parts/words";
 
@@ -24,7 +25,7 @@ export interface Person {
 
 /** Who is on the floor: by the server, by what was begun in this browser, and by whom the coach brought on. */
 export function usePeople(asked: string | null) {
-  const there = useOnTheFloor();
+  const there = useOnTheFloor(useHallDay());
   const roster = useToday();
   const [begun, setBegun] = useState(readBegun);
   const [added, setAdded] = useState<string[]>([]);

@@ -11,6 +11,7 @@ import {
   writeHand,
 } from "../../live/session";
 import { sound } from "../../live/sounds";
+import { useCounting } from "../../live/useCounting";
 import { secondOf, useNow } from "../../live/useNow";
 
 /** Where the set in hand stands. */
@@ -99,6 +100,7 @@ export function useSet(session: LiveSession) {
   const windowS = takes === "touches" ? (dose?.window_s ?? null) : takes === "stretch" ? target : null;
   const limit = windowS ?? (takes === "clock" ? ceiling : null);
   const { going, restLeft, passed, phase } = useSetClock({ over: n === null, mine, rested, limit });
+  useCounting(going, passed);
   const unmarked = takes === "touches" ? 0 : ceiling === null ? target : (dose?.each ?? 0);
   const count = mine?.count ?? unmarked;
   const minute = Math.min(now?.sets ?? 1, Math.floor(passed / MINUTE_S) + 1);

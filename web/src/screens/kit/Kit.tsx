@@ -3,10 +3,13 @@ import { type FormEvent, useState } from "react";
 import { v7 as uuidv7 } from "uuid";
 import { ask, client, type KeptKit } from "../../api/client";
 import { useKit } from "../../api/hooks";
+import { useMay } from "../../api/me";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
+import { For } from "../../parts/For";
 import { Problem, Waiting } from "../../parts/Message";
 import { capital } from "../../parts/words";
+import { UsualKit } from "./UsualKit";
 
 const KINDS = [
   ["pad", "pad", "soft, goes under the head"],
@@ -51,10 +54,9 @@ export function Kit() {
       <div className="grid gap-x-14 gap-y-6 lg:grid-cols-[1fr_24rem]">
         <section aria-label="What there is">
           {kit.data.length === 0 && (
-            <p className="border-l-4 border-wood bg-sheet px-4 py-3">
-              Nothing entered yet. Measure what lies in the corner: pads, plates, blocks and boxes, each with
-              its thickness and how many there are.
-            </p>
+            <For least="coach">
+              <UsualKit onAdded={again} onWrong={setWrong} />
+            </For>
           )}
           <ul>
             {kit.data.map((item) => (
@@ -76,7 +78,9 @@ export function Kit() {
               </Button>
             </p>
           )}
-          <Add onAdded={again} onWrong={setWrong} />
+          <For least="coach">
+            <Add onAdded={again} onWrong={setWrong} />
+          </For>
         </section>
         <Stacks empty={kit.data.length === 0} />
       </div>
@@ -95,6 +99,7 @@ interface RowProps {
 
 function Row({ item, most, onStrike, onChanged, onWrong }: RowProps) {
   const [count, setCount] = useState(String(item.count));
+  const may = useMay("coach");
   const change = () => {
     if (Number(count) === item.count) return;
     const { kind, thickness_cm, note } = item;
@@ -125,9 +130,10 @@ function Row({ item, most, onStrike, onChanged, onWrong }: RowProps) {
           value={count}
           onChange={(event) => setCount(event.target.value)}
           onBlur={change}
+          disabled={!may}
         />
       </label>
-      <Button kind="quiet" aria-label={`Strike out ${name}`} onClick={onStrike}>
+      <Button least="coach" kind="quiet" aria-label={`Strike out ${name}`} onClick={onStrike}>
         Strike out
       </Button>
     </li>

@@ -263,7 +263,7 @@ function UseSetting({ page, drill, settings, possible }: UseProps) {
   };
   return (
     <div className="mt-4">
-      <Button kind="act" disabled={!possible} onClick={use}>
+      <Button least="coach" kind="act" disabled={!possible} onClick={use}>
         Use this setting
       </Button>
       <p role="status" className="mt-1 text-sm text-soft">

@@ -4,6 +4,7 @@ import type { LinePage, PictureOfDrill } from "../../api/client";
 import { useJudgedPicture, useLinePage } from "../../api/line";
 import type { Handle, View } from "../../line/points";
 import { Button } from "../../parts/Button";
+import { For } from "../../parts/For";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { FilmView } from "./FilmView";
 import { KeepLine } from "./KeepLine";
@@ -126,13 +127,15 @@ function Judging({ page }: { page: LinePage }) {
             {picture && said ? (
               <>
                 <Said said={said.said} page={page} />
-                <KeepLine
-                  page={page}
-                  picture={picture}
-                  day={shown?.day ?? ""}
-                  refused={said.said.refused}
-                  onBeside={() => void holdBeside()}
-                />
+                <For least="coach">
+                  <KeepLine
+                    page={page}
+                    picture={picture}
+                    day={shown?.day ?? ""}
+                    refused={said.said.refused}
+                    onBeside={() => void holdBeside()}
+                  />
+                </For>
               </>
             ) : (
               <p className="text-soft">{drill ? `Meant here: ${drill.target}.` : ""}</p>

@@ -16,7 +16,7 @@ export function KeepBar({ page, edits, toKeep, onKeep, onUndo, onVersion }: Keep
   return (
     <div className="mt-2 flex flex-wrap items-center gap-3">
       {toKeep && (
-        <Button kind="act" live onClick={onKeep}>
+        <Button least="coach" kind="act" live onClick={onKeep}>
           Keep this week
         </Button>
       )}

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 as uuidv7 } from "uuid";
-import { ask, client } from "../../api/client";
+import { ask, client, type Handed } from "../../api/client";
 import { useLinks } from "../../api/hooks";
 import { Button } from "../../parts/Button";
+import { HandedOver } from "../../parts/HandedOver";
 import { Problem } from "../../parts/Message";
 import { Sheet } from "../../parts/Sheet";
 import { day } from "../../parts/words";
@@ -18,7 +19,7 @@ type Kind = keyof typeof KINDS;
 export function ShareForm({ trainee, onClose }: { trainee: string; onClose: () => void }) {
   const links = useLinks(trainee);
   const queries = useQueryClient();
-  const [made, setMade] = useState<{ kind: string; address: string } | null>(null);
+  const [made, setMade] = useState<Handed | null>(null);
   const [wrong, setWrong] = useState<unknown>(null);
   const again = () => void queries.invalidateQueries({ queryKey: ["links", trainee] });
   const make = (kind: Kind) =>
@@ -28,7 +29,7 @@ export function ShareForm({ trainee, onClose }: { trainee: string; onClose: () =
         body: { id: uuidv7(), kind },
       }),
     ).then((link) => {
-      setMade({ kind: link.kind, address: `${window.location.origin}${link.path}` });
+      setMade(link);
       again();
     }, setWrong);
   const revoke = (id: string) =>
@@ -45,18 +46,11 @@ export function ShareForm({ trainee, onClose }: { trainee: string; onClose: () =
     >
       {wrong !== null && <Problem error={wrong} />}
       {made && (
-        <div role="status" className="mb-4 border-l-4 border-blue bg-tint px-4 py-3">
-          <p className="mb-1 font-bold">Shown once: copy it now.</p>
-          <label className="text-sm">
-            Secret address
-            <input
-              readOnly
-              className="field"
-              value={made.address}
-              onFocus={(event) => event.currentTarget.select()}
-            />
-          </label>
-        </div>
+        <HandedOver
+          handed={made}
+          title="Secret address"
+          words="Shown once: let the trainee's phone read the code, or copy it now."
+        />
       )}
       <div className="mb-4 grid gap-2">
         {(Object.keys(KINDS) as Kind[]).map((kind) => (

@@ -41,7 +41,9 @@ export function WeekHeader({ page, older, onOpen, onWeek, onPlanAgain }: Props) 
             Print
           </Link>
         )}
-        <Button onClick={() => onOpen("share")}>Calendar and own page</Button>
+        <Button least="coach" onClick={() => onOpen("share")}>
+          Calendar and own page
+        </Button>
         <Button onClick={() => onOpen("days")}>Days</Button>
         {page.kept && !older && <Button onClick={onPlanAgain}>Plan again</Button>}
         {page.kept && <Button onClick={() => onOpen("copy")}>Copy to others</Button>}

@@ -31,6 +31,7 @@ export function Weeks() {
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-[2.125rem] leading-tight">Everybody's week of {dayMonth(week)}</h1>
         <Button
+          least="coach"
           kind="act"
           live
           disabled={!open.length || goesOn(many.job)}

@@ -43,7 +43,7 @@ export function ReportScreen() {
             <Button kind="act" live onClick={() => window.print()}>
               Print, or save as PDF
             </Button>
-            <Button live onClick={() => change(true)}>
+            <Button least="coach" live onClick={() => change(true)}>
               Change the words
             </Button>
           </div>

@@ -56,6 +56,7 @@ export function ReportsScreen() {
         </p>
         <div className="flex flex-wrap gap-3">
           <Button
+            least="coach"
             kind={reports.length ? "plain" : "act"}
             live
             disabled={!everybody.length || goesOn(job)}

@@ -59,7 +59,7 @@ function Turn({ trainee, turn }: { trainee: string; turn: WrongTurn }) {
             Look
           </Link>
         )}
-        <Button kind="quiet" onClick={() => void hear()}>
+        <Button least="coach" kind="quiet" onClick={() => void hear()}>
           Heard, say no more
         </Button>
       </p>

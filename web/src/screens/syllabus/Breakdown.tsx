@@ -226,7 +226,12 @@ function Beside({ draft, look, standing, fresh, onRungs, onDrop, onKeep }: Besid
           </ul>
         </Message>
       )}
-      <Button kind="act" disabled={!fresh || !look || look.problems.length > 0} onClick={onKeep}>
+      <Button
+        least="owner"
+        kind="act"
+        disabled={!fresh || !look || look.problems.length > 0}
+        onClick={onKeep}
+      >
         Keep this line
       </Button>
       <p className="mt-2 text-sm text-soft">

@@ -187,7 +187,7 @@ function SyllabusHeader({ page, lines, edits, sound, onTakeBack, onKeep, onVersi
         {edits.length > 0 && (
           <>
             <Button onClick={onTakeBack}>Take the last edit back</Button>
-            <Button kind="act" disabled={!sound} onClick={onKeep}>
+            <Button least="owner" kind="act" disabled={!sound} onClick={onKeep}>
               Keep as my own
             </Button>
           </>

@@ -81,7 +81,7 @@ export function PlanDay() {
             />
             Split over two days
           </label>
-          <Button kind="act" live disabled={!ready} onClick={keep}>
+          <Button least="coach" kind="act" live disabled={!ready} onClick={keep}>
             Keep this test day
           </Button>
         </section>

@@ -1,21 +1,31 @@
-import { memo, useState } from "react";
-import { Link } from "react-router";
+import { memo } from "react";
+import { Link, useSearchParams } from "react-router";
 import type { Matter, TodayTrainee } from "../../api/client";
+import { useGroups } from "../../api/hall";
 import { useToday } from "../../api/hooks";
 import { SmallBars } from "../../drawings/SmallBars";
 import { Button, buttonLook } from "../../parts/Button";
+import { For } from "../../parts/For";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { capital, count, longDay } from "../../parts/words";
 import { TraineeForm } from "../trainee/TraineeForm";
+import { FirstEvening } from "./FirstEvening";
+import { FEW, Narrow, shownRows, viewOf } from "./Narrow";
 
 /** Every trainee, the most pressing first. */
 export function Today() {
   const today = useToday();
-  const [adding, add] = useState(false);
+  const [search, setSearch] = useSearchParams();
+  // in the address, so that the first evening leads here
+  const adding = search.has("add");
+  const groups = useGroups();
+  const view = viewOf(search);
   if (today.isPending) return <Waiting />;
   if (!today.data) return <Problem error={today.error} />;
+  const rows = shownRows(today.data, view, groups.data ?? []);
   return (
     <>
+      <FirstEvening />
       <p className="text-soft">{longDay(new Date())}</p>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-[2.125rem] leading-tight">{headline(today.data)}</h1>
@@ -29,13 +39,22 @@ export function Today() {
           <Link to="/test-days/new" className={buttonLook("plain")}>
             Test days
           </Link>
-          <Button onClick={() => add(true)}>Add a trainee</Button>
+          <For least="coach">
+            <Button onClick={() => setSearch({ add: "" }, { replace: true })}>Add a trainee</Button>
+          </For>
         </div>
       </div>
       {today.error && <Problem error={today.error} />}
+      {today.data.length > FEW || (groups.data?.length ?? 0) > 0 ? (
+        <Narrow
+          view={view}
+          groups={groups.data ?? []}
+          onView={(next) => setSearch(next, { replace: true })}
+        />
+      ) : null}
       {today.data.length ? (
         <ul>
-          {today.data.map((row) => (
+          {rows.map((row) => (
             <Row key={row.id} row={row} many={today.data.length > MANY} />
           ))}
         </ul>
@@ -45,7 +64,8 @@ export function Today() {
           Files.
         </Message>
       )}
-      {adding && <TraineeForm onClose={() => add(false)} />}
+      {rows.length === 0 && today.data.length > 0 && <Message>Nobody fits that.</Message>}
+      {adding && <TraineeForm onClose={() => setSearch({}, { replace: true })} />}
     </>
   );
 }

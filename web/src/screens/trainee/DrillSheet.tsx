@@ -10,6 +10,7 @@ import { History } from "../../drawings/History";
 import { Rung } from "../../drawings/Rung";
 import { onDelivered, post, waitingLetters } from "../../live/outbox";
 import { useOutboxVersion } from "../../live/useFollowed";
+import { For } from "../../parts/For";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { SeenFrom } from "../../parts/SeenFrom";
 import { Sheet } from "../../parts/Sheet";
@@ -65,13 +66,17 @@ export function DrillSheet({ trainee, drill, onClose, onPick }: Props) {
           {drawn && <FaultPictures faults={drawn.faults} />}
           <SeenFrom trainee={trainee} drill={drill} title={d.title} views={page.data.views} />
           <Opens page={page.data} onPick={onPick} />
-          <Waive trainee={trainee} page={page.data} />
+          <For least="coach">
+            <Waive trainee={trainee} page={page.data} />
+          </For>
           {waiting.length > 0 && (
             <p role="status" className="my-3 bg-tint px-3 py-2 text-sm">
               {waiting.length} kept in this browser, on the way to the server.
             </p>
           )}
-          <SetForm trainee={trainee} page={page.data} />
+          <For least="coach">
+            <SetForm trainee={trainee} page={page.data} />
+          </For>
           <Sets page={page.data} />
         </>
       )}

@@ -1,5 +1,6 @@
 import type { GoalStanding, TraineePage } from "../../api/client";
 import { Button } from "../../parts/Button";
+import { For } from "../../parts/For";
 import { StandsStill } from "../../parts/StandsStill";
 
 interface Props {
@@ -19,7 +20,7 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
         <p className="mb-2 text-soft">
           No goal yet. Choose one, and the way to it lights up on the wall bars.
         </p>
-        <Button kind="act" onClick={onChoose}>
+        <Button least="coach" kind="act" onClick={onChoose}>
           Choose goals
         </Button>
       </div>
@@ -40,9 +41,11 @@ export function GoalHead({ page, goal, onGoal, onChoose }: Props) {
             {g.reached && " · reached"}
           </button>
         ))}
-        <button type="button" className="underline" onClick={onChoose}>
-          Change
-        </button>
+        <For least="coach">
+          <button type="button" className="underline" onClick={onChoose}>
+            Change
+          </button>
+        </For>
       </p>
       <h1 className="text-[2rem] leading-tight">
         <span className="sr-only">{trainee.name}: </span>

@@ -61,7 +61,13 @@ export function NextWeeks() {
         </Message>
       )}
       {goal && (
-        <Button kind={outlook ? "plain" : "act"} live disabled={goesOn(job)} onClick={() => void begin()}>
+        <Button
+          least="coach"
+          kind={outlook ? "plain" : "act"}
+          live
+          disabled={goesOn(job)}
+          onClick={() => void begin()}
+        >
           {outlook ? "Work it out again, from today" : "Work it out: about half a minute"}
         </Button>
       )}

@@ -5,6 +5,7 @@ import { useTrainee } from "../../api/hooks";
 import { TryStrip } from "../../drawings/TryStrip";
 import { WallBars } from "../../drawings/WallBars";
 import { buttonLook } from "../../parts/Button";
+import { For } from "../../parts/For";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { day, longDay } from "../../parts/words";
 import { Outlines } from "../line/Outlines";
@@ -61,24 +62,28 @@ export function TraineeScreen() {
             .filter(Boolean)
             .join(" ")}
         </span>
-        <button type="button" className="underline" onClick={() => open("details")}>
-          Details
-        </button>
-        <Link to={`/trainees/${id}/intake`} className="underline">
-          {page.data.intake_done ? "Intake" : "Intake: not done yet"}
-        </Link>
-        <Link to={`/trainees/${id}/measures`} className="underline">
-          Measures
-        </Link>
+        <For least="coach">
+          <button type="button" className="underline" onClick={() => open("details")}>
+            Details
+          </button>
+          <Link to={`/trainees/${id}/intake`} className="underline">
+            {page.data.intake_done ? "Intake" : "Intake: not done yet"}
+          </Link>
+          <Link to={`/trainees/${id}/measures`} className="underline">
+            Measures
+          </Link>
+        </For>{" "}
         {goal && !goal.reached && (
           <Link to={`/trainees/${id}/next`} className="underline">
             The next twelve weeks
           </Link>
         )}
-        <button type="button" className="underline" onClick={() => open("schools")}>
-          Schools
-          {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
-        </button>
+        <For least="coach">
+          <button type="button" className="underline" onClick={() => open("schools")}>
+            Schools
+            {Object.keys(page.data.schools).length > 0 && ` (${Object.keys(page.data.schools).length} own)`}
+          </button>
+        </For>
       </p>
       <div className="print:[zoom:0.75]">
         <WallBars
