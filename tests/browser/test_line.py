@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Locator, Page, Playwright, expect
+from playwright.sync_api import Locator, Page, Playwright, Route, expect
 
 from bench.line_figures import FILM
 from tests.browser.conftest import FLAGS, PATIENCE_MS, Server, arrive, query, sent
@@ -191,6 +191,24 @@ def test_hands_wide_from_the_front_by_hand(coach: Page) -> None:
             coach.mouse.move(*to_screen(coach, still, (at[0], at[1])), steps=3)
             coach.mouse.up()
     assert_judged(coach, still)
+
+
+def test_hands_marked_while_the_model_is_on_its_way_stay_marked(coach: Page) -> None:
+    """The model fails to come after the hands were marked: what was placed by hand is not wiped away."""
+    held: list[Route] = []
+    coach.route("**/pose/**", lambda route: held.append(route))
+    open_line(coach, "front")
+    still = STILLS["wide-hands"]
+    with coach.expect_request("**/pose/**"):
+        pick(coach, still["name"])
+    coach.get_by_role("button", name="Mark the hands").click()
+    coach.mouse.click(*to_screen(coach, still, place(coach, still, "wrist")))
+    expect(said(coach)).to_be_visible()
+    coach.route("**/pose/**", lambda route: route.abort())
+    for route in held:
+        route.abort()
+    expect(coach.get_by_text("No model here")).to_be_visible()
+    expect(said(coach)).to_be_visible()
 
 
 @needs_model

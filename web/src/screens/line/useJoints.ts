@@ -114,8 +114,12 @@ export function useJoints({ page, view, onView }: Props) {
   const hands = async (at: { x: number; y: number }) => {
     setMarking(false);
     if (!shown) return;
-    if (finder.state.at !== "ready") return placeAbove(at);
+    // what was looked for before the hands were marked would put its answer, or its finding nobody, over them
     const turn = ++asked.current;
+    if (finder.state.at !== "ready") {
+      setLooking(false);
+      return placeAbove(at);
+    }
     setLooking(true);
     for (const share of SHARES) {
       const h = shown.height * share;
