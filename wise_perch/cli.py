@@ -193,6 +193,23 @@ def hold(series: Path, as_json: AsJson = False) -> None:
     typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else hold_summary(found))
 
 
+@app.command(name="class")
+def class_night(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False
+) -> None:
+    """Rotate a class from a JSON file: who is where when, without server or database. Fields: docs/formats.md."""
+    from wise_perch.formats.class_files import class_file, class_summary
+    from wise_perch.formats.junk import Junk
+
+    try:
+        found = class_file(file)
+    except Junk as junk:
+        for words in junk.lines:
+            say(words)
+        raise typer.Exit(2) from None
+    typer.echo(json.dumps(found, ensure_ascii=False, indent=2) if as_json else class_summary(found))
+
+
 LENGTHS = ("arm", "trunk", "leg", "hand", "shoulder-to-crown", "forearm", "foot")
 Number = Annotated[float | None, typer.Option()]
 

@@ -102,7 +102,8 @@ def house(cluster: Cluster, demo_template: str, tmp_path: Path) -> Iterator[Hous
     front.wait_for(hall.door)
     yield House(hall, hall.door)
     caddy.send_signal(signal.SIGTERM)
-    caddy.wait()
+    # pages that still listen for changes do not keep the door open
+    caddy.wait(timeout=30)
     hall.kill()
 
 

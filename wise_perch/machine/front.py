@@ -148,6 +148,7 @@ http://{front.host}:{front.trust_port} {{
     storage file_system "{front.folder / "data"}"
     auto_https disable_redirects
     skip_install_trust
+    grace_period 2s
     default_sni {front.host}
     pki {{
         ca local {{

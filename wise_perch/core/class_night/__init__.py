@@ -1,0 +1,1 @@
+"""Class night: many trainees, few stations, one pair of eyes."""
