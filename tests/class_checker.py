@@ -1,5 +1,5 @@
-"""An independent checker of time-tables: it walks the evening in tenths of a minute and knows nothing of how they
-are made.
+"""An independent checker of time-tables: it walks the evening in tenths of a minute and knows nothing of how
+they are made.
 """
 
 from wise_perch.core.class_night.question import ClassQuestion, Slot
@@ -16,38 +16,36 @@ def faults_of(
 ) -> list[str]:
     """Everything that is wrong with a time-table, in words; empty where nothing is."""
     found: list[str] = []
-    by_person: dict[int, list[Slot]] = {t: [] for t in range(len(question.trainees))}
-    for slot in slots:
-        by_person[slot.trainee].append(slot)
-    stays = {(s.trainee, s.block) for s in question.past}
-    for t, own in by_person.items():
-        person, own = question.trainees[t], sorted(own, key=lambda s: s.start_min)
+    for t, person in enumerate(question.trainees):
+        own = sorted((s for s in slots if s.trainee == t), key=lambda s: s.start_min)
         if [s.block for s in own] != list(range(len(own))):
             found.append(f"{person.name}: out of order or not only the end left out")
         if sorted(b for x, b in left_out if x == t) != list(range(len(own), len(person.blocks))):
             found.append(f"{person.name}: what is left out is not what is missing")
         free = tenths(person.from_min)
         for slot in own:
-            block = person.blocks[slot.block]
-            start, end = tenths(slot.start_min), tenths(slot.end_min)
-            if (t, slot.block) not in stays:
-                if end - start != tenths(block.minutes):
-                    found.append(f"{person.name}: {block.title} lasts {end - start}")
-                if start < free:
-                    found.append(f"{person.name}: {block.title} begins before the rest is over")
-                if end > tenths(question.leaves_min(t)):
-                    found.append(f"{person.name}: {block.title} ends too late")
-                if start < tenths(question.now_min):
-                    found.append(f"{person.name}: {block.title} begins in the past")
-                if slot.station not in block.stations:
-                    found.append(f"{person.name}: {block.title} at {slot.station}")
-                hands = (start, start + tenths(block.hands_min)) if block.hands_min else None
-                if (slot.hands and (tenths(slot.hands[0]), tenths(slot.hands[1]))) != hands:
-                    found.append(f"{person.name}: {block.title} has hands {slot.hands}")
-            if not 1 <= slot.number <= question.stations.get(slot.station, 0):
-                found.append(f"there is no {slot.station} {slot.number}")
-            free = end + tenths(block.rest_after_min)
+            found += [f"{person.name}: {words}" for words in _faults_of_slot(question, slot, free)]
+            free = tenths(slot.end_min) + tenths(person.blocks[slot.block].rest_after_min)
     return found + _crowds(question, slots)
+
+
+def _faults_of_slot(question: ClassQuestion, slot: Slot, free: int) -> list[str]:
+    """What is wrong with one block at one place; what is past only has to be at a station that there is."""
+    block = question.trainees[slot.trainee].blocks[slot.block]
+    start, end = tenths(slot.start_min), tenths(slot.end_min)
+    hands = (start, start + tenths(block.hands_min)) if block.hands_min else None
+    wrong = {
+        f"{block.title} lasts {end - start}": end - start != tenths(block.minutes),
+        f"{block.title} begins before the rest is over": start < free,
+        f"{block.title} ends too late": end > tenths(question.leaves_min(slot.trainee)),
+        f"{block.title} begins in the past": start < tenths(question.now_min),
+        f"{block.title} at {slot.station}": slot.station not in block.stations,
+        f"hands {slot.hands}": (slot.hands and (tenths(slot.hands[0]), tenths(slot.hands[1]))) != hands,
+    }
+    if (slot.trainee, slot.block) in {(s.trainee, s.block) for s in question.past}:
+        wrong = {}
+    wrong[f"no {slot.station} {slot.number}"] = not 1 <= slot.number <= question.stations.get(slot.station, 0)
+    return [words for words, is_so in wrong.items() if is_so]
 
 
 def _crowds(question: ClassQuestion, slots: tuple[Slot, ...]) -> list[str]:

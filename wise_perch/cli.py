@@ -197,7 +197,9 @@ def hold(series: Path, as_json: AsJson = False) -> None:
 def class_night(
     file: Path, as_json: Annotated[bool, typer.Option("--json", help="print a JSON object")] = False
 ) -> None:
-    """Rotate a class from a JSON file: who is where when, without server or database. Fields: docs/formats.md."""
+    """Rotate a class from a JSON file: who is where when, without server or database. Fields:
+    docs/formats.md.
+    """
     from wise_perch.formats.class_files import class_file, class_summary
     from wise_perch.formats.junk import Junk
 

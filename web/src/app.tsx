@@ -22,6 +22,7 @@ const live = () => import("./screens/live");
 const BenchIndex = lazy(() => live().then((m) => ({ default: m.BenchIndex })));
 const BenchRun = lazy(() => live().then((m) => ({ default: m.BenchRun })));
 const BenchSetup = lazy(() => live().then((m) => ({ default: m.BenchSetup })));
+const ClassScreen = lazy(() => live().then((m) => ({ default: m.ClassScreen })));
 const Floor = lazy(() => live().then((m) => ({ default: m.Floor })));
 const Plan = lazy(() => live().then((m) => ({ default: m.Plan })));
 const PlanDay = lazy(() => live().then((m) => ({ default: m.PlanDay })));
@@ -31,6 +32,11 @@ const AccountScreen = lazy(() =>
   import("./screens/account/AccountScreen").then((m) => ({ default: m.AccountScreen })),
 );
 const Compare = lazy(() => import("./screens/bench/Compare").then((m) => ({ default: m.Compare })));
+const ClassList = lazy(() => import("./screens/class/ClassList").then((m) => ({ default: m.ClassList })));
+const ClassPrint = lazy(() => import("./screens/class/ClassPrint").then((m) => ({ default: m.ClassPrint })));
+const HallDisplay = lazy(() =>
+  import("./screens/class/HallDisplay").then((m) => ({ default: m.HallDisplay })),
+);
 const Files = lazy(() => import("./screens/files/Files").then((m) => ({ default: m.Files })));
 const ChooseHall = lazy(() => import("./screens/hall/Halls").then((m) => ({ default: m.ChooseHall })));
 const GroupsScreen = lazy(() =>
@@ -81,11 +87,13 @@ export function App() {
   // a trainee's own page needs no sign-in, and asks for none; a link that works once asks for its own
   const shared = useMatch("/shared/:token");
   const joins = useMatch("/join/:token");
-  return shared || joins ? (
+  const display = useMatch("/display/:token");
+  return shared || joins || display ? (
     <Suspense fallback={<Waiting />}>
       <Routes>
         <Route path="/shared/:token" element={<SharedScreen />} />
         <Route path="/join/:token" element={<Join />} />
+        <Route path="/display/:token" element={<HallDisplay />} />
       </Routes>
     </Suspense>
   ) : (
@@ -158,6 +166,9 @@ function Coached() {
               <Route path="/trainees/:id/print/:plan" element={<PrintSheet />} />
               <Route path="/weeks" element={<Weeks />} />
               <Route path="/floor" element={<Floor />} />
+              <Route path="/class" element={<ClassList />} />
+              <Route path="/class/:id" element={<ClassScreen />} />
+              <Route path="/class/:id/print" element={<ClassPrint />} />
               <Route path="/kit" element={<Kit />} />
               <Route path="/trainees/:id/intake" element={<IntakeScreen />} />
               <Route path="/trainees/:id/levers" element={<Levers />} />

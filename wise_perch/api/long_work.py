@@ -8,6 +8,7 @@ from uuid import UUID, uuid5
 from pydantic import TypeAdapter
 
 from wise_perch.api.cases import load_case, load_house
+from wise_perch.api.class_work import bring, rotate_watched, with_people
 from wise_perch.api.errors import Refused
 from wise_perch.api.long_view import make_report
 from wise_perch.api.queue import Steps, Work
@@ -17,7 +18,7 @@ from wise_perch.core.rehearsal.outlook import Outlook, look_ahead
 from wise_perch.core.trainee.case import judge_case
 from wise_perch.core.trainee.hall import Member
 from wise_perch.core.week.week_plan import Wish, monday_of
-from wise_perch.store import plans, progress, trainees
+from wise_perch.store import class_nights, plans, progress, trainees
 from wise_perch.store.errors import NotFound, StoreError
 from wise_perch.store.jobs import Job, JobKind
 from wise_perch.store.pool import Pool, transaction
@@ -110,8 +111,32 @@ def rehearse_weeks(pool: Pool, member: Member, job: Job, steps: Steps) -> Mappin
     return {"outlook": OUTLOOK.dump_python(found, mode="json") if found else None}
 
 
+def lay_out_class(pool: Pool, member: Member, job: Job, steps: Steps) -> None:
+    """Lay a class night out: each one's session made ready, then who is where when. What has begun stays."""
+    id = UUID(job.what["class"])
+    with transaction(pool, member=member) as db:
+        kept = class_nights.one(db, id)
+    people, sheets = [], {}
+    for n, person in enumerate(kept.evening.people):
+        steps.come_to(n)
+        try:
+            with transaction(pool, member=member) as db:
+                brought, sheet = bring(db, person, load_house(db), evening=kept.evening)
+        except (Refused, StoreError) as error:
+            steps.come_to(n, f"{person.name}: {error}")
+            continue
+        people.append(brought)
+        if sheet:
+            sheets[person.trainee] = sheet
+    evening = rotate_watched(with_people(kept.evening, people), steps.come_to, first=len(kept.evening.people))
+    with transaction(pool, member=member) as db:
+        if class_nights.one(db, id, to_change=True).evening.begun_at is None:
+            class_nights.lay_out(db, id=id, evening=evening, sheets=sheets)
+
+
 WORK: Mapping[JobKind, Work] = {
     "plan-weeks": plan_weeks,
     "rehearsal": rehearse_weeks,
     "reports": write_reports,
+    "class-night": lay_out_class,
 }

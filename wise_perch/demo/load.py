@@ -16,6 +16,7 @@ from wise_perch.core.trainee.groups import Evening
 from wise_perch.core.trainee.habits import WEEK_DAYS
 from wise_perch.core.trainee.hall import Member
 from wise_perch.core.trainee.stored import KeptSet
+from wise_perch.demo.class_nights import load_class_nights
 from wise_perch.demo.lines import drawn_lines
 from wise_perch.demo.lived import first_lived_day, live_weeks
 from wise_perch.demo.people import (
@@ -86,6 +87,7 @@ def load(db: psycopg.Connection, syllabus: Syllabus, *, until: date, seed: int =
         for name, evenings, who in GROUPS:
             when = [Evening(weekday=day, time=at, minutes=minutes) for day, at, minutes in evenings]
             groups.add(db, id=uuid7(), name=name, evenings=when, members=[ids[one] for one in who])
+        load_class_nights(db, until=until, coaches=tuple(name for name, _, _ in COACHES))
     return count
 
 

@@ -1,5 +1,5 @@
-"""The door to the rotation without server or database: a class as JSON in, its time-table out; and a class taken
-along as JSON, CSV and calendar. Documented in docs/formats.md.
+"""The door to the rotation without server or database: a class as JSON in, its time-table out; and a class
+taken along as JSON, CSV and calendar. Documented in docs/formats.md.
 """
 
 import csv
@@ -177,21 +177,25 @@ def rotation_as_json(question: ClassQuestion, found: Rotation) -> dict[str, Any]
             }
             for s in sorted(found.slots, key=lambda s: (s.start_min, s.trainee))
         ],
-        "left_out": [{"trainee": people[t].name, "block": people[t].blocks[b].title} for t, b in found.left_out],
+        "left_out": [
+            {"trainee": people[t].name, "block": people[t].blocks[b].title} for t, b in found.left_out
+        ],
         "waited_min": round(found.price.waited_min, 2),
         "by_eye_min": round(found.by_eye.waited_min, 2),
         "by_eye_left_out": found.by_eye.left_out,
         "bound_min": found.bound_min,
         "proven": found.proven,
-        "would_help": [{"change": h.change, "left_out": h.left_out, "words": h.words} for h in found.would_help],
+        "would_help": [
+            {"change": h.change, "left_out": h.left_out, "words": h.words} for h in found.would_help
+        ],
     }
 
 
 def class_summary(found: dict[str, Any]) -> str:
     """A time-table as lines to read."""
     lines = [
-        f"{s['start_min']:6.1f} to {s['end_min']:5.1f}  {s['trainee']}: {s['block']}, {s['station']} {s['number']}"
-        + (f", coach to {s['hands'][1]:.1f}" if s["hands"] else "")
+        f"{s['start_min']:6.1f} to {s['end_min']:5.1f}  {s['trainee']}: {s['block']},"
+        f" {s['station']} {s['number']}" + (f", coach to {s['hands'][1]:.1f}" if s["hands"] else "")
         for s in found["slots"]
     ]
     lines += [f"left out: {x['trainee']}, {x['block']}" for x in found["left_out"]]
@@ -201,7 +205,16 @@ def class_summary(found: dict[str, Any]) -> str:
     return "\n".join(lines)
 
 
-CSV_COLUMNS = ("trainee", "block", "station", "number", "start_min", "end_min", "hands_from_min", "hands_to_min")
+CSV_COLUMNS = (
+    "trainee",
+    "block",
+    "station",
+    "number",
+    "start_min",
+    "end_min",
+    "hands_from_min",
+    "hands_to_min",
+)
 
 
 def rotation_as_csv(question: ClassQuestion, found: Rotation) -> str:

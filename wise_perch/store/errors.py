@@ -22,6 +22,7 @@ CONSTRAINTS = {
     "hall_pkey": "This id already stands for another hall.",
     "trainee_name_taken": "You already have a trainee with this name.",
     "training_group_name_taken": "There is already a group with this name.",
+    "room_name_taken": "There is already a room with this name.",
     "test_run_once": "This trainee already has a run of this test that started at that moment.",
     "waiver_once": "This gate is waived already; take that back first.",
     "evidence_try_once": "There is already a try with this number in the run.",

@@ -15,7 +15,7 @@ from wise_perch.store.queries import queries
 
 SQL = queries("jobs")
 
-JobKind = Literal["plan-weeks", "rehearsal", "reports"]
+JobKind = Literal["plan-weeks", "rehearsal", "reports", "class-night"]
 JobState = Literal["waiting", "running", "finished", "stopped", "failed"]
 
 
@@ -75,6 +75,12 @@ def newest(db: Connection, kind: JobKind, *, trainee: UUID | None, finished: boo
     with db.cursor(row_factory=class_row(Job)) as cursor:
         values = {"kind": kind, "trainee": trainee, "finished": finished}
         return cursor.execute(SQL["newest"], values).fetchone()
+
+
+def newest_of_class(db: Connection, id: UUID) -> Job | None:
+    """Give the newest work that laid a class night out."""
+    with db.cursor(row_factory=class_row(Job)) as cursor:
+        return cursor.execute(SQL["newest_of_class"], {"class": str(id)}).fetchone()
 
 
 def come_to(db: Connection, id: UUID, *, done: int, wrong: Sequence[str]) -> bool:

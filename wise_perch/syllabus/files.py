@@ -1,8 +1,10 @@
 """The files of the syllabus that ships with the product, one by one."""
 
+from functools import cache
 from pathlib import Path
 from typing import TypeVar
 
+from wise_perch.core.class_night.rules import ClassRules
 from wise_perch.core.trade.intake import Intake
 from wise_perch.syllabus.reading import Document, Unreadable, parse, read
 
@@ -34,3 +36,9 @@ def read_kind(kind: type[T], path: Path) -> T:
 def our_intake(folder: Path = HERE) -> Intake:
     """What an intake asks and which sizes are likely, without reading anything else."""
     return read_kind(Intake, folder / f"{INTAKE}.yaml")
+
+
+@cache
+def our_class_rules() -> ClassRules:
+    """What an evening with many goes by."""
+    return read_kind(ClassRules, HERE / "class_night.yaml")

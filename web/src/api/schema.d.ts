@@ -71,6 +71,270 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The class nights that are kept, the newest day first
+         * @description The class nights that are kept, the newest day first.
+         */
+        get: operations["list_classes"];
+        put?: never;
+        /**
+         * Lay a class night out, as work of the server; sending the same again changes nothing
+         * @description Lay a class night out, as work of the server; sending the same again changes nothing.
+         */
+        post: operations["add_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A class night as it stands
+         * @description A class night as it stands.
+         */
+        get: operations["class_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a class night came to: done against planned, hands, what next time changes
+         * @description What a class night came to: done against planned, hands, what next time changes.
+         */
+        get: operations["class_after"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/display": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a secret address for a screen in the hall
+         * @description Make a secret address for a screen in the hall. It is shown once; the one before it no longer works.
+         */
+        post: operations["show_on_display"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/evening.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A class night as CSV, one line a slot
+         * @description A class night as CSV, one line a slot.
+         */
+        get: operations["class_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/evening.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A class night as a calendar, one event a slot
+         * @description A class night as a calendar, one event a slot.
+         */
+        get: operations["class_as_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/evening.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A class night as `./perch class` takes it, with its rotation
+         * @description A class night as `./perch class` takes it, with its rotation.
+         */
+        get: operations["class_as_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep what happened, and lay the rest of the evening out anew; the same again changes nothing
+         * @description Keep what happened, and lay the rest of the evening out anew; the same again changes nothing.
+         */
+        post: operations["add_class_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/events/{event}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take back what happened last: the evening stands as before it
+         * @description Take back what happened last: the evening stands as before it.
+         */
+        post: operations["strike_class_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/lay-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay a class night out once more that has not begun; what was set by hand is taken off
+         * @description Lay a class night out once more that has not begun; what was set by hand is taken off.
+         */
+        post: operations["lay_out_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a class night back that was struck out
+         * @description Bring a class night back that was struck out.
+         */
+        post: operations["restore_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike a class night out; sessions that were run in it stay
+         * @description Strike a class night out; sessions that were run in it stay.
+         */
+        post: operations["strike_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/display/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who is where, what, and what comes next, for a screen in the hall
+         * @description Who is where, what, and what comes next, for a screen in the hall.
+         */
+        get: operations["show_display"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door": {
         parameters: {
             query?: never;
@@ -1409,6 +1673,90 @@ export interface paths {
          *     changes nothing. What a coach has worded stays.
          */
         post: operations["write_reports"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every room, and the kinds of station there can be
+         * @description Every room, and the kinds of station there can be.
+         */
+        get: operations["list_rooms"];
+        put?: never;
+        /**
+         * Add a room; sending the same again changes nothing
+         * @description Add a room; sending the same again changes nothing.
+         */
+        post: operations["add_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a room; evenings that were laid out in it stay as they are
+         * @description Change a room; evenings that were laid out in it stay as they are.
+         */
+        put: operations["change_room"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring a room back that was struck out
+         * @description Bring a room back that was struck out.
+         */
+        post: operations["restore_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike a room out; evenings that were held in it stay
+         * @description Strike a room out; evenings that were held in it stay.
+         */
+        post: operations["strike_room"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3544,6 +3892,16 @@ export interface components {
             stops_at: number;
         };
         /**
+         * ChangeTold
+         * @description Who goes where at a minute.
+         */
+        ChangeTold: {
+            /** At Min */
+            at_min: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Choice
          * @description One test for one trainee. `subject`: the drill, where the test is run for one (the first there is
          *     without).
@@ -3585,6 +3943,86 @@ export interface components {
              * Format: uuid
              */
             hall: string;
+        };
+        /**
+         * ClassListed
+         * @description A class night in a list.
+         */
+        ClassListed: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** People */
+            people: number;
+            /** Room */
+            room: string;
+            /** State */
+            state: string;
+            /** Time */
+            time: string;
+        };
+        /**
+         * ClassPage
+         * @description A class night as it stands. The clock runs from `begun_at`, stands still from `held_since` on and
+         *     stood still for `held_s` before. `laid_out`: whether its rotation is there; `job`: the work that makes
+         *     it. `longer_min` and `over_min`: what a tap adds.
+         */
+        ClassPage: {
+            /** Begun At */
+            begun_at: string | null;
+            /** Closed At */
+            closed_at: string | null;
+            /** Coaches */
+            coaches: string[];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Displayed */
+            displayed: boolean;
+            /** Events */
+            events: components["schemas"]["NightHappened"][];
+            /** Held S */
+            held_s: number;
+            /** Held Since */
+            held_since: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            job: components["schemas"]["JobPage"] | null;
+            /** Joints */
+            joints: string[];
+            /** Laid Out */
+            laid_out: boolean;
+            /** Longer Min */
+            longer_min: number;
+            /** Minutes */
+            minutes: number;
+            /** Over Min */
+            over_min: number;
+            /** Room */
+            room: string;
+            /** Stations */
+            stations: {
+                [key: string]: number;
+            };
+            /** Stops At */
+            stops_at: number;
+            /** Time */
+            time: string;
+            told: components["schemas"]["EveningTold"];
         };
         /**
          * Climb
@@ -3641,6 +4079,24 @@ export interface components {
             drills: string[];
             /** Lacking */
             lacking: string;
+        };
+        /**
+         * ComesBody
+         * @description Who comes, from when to when, in min of the evening.
+         */
+        ComesBody: {
+            /**
+             * From Min
+             * @default 0
+             */
+            from_min: number;
+            /** To Min */
+            to_min?: number | null;
+            /**
+             * Trainee
+             * Format: uuid
+             */
+            trainee: string;
         };
         /**
          * Comparison
@@ -4131,6 +4587,55 @@ export interface components {
             drill: string;
             /** Part */
             part: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DisplayPage
+         * @description A class night for a screen on the wall. The clock runs from `begun_at`, stands still from `held_since`
+         *     on and stood still for `held_s` before. No health, no tests, no full names.
+         */
+        DisplayPage: {
+            /** Begun At */
+            begun_at: string | null;
+            /** Closed */
+            closed: boolean;
+            /** Held S */
+            held_s: number;
+            /** Held Since */
+            held_since: string | null;
+            /** Minutes */
+            minutes: number;
+            /** People */
+            people: components["schemas"]["DisplayPerson"][];
+            /** Room */
+            room: string;
+            /** Time */
+            time: string;
+        };
+        /**
+         * DisplayPerson
+         * @description Somebody on the hall's display: their first name and their places in turn.
+         */
+        DisplayPerson: {
+            /** Name */
+            name: string;
+            /** Slots */
+            slots: components["schemas"]["DisplaySlot"][];
+        };
+        /**
+         * DisplaySlot
+         * @description A block as the whole hall may read it: a test is only called one.
+         */
+        DisplaySlot: {
+            /** Dose */
+            dose: string;
+            /** End Min */
+            end_min: number;
+            /** Place */
+            place: string;
+            /** Start Min */
+            start_min: number;
             /** Title */
             title: string;
         };
@@ -4779,6 +5284,16 @@ export interface components {
             weekday: number;
         };
         /**
+         * EveningAfter
+         * @description What an evening came to, and what next time changes.
+         */
+        EveningAfter: {
+            /** Next Time */
+            next_time: string[];
+            /** People */
+            people: components["schemas"]["PersonAfter"][];
+        };
+        /**
          * EveningBody
          * @description An evening of every week.
          */
@@ -4828,6 +5343,33 @@ export interface components {
             to: string;
             /** Words */
             words: string;
+        };
+        /**
+         * EveningTold
+         * @description An evening as it is shown. `left_out`: sentences; `figures`: waiting, by eye, and the least there can
+         *     be.
+         */
+        EveningTold: {
+            /** Caution */
+            caution: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeTold"][];
+            /** Figures */
+            figures: string;
+            /** Figures Why */
+            figures_why: string;
+            /** Hands */
+            hands: components["schemas"]["HandsTold"][];
+            /** Headline */
+            headline: string;
+            /** Left Out */
+            left_out: string[];
+            /** People */
+            people: components["schemas"]["PersonTold"][];
+            /** Together */
+            together: string[];
+            /** Would Help */
+            would_help: string[];
         };
         /**
          * Event
@@ -6137,6 +6679,28 @@ export interface components {
             share: number;
         };
         /**
+         * HandsTold
+         * @description What a coach's hands are wanted for. `who`: those who are shown it together.
+         */
+        HandsTold: {
+            /** Coach */
+            coach: number;
+            /** End Min */
+            end_min: number;
+            /** Place */
+            place: string;
+            /** Start Min */
+            start_min: number;
+            /** Trainees */
+            trainees: string[];
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * HeardTurn
          * @description A turn that is silenced, or heard of again.
          */
@@ -6748,6 +7312,18 @@ export interface components {
             because: string;
             /** Title */
             title: string;
+        };
+        /**
+         * LayOutAgain
+         * @description A class night to lay out once more, by everybody's plans as they are now.
+         */
+        LayOutAgain: {
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
         };
         /**
          * LeanSeen
@@ -7549,6 +8125,36 @@ export interface components {
             why: string;
         };
         /**
+         * NewClass
+         * @description A class night to lay out.
+         */
+        NewClass: {
+            /** Coaches */
+            coaches: string[];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** People */
+            people: components["schemas"]["ComesBody"][];
+            /**
+             * Room
+             * Format: uuid
+             */
+            room: string;
+            /** Time */
+            time: string;
+        };
+        /**
          * NewEmail
          * @description An email to change, with the present password.
          */
@@ -7903,6 +8509,60 @@ export interface components {
             password: string;
         };
         /**
+         * NewNightEvent
+         * @description One thing that happened in a class night.
+         */
+        NewNightEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Block */
+            block?: number | null;
+            /**
+             * Coaches
+             * @default []
+             */
+            coaches: string[];
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /**
+             * Joint
+             * @default
+             */
+            joint: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "close";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /** Minutes */
+            minutes?: number | null;
+            /** Number */
+            number?: number | null;
+            /** Other */
+            other?: string | null;
+            /** Other Block */
+            other_block?: number | null;
+            /**
+             * Station
+             * @default
+             */
+            station: string;
+            /** Trainee */
+            trainee?: string | null;
+        };
+        /**
          * NewPlan
          * @description A plan to keep. `fingerprint`: that of the plan that was looked at; if the present one differs nothing
          *     is kept.
@@ -7994,6 +8654,36 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "coach" | "assistant";
+        };
+        /**
+         * NewRoom
+         * @description A room to add.
+         */
+        NewRoom: {
+            /**
+             * Day Out
+             * @default false
+             */
+            day_out: boolean;
+            /**
+             * Heights
+             * @default {}
+             */
+            heights: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * Format: uuid
+             * @description an id that the caller makes: a UUID of version 7 (RFC 9562, 2024)
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Stations */
+            stations: {
+                [key: string]: number;
+            };
         };
         /**
          * NewRun
@@ -8348,6 +9038,71 @@ export interface components {
             title: string;
         };
         /**
+         * NightEvent
+         * @description One thing that happened: to whom and which block (from 0), with its minutes, its station, the other
+         *     one of a swap, the joint and level of a pain, or the coaches who are there from now on.
+         */
+        NightEvent: {
+            /** Block */
+            block?: number | null;
+            /**
+             * Coaches
+             * @default []
+             */
+            coaches: string[];
+            /**
+             * Joint
+             * @default
+             */
+            joint: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "close";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /** Minutes */
+            minutes?: number | null;
+            /** Number */
+            number?: number | null;
+            /** Other */
+            other?: string | null;
+            /** Other Block */
+            other_block?: number | null;
+            /**
+             * Station
+             * @default
+             */
+            station: string;
+            /** Trainee */
+            trainee?: string | null;
+        };
+        /**
+         * NightHappened
+         * @description What happened, and what of the evening changed by it, in words.
+         */
+        NightHappened: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Changed */
+            changed: string[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Struck */
+            struck: boolean;
+            what: components["schemas"]["NightEvent"];
+        };
+        /**
          * Now
          * @description Where a run stands: the step to do, or why it is over. `number` and `of` count within the step's mode.
          *
@@ -8592,6 +9347,61 @@ export interface components {
             sentence: string;
             /** Title */
             title: string;
+        };
+        /**
+         * PersonAfter
+         * @description One trainee's evening: blocks that were laid out of those brought, sets done of those planned where a
+         *     session was run, and minutes of hands this evening and over the weeks before it. `nights` without any
+         *     hands in a row, this one counted.
+         */
+        PersonAfter: {
+            /** Blocks */
+            blocks: [
+                number,
+                number
+            ];
+            /** Done */
+            done: components["schemas"]["SlotDone"][];
+            /** Hands Min */
+            hands_min: number;
+            /** Hands Weeks Min */
+            hands_weeks_min: number;
+            /** Hands Words */
+            hands_words: string;
+            /** Name */
+            name: string;
+            /** Nights */
+            nights: number;
+            /** Ran */
+            ran: boolean;
+            /** Trainee */
+            trainee: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PersonTold
+         * @description Somebody's ribbon. `short`: their name as it is called across the hall.
+         */
+        PersonTold: {
+            /** From Min */
+            from_min: number;
+            /** Gone */
+            gone: string[];
+            /** Name */
+            name: string;
+            /** Planned */
+            planned: boolean;
+            /** Short */
+            short: string;
+            /** Slots */
+            slots: components["schemas"]["SlotTold"][];
+            /** To Min */
+            to_min: number | null;
+            /** Trainee */
+            trainee: string;
+            /** Waited Min */
+            waited_min: number;
         };
         /**
          * Phase
@@ -9338,6 +10148,42 @@ export interface components {
             span?: components["schemas"]["Span"] | null;
             /** Wall */
             wall?: number | null;
+        };
+        /**
+         * RoomDetails
+         * @description A room as entered: how many stations of each kind, heights in words, whether it is for a day out.
+         */
+        RoomDetails: {
+            /**
+             * Day Out
+             * @default false
+             */
+            day_out: boolean;
+            /**
+             * Heights
+             * @default {}
+             */
+            heights: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+            /** Stations */
+            stations: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * RoomsPage
+         * @description The rooms that are kept, and the kinds of station there can be.
+         */
+        RoomsPage: {
+            /** Kinds */
+            kinds: components["schemas"]["StationKind"][];
+            /** Rooms */
+            rooms: components["schemas"]["TrainingRoom"][];
+            /** Usual Min */
+            usual_min: number;
         };
         /**
          * Row
@@ -10368,6 +11214,42 @@ export interface components {
             why: string;
         };
         /**
+         * SlotTold
+         * @description A block as it stands on a ribbon: from when to when, its name, place, dose and why a coach is wanted.
+         *     `held`: set by hand. `sheet_slots`: its blocks on the session's sheet.
+         */
+        SlotTold: {
+            /** Block */
+            block: number;
+            /** Dose */
+            dose: string;
+            /** End Min */
+            end_min: number;
+            /** Hands */
+            hands: [
+                number,
+                number
+            ] | null;
+            /** Hands Why */
+            hands_why: string;
+            /** Held */
+            held: boolean;
+            /** Number */
+            number: number;
+            /** Place */
+            place: string;
+            /** Sheet Slots */
+            sheet_slots: number[];
+            /** Start Min */
+            start_min: number;
+            /** Station */
+            station: string;
+            /** Test */
+            test: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
          * SmallBay
          * @description A line of the wall bars in miniature: each rung's weakest required state, and the perch.
          */
@@ -10577,6 +11459,18 @@ export interface components {
          * @enum {string}
          */
         State: "not yet" | "met" | "proven" | "stale" | "waived";
+        /**
+         * StationKind
+         * @description A kind of station, and how many a hall usually has.
+         */
+        StationKind: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Usual */
+            usual: number;
+        };
         /**
          * Step
          * @description What to do now: a try in `mode`, on `side`, at one of `levels` (the first is proposed). `say` tells
@@ -11273,6 +12167,30 @@ export interface components {
             members: string[];
             /** Name */
             name: string;
+        };
+        /**
+         * TrainingRoom
+         * @description A room as it is kept. `stations`: how many of each kind; `heights`: of a kind in words, as "45 and 60
+         *     cm".
+         */
+        TrainingRoom: {
+            /** Day Out */
+            day_out: boolean;
+            /** Heights */
+            heights: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Stations */
+            stations: {
+                [key: string]: number;
+            };
         };
         /**
          * TurnSaid
@@ -12174,6 +13092,475 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassListed"][];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClass"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    class_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    class_after: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveningAfter"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_on_display: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handed"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    class_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    class_as_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    class_as_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_class_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNightEvent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    strike_class_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    lay_out_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayOutAgain"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    restore_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    strike_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    show_display: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DisplayPage"];
                 };
             };
             401: components["responses"]["Problem401"];
@@ -14646,6 +16033,173 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobPage"];
                 };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomsPage"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRoom"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingRoom"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    change_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingRoom"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    restore_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingRoom"];
+                };
+            };
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            408: components["responses"]["Problem408"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    strike_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             401: components["responses"]["Problem401"];
             403: components["responses"]["Problem403"];

@@ -13,7 +13,8 @@ interface KeptAnswer {
 
 /** What a session or a run is begun with, and what its people are looked up by. */
 const AT_HAND = [
-  /^\/api\/(me|today|trainees|groups|floor|kit|test-days|plan-week)$/,
+  /^\/api\/(me|today|trainees|groups|floor|kit|test-days|plan-week|rooms|classes)$/,
+  /^\/api\/classes\/[^/]+$/,
   /^\/api\/trainees\/[^/]+(\/(floor|plan|tests|bench\/[^/]+|drills\/[^/]+|drawings))?$/,
   /^\/api\/test-days\/[^/]+$/,
 ];

@@ -13,7 +13,7 @@ const ASK_MS = 10_000;
 const OF_EVERYBODY = ["today", "floor", "plan-week", "group", "run", "test-day", "trainees"];
 /** What is edited against what was read: it is asked for again when it is next opened, and told apart when it is kept. */
 const FORMS = ["intake", "measures", "along", "syllabus", "contact"];
-const OF_HALL = ["kit", "syllabus", "test-day", "hall", "me", "bench", "groups"];
+const OF_HALL = ["kit", "syllabus", "test-day", "hall", "me", "bench", "groups", "class", "classes", "rooms"];
 
 /** Have everything asked for again that a change, as the server tells it, makes old. */
 function makeOld(queries: QueryClient, said: string) {

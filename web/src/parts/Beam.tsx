@@ -46,6 +46,7 @@ export function Beam({ coach }: { coach: Coach }) {
             {trainee && <Tab to={`/trainees/${trainee}/bench`} words="Bench" />}
             <Tab to={trainee ? `/trainees/${trainee}/plan` : "/weeks"} words="Plan" />
             <Tab to="/floor" words="Floor" />
+            <Tab to="/class" words="Class" />
             {trainee && <Tab to={`/trainees/${trainee}/line`} words="Line" />}
             <Tab to={here ? `/trainees/${here}/progress` : "/group"} words="Progress" />
             {trainee && <Tab to={`/trainees/${trainee}/levers`} words="Levers" />}

@@ -37,6 +37,11 @@ const PURPOSES: readonly (readonly [RegExp, string, string])[] = [
     "measures",
     "Measures are the body's own lengths; what is empty is estimated.",
   ],
+  [
+    /^\/class/,
+    "class",
+    "Class lays an evening with many out: who is where when, and whom the coach is with.",
+  ],
   [/^\/kit/, "kit", "The kit makes heights sayable: each as a stack of what lies there."],
   [/^\/syllabus/, "syllabus", "The syllabus holds every drill, gate and test; change it to teach your way."],
   [/^\/files/, "files", "Files bring results in and take the whole hall along."],

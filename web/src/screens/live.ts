@@ -3,6 +3,7 @@
 export { BenchIndex } from "./bench/BenchIndex";
 export { BenchRun } from "./bench/BenchRun";
 export { BenchSetup } from "./bench/BenchSetup";
+export { ClassScreen } from "./class/ClassScreen";
 export { Floor } from "./floor/Floor";
 export { Plan } from "./plan/Plan";
 export { PlanDay } from "./test-day/PlanDay";

@@ -25,7 +25,7 @@ from wise_perch.core.trade.evidence import LONGEST_HOLD_S, Form, Reason, Side
 from wise_perch.core.trainee.pain import Ache
 from wise_perch.core.trainee.stored import RunEnd, Trainee
 from wise_perch.core.week.week_plan import monday_of
-from wise_perch.store import floor, plans, trainees
+from wise_perch.store import class_nights, floor, plans, trainees
 from wise_perch.store.pool import transaction
 
 router = APIRouter(tags=["floor"])
@@ -149,6 +149,13 @@ def floor_page(
             s for s in floor.of_days(db, id, first=on, last=on) if s.ended_at is None and s.source == "live"
         ]
         made = make_session_ready(case, kept.planned if kept else None, day=on)
+        # whoever is in a class of this day runs what the class was laid out by
+        if (
+            made.sheet
+            and (in_class := class_nights.sheet_of(db, id, day=on))
+            and not sheet_problem(in_class, case.syllabus)
+        ):
+            made = replace(made, sheet=in_class)
         rules = case.syllabus.rules
         return FloorPage(
             trainee=who,

@@ -10,10 +10,10 @@ from wise_perch.core.class_night.floor_plan import FloorPlan, Laid, Task
 def least_waiting_min(plan: FloorPlan) -> float:
     """No rotation in which nothing is left out waits less than this, min.
 
-    Each kind of station, each set of kinds that some block may choose among, and the coaches are taken alone. A
-    resource of `c` alike parts is let be one that is `c` times as fast and may break work off: on it the shortest
-    remaining work first ends everybody soonest in sum. Source: L. Schrage, "A proof of the optimality of the
-    shortest remaining processing time discipline", Operations Research 16 (1968), 687-690.
+    Each kind of station, each set of kinds that some block may choose among, and the coaches are taken
+    alone. A resource of `c` alike parts is let be one that is `c` times as fast and may break work off: on
+    it the shortest remaining work first ends everybody soonest in sum. Source: L. Schrage, "A proof of the
+    optimality of the shortest remaining processing time discipline", Operations Research 16 (1968), 687-690.
     """
     base = plan.base
     sets = {frozenset(t.units) for tasks in plan.tasks for t in tasks if t.units and not t.ample}

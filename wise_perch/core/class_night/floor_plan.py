@@ -1,14 +1,16 @@
-"""Stations and coaches with what is booked on them, and how sessions are laid onto them one block at a time."""
+"""Stations and coaches with what is booked on them, and how sessions are laid onto them block by block."""
 
 from bisect import bisect_right, insort
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from math import ceil
 
 from wise_perch.core.class_night.question import ClassQuestion, Hold, Price, Slot
 
 TENTHS, HUNDREDTHS = 10, 100
-"""Time is reckoned in whole tenths of a minute, so that sums are exact; in hundredths where somebody asks for them."""
+"""Time is reckoned in whole tenths of a minute, so that sums are exact; in hundredths where somebody asks
+for them.
+"""
 NEVER = 10**9
 
 Booking = tuple[int, int]
@@ -79,6 +81,8 @@ class Laid:
     gone: list[bool] = field(default_factory=list)
     kept_free: dict[tuple[int, int], list[tuple[list[Booking], Booking]]] = field(default_factory=dict)
     """What is booked for a block that was set by hand, until its turn comes."""
+    only: Mapping[tuple[int, int], str] = field(default_factory=dict)
+    """At which kind of station a block is to be, where that is tried out."""
 
 
 class FloorPlan:
@@ -154,9 +158,7 @@ class FloorPlan:
             laid.next[t] = max(laid.next[t], slot.block + 1)
             laid.ready[t] = max(last[t], now)
             kind = slot.station
-            laid.placed.append(
-                Placed(t, slot.block, -1 if unit is None else unit, kind, start, end, hands)
-            )
+            laid.placed.append(Placed(t, slot.block, -1 if unit is None else unit, kind, start, end, hands))
         for t, person in enumerate(question.trainees):
             # who stands about at this moment has waited already
             since = last.get(t, self.in_ticks(person.from_min))
@@ -245,12 +247,15 @@ class FloorPlan:
             since = max(since, self.in_ticks(task.hold.start_min))
             for booked, booking in kept:
                 booked.remove(booking)
-        for kind in task.ample[:1]:
+        only = laid.only.get((trainee, laid.next[trainee]), "")
+        for kind in [k for k in task.ample if not only or k == only][:1]:
             at = since if not task.hands else self._at_nothing(laid, since, task)
             best = (at, -1, kind)
         for unit in task.units:
             if best[0] == since:
                 break
+            if only and self.names[unit][0] != only:
+                continue
             at = self._at_unit(laid, unit, since, task)
             if at < best[0]:
                 best = (at, unit, self.names[unit][0])
@@ -297,9 +302,12 @@ class FloorPlan:
         for block in range(laid.next[trainee], len(self.tasks[trainee])):
             self._let_go(laid, trainee, block)
 
-    def lay_out(self, turns: Sequence[int]) -> Laid:
-        """Lay everything out: each turn lays the next block of the one it names."""
+    def lay_out(self, turns: Sequence[int], only: Mapping[tuple[int, int], str] | None = None) -> Laid:
+        """Lay everything out: each turn lays the next block of the one it names, where `only` says at that
+        kind.
+        """
         laid = self.fresh()
+        laid.only = only or {}
         for trainee in turns:
             if not laid.gone[trainee]:
                 self.step(laid, trainee)
@@ -320,10 +328,11 @@ class FloorPlan:
         return 240 * self.per_min * left + sum(laid.waited), sum(w * w for w in laid.waited)
 
     def by_moment(self, key: Callable[[Laid, int], tuple[float, ...]]) -> tuple[Laid, list[int]]:
-        """Go through the evening moment by moment: whenever something can begin, it does, the least `key` first.
-        Gives the result and the turns it took.
+        """Go through the evening moment by moment: whenever something can begin, it does, the least `key`
+        first. Gives the result and the turns it took.
         """
-        laid, turns = self.fresh(), []
+        laid = self.fresh()
+        turns: list[int] = []
         people = range(len(self.tasks))
         while True:
             open_ones = [t for t in people if not laid.gone[t] and laid.next[t] < len(self.tasks[t])]
@@ -379,7 +388,10 @@ class FloorPlan:
 
     def _note(self, busy: dict[str, list[list[Booking]]], slot: Slot) -> None:
         if slot.station in busy and 0 < slot.number <= len(busy[slot.station]):
-            insort(busy[slot.station][slot.number - 1], (self.in_ticks(slot.start_min), self.in_ticks(slot.end_min)))
+            insort(
+                busy[slot.station][slot.number - 1],
+                (self.in_ticks(slot.start_min), self.in_ticks(slot.end_min)),
+            )
 
     def _slot(self, p: Placed, start: int, end: int) -> Slot:
         kind, number = self.names[p.unit] if p.unit >= 0 else (p.kind, 0)

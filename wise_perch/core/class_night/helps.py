@@ -12,8 +12,8 @@ FEWER = 2
 def ways_to_fit(
     question: ClassQuestion, left_out: int, price: Callable[[ClassQuestion], Price]
 ) -> tuple[Help, ...]:
-    """What would leave less out, the best first: one more of each station, a coach more, ten minutes more, two people
-    fewer. Each is tried, none guessed.
+    """What would leave less out, the best first: one more of each station, a coach more, ten minutes more,
+    two people fewer. Each is tried, none guessed.
     """
     ways: list[tuple[str, str, ClassQuestion]] = []
     wanted = {kind for person in question.trainees for block in person.blocks for kind in block.stations}

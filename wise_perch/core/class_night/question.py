@@ -9,11 +9,11 @@ ANYWHERE = "anywhere"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClassBlock:
-    """One block of somebody's session: how long, the kinds of station that will do (the liked first), the rest
-    wished after it, and for how long from its beginning it wants a coach, all in min.
+    """One block of somebody's session: how long, the kinds of station that will do (the liked first), the
+    rest wished after it, and for how long from its beginning it wants a coach, all in min.
 
-    `shown`: names what is shown in that time; whoever begins the same at the same moment is shown it together.
-    Empty where the hands are for one alone.
+    `shown`: names what is shown in that time; whoever begins the same at the same moment is shown it
+    together. Empty where the hands are for one alone.
     """
 
     title: str
@@ -36,8 +36,8 @@ class ClassTrainee:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slot:
-    """A block at a station: `trainee` and `block` count from 0, stations of a kind from 1. `hands`: from when to
-    when a coach is there.
+    """A block at a station: `trainee` and `block` count from 0, stations of a kind from 1. `hands`: from
+    when to when a coach is there.
     """
 
     trainee: int
@@ -64,8 +64,8 @@ class Hold:
 class ClassQuestion:
     """A class to rotate: how long, how many stations of each kind, how many coaches, who comes.
 
-    `past`: what has begun or is over and stays. Nothing else begins before `now_min`. `holds`: what was set by
-    hand.
+    `past`: what has begun or is over and stays. Nothing else begins before `now_min`. `holds`: what was set
+    by hand.
     """
 
     minutes: float

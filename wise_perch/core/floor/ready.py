@@ -28,13 +28,15 @@ class ReadySession:
     from_plan: bool
 
 
-def make_session_ready(case: JudgedCase, kept: WeekPlan | None, *, day: date) -> ReadySession:
+def make_session_ready(
+    case: JudgedCase, kept: WeekPlan | None, *, day: date, minutes: int | None = None
+) -> ReadySession:
     """The sheet of a day: by the kept plan where there is one, with its dials where they stand now; else
-    planned for that day alone.
+    planned for that day alone, for so many minutes (None: as many as usual).
     """
     plan = next((d for d in kept.days if d.day == day and d.blocks), None) if kept else None
     if plan is None:
-        found = _plan_day_alone(case, day)
+        found = _plan_day_alone(case, day, minutes)
         if isinstance(found, str):
             return ReadySession(sheet=None, because=found, from_plan=False)
         return ReadySession(sheet=lay_out_session(found, case), because="", from_plan=False)
@@ -43,9 +45,9 @@ def make_session_ready(case: JudgedCase, kept: WeekPlan | None, *, day: date) ->
     return ReadySession(sheet=lay_out_session(set_day_of(plan, case), case), because="", from_plan=True)
 
 
-def _plan_day_alone(case: JudgedCase, day: date) -> DayPlan | str:
-    minutes = int(case.syllabus.sessions.usual_minutes.value)
-    days = (DayWish(day=day, place=HALL, minutes=minutes),)
+def _plan_day_alone(case: JudgedCase, day: date, minutes: int | None) -> DayPlan | str:
+    usual = int(case.syllabus.sessions.usual_minutes.value)
+    days = (DayWish(day=day, place=HALL, minutes=usual if minutes is None else minutes),)
     wish = Wish(week=monday_of(day), days=days, kit=usual_kit(case.profile, case.syllabus))
     found = plan_week(ask_for_week(case, week=wish.week), wish)
     if isinstance(found, Refusal):

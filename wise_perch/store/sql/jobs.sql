@@ -11,6 +11,10 @@ select id, kind, trainee_id as trainee, what, at, state, done, total, wrong, res
 where kind = %(kind)s and trainee_id is not distinct from %(trainee)s and (not %(finished)s or state = 'finished')
 order by at desc, id desc limit 1
 
+-- newest_of_class: The newest work that laid a class night out.
+select id, kind, trainee_id as trainee, what, at, state, done, total, wrong, result, stop_asked, ended_at from job
+where kind = 'class-night' and what ->> 'class' = %(class)s order by at desc, id desc limit 1
+
 -- come_to: Say how far it has come, and what went wrong so far; answered with whether it is to stop. What has ended stays as it is.
 update job set state = 'running', done = %(done)s, wrong = %(wrong)s where id = %(id)s and state in ('waiting', 'running')
 returning stop_asked

@@ -8,6 +8,7 @@ import { KeyCap } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { clock } from "../../parts/words";
 import { SoundSwitch } from "../bench/SoundSwitch";
+import { FloorStrip } from "../class/FloorStrip";
 import { Ready } from "./Ready";
 import { Running } from "./Running";
 import { Story } from "./Story";
@@ -34,6 +35,7 @@ export function Floor() {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
       <div>
+        <FloorStrip who={who?.id} session={who?.session ?? ""} />
         {who ? (
           who.session ? (
             <OneSession key={who.session} session={who.session} />
