@@ -112,3 +112,16 @@ def bench(client: TestClient) -> Bench:
 @pytest.fixture
 def cheap(_cheap_hashing: None) -> None:
     """Hash cheaply in a test that makes its own clients."""
+
+
+@pytest.fixture
+def working(application: tuple[FastAPI, Settings]) -> Iterator[None]:
+    """The application takes up long work."""
+    application[1].long_work = True
+    yield
+    application[1].long_work = False
+
+
+@pytest.fixture
+def busy(working: None, client: TestClient) -> TestClient:
+    return client

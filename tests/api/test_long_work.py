@@ -1,7 +1,7 @@
 """Long work of the server: kept, done, stopped, taken up again; a closed page stops nothing."""
 
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from time import sleep
 from typing import Any
@@ -21,19 +21,6 @@ from wise_perch.core.week.week_plan import monday_of
 
 NEXT = monday_of(datetime.now(UTC).date()) + timedelta(weeks=1)
 TRIES = 1200
-
-
-@pytest.fixture
-def working(application: tuple[FastAPI, Settings]) -> Iterator[None]:
-    """The application takes up long work."""
-    application[1].long_work = True
-    yield
-    application[1].long_work = False
-
-
-@pytest.fixture
-def busy(working: None, client: TestClient) -> TestClient:
-    return client
 
 
 def add(client: TestClient, *names: str) -> list[str]:

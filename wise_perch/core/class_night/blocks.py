@@ -8,9 +8,10 @@ from wise_perch.core.class_night.question import ANYWHERE, ClassBlock
 from wise_perch.core.class_night.rules import ClassRules, StationSort
 from wise_perch.core.floor.walk import FloorSheet, Variant
 from wise_perch.core.trade.syllabus import Syllabus
+from wise_perch.core.trade.words import within
 from wise_perch.core.trainee.case import JudgedCase
 
-SPOTTER = "spotter"
+SPOTTER, WARM_UP = "spotter", "Warm-up"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,6 +36,7 @@ class NightBlock:
     hands_why: str = ""
     drill: str = ""
     test: bool = False
+    prepares: bool = False
     stretched_min: float = 0.0
 
     def asked(self) -> ClassBlock:
@@ -50,36 +52,43 @@ class NightBlock:
 
 
 def blocks_of_sheet(sheet: FloorSheet, case: JudgedCase, rules: ClassRules) -> tuple[NightBlock, ...]:
-    """Turn a session into blocks of a class, in its order. What prepares together is one block, wherever
-    somebody stands.
+    """Turn a session into blocks of a class, in its order. What follows one another wherever somebody stands,
+    and wants nobody's hands, is one block.
     """
     found: list[NightBlock] = []
     for n, slot in enumerate(sheet.slots):
-        variant = sheet.variants[slot.planned]
-        block = _block(n, variant, slot.length_s, slot.kind == "prepare", case, rules)
-        before = found[-1] if found else None
-        if (
-            before
-            and slot.kind == "prepare"
-            and before.stations == block.stations == (ANYWHERE,)
-            and not before.sets
-        ):
-            found[-1] = _joined(before, block)
+        block = _block(n, sheet.variants[slot.planned], slot.length_s, slot.kind == "prepare", case, rules)
+        if found and _stays(found[-1], block):
+            found[-1] = _joined(found[-1], block)
         else:
             found.append(block)
     return tuple(found)
 
 
+def _stays(first: NightBlock, then: NightBlock) -> bool:
+    """Whether somebody may as well stay where they are; a warm-up is one of its own."""
+    return (
+        first.stations == then.stations == (ANYWHERE,)
+        and not first.hands_min
+        and not then.hands_min
+        # the warm-up stands for itself; the close goes with what is done before it
+        and (then.prepares or not first.prepares)
+    )
+
+
 def _joined(first: NightBlock, then: NightBlock) -> NightBlock:
+    warm = first.slots[0] == 0 and then.prepares
     return NightBlock(
-        title="Warm-up" if first.slots[0] == 0 else first.title,
+        title=WARM_UP if warm else f"{first.title}, {within(then.title)}",
         minutes=round(first.minutes + first.rest_after_min + then.minutes, 1),
         stations=first.stations,
         rest_after_min=then.rest_after_min,
         hands_min=0.0,
         shown="",
         slots=(*first.slots, *then.slots),
+        sets=", ".join(filter(None, (first.sets, then.sets))),
         joints=tuple(dict.fromkeys((*first.joints, *then.joints))),
+        prepares=then.prepares,
     )
 
 
@@ -87,7 +96,8 @@ def _block(
     n: int, variant: Variant, length_s: float, prepares: bool, case: JudgedCase, rules: ClassRules
 ) -> NightBlock:
     free = variant.inverted or bool(variant.test)
-    stations = stations_for(_kit_of(variant, case.syllabus), free, rules)
+    stays = prepares and not variant.inverted
+    stations = (ANYWHERE,) if stays else stations_for(_kit_of(variant, case.syllabus), free, rules)
     hands, why, shared = (0.0, "", False) if prepares else _hands(variant, case, rules)
     dose = variant.dose
     minutes = ceil(round(length_s / 6, 6)) / 10
@@ -105,6 +115,7 @@ def _block(
         hands_why=why,
         drill=variant.drill,
         test=bool(variant.test),
+        prepares=prepares,
     )
 
 

@@ -246,18 +246,21 @@ def _hands(evening: Evening, short: Sequence[str]) -> tuple[HandsTold, ...]:
 
 
 def _changes(evening: Evening, short: Sequence[str]) -> tuple[ChangeTold, ...]:
-    by_minute: dict[float, list[str]] = {}
+    """Who goes where, minute by minute; those who do the same where they stand are named together."""
+    by_minute: dict[float, dict[str, list[str]]] = {}
     for s in sorted(evening.slots, key=lambda s: (s.start_min, s.trainee)):
-        block = evening.people[s.trainee].blocks[s.block]
-        place = place_words(evening, s)
-        words = (
-            f"{short[s.trainee]} to {place}: {within(block.title)}"
-            if place
-            else f"{short[s.trainee]}: {within(block.title)}"
-        )
-        by_minute.setdefault(s.start_min, []).append(words)
+        title, place = within(evening.people[s.trainee].blocks[s.block].title), place_words(evening, s)
+        words = f" to {place}: {title}" if place else f": {title}"
+        by_minute.setdefault(s.start_min, {}).setdefault(words, []).append(short[s.trainee])
     return tuple(
-        ChangeTold(at_min=at, words=". ".join(words) + ".") for at, words in sorted(by_minute.items())
+        ChangeTold(
+            at_min=at,
+            words=" ".join(
+                f"{'All' if len(who) == len(short) > 1 else say_list(who)}{words}."
+                for words, who in moves.items()
+            ),
+        )
+        for at, moves in sorted(by_minute.items())
     )
 
 

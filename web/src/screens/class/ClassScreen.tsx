@@ -143,7 +143,7 @@ function Evening({ page, waiting }: { page: ClassPage; waiting: number }) {
                 onPerson={(person) => setOpen({ kind: "person", person: person.trainee })}
               />
             </div>
-            <Foot page={page} minute={minute ?? -1} onEyes={onEyes} />
+            <Foot page={page} minute={minute} onEyes={onEyes} />
           </div>
           <p className="mt-4 text-sm text-soft">{page.told.caution}</p>
         </>
@@ -235,19 +235,19 @@ function Head({ page, minute, onHold, onUndo, say, onMore }: HeadProps) {
   const held = page.held_since !== null && !page.closed_at;
   return (
     <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
+      {minute !== null && (
+        <p className="font-head text-4xl leading-none font-bold tabular-nums" role="timer">
+          {hourAt(page.time, minute)}
+          {held && <span className="ml-2 font-sans text-base text-brick">held</span>}
+        </p>
+      )}
       <div className="min-w-0">
-        <h1 className="text-[2rem] leading-tight max-sm:text-2xl">{page.told.headline}</h1>
+        <h1 className="text-2xl leading-tight">{page.told.headline}</h1>
         <p className="text-soft" title={page.told.figures_why}>
           {page.told.figures}
         </p>
       </div>
-      <div className="ml-auto flex flex-wrap items-center gap-2">
-        {minute !== null && (
-          <p className="mr-2 font-head text-3xl font-bold tabular-nums" role="timer">
-            {hourAt(page.time, minute)}
-            {held && <span className="ml-2 font-sans text-base text-brick">held</span>}
-          </p>
-        )}
+      <div className="ml-auto flex flex-wrap items-center gap-2 max-sm:ml-0">
         {page.closed_at ? null : page.begun_at ? (
           <Button live keycap="H" kind={held ? "act" : "plain"} onClick={onHold}>
             {held ? "Go on" : "Hold the clock"}

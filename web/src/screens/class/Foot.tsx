@@ -4,13 +4,16 @@ import { leftOf } from "./clockWords";
 
 interface Props {
   page: ClassPage;
-  minute: number;
+  /** What the clock says; null before it runs. */
+  minute: number | null;
   onEyes: (() => void) | undefined;
 }
 
 /** What is loudest: whom the hands are for now, who goes where next, and what does not fit. */
-export function Foot({ page, minute, onEyes }: Props) {
+export function Foot({ page, minute: said, onEyes }: Props) {
   const { told } = page;
+  const begun = said !== null;
+  const minute = said ?? -1;
   const hands = told.hands.filter((h) => h.start_min <= minute && minute < h.end_min);
   const later = told.hands.find((h) => h.start_min > minute);
   const next = told.changes.find((c) => c.at_min > minute);
@@ -32,8 +35,9 @@ export function Foot({ page, minute, onEyes }: Props) {
           ))
         ) : (
           <p className="text-lg">
-            Nobody.{" "}
-            {later && `${later.who} in ${leftOf(later.start_min - minute)}: ${later.what}, ${later.why}.`}
+            {begun && "Nobody. "}
+            {later &&
+              `${later.who} ${begun ? `in ${leftOf(later.start_min - minute)}` : "first"}: ${later.what}, ${later.why}.`}
           </p>
         )}
         {onEyes && (
@@ -44,7 +48,7 @@ export function Foot({ page, minute, onEyes }: Props) {
       </section>
       <section aria-label="Next" aria-live="off">
         <h2 className="font-sans text-sm font-normal text-soft">
-          {next ? `Next, in ${leftOf(next.at_min - minute)}` : "Next"}
+          {begun && next ? `Next, in ${leftOf(next.at_min - minute)}` : begun ? "Next" : "It begins with"}
         </h2>
         <p className="font-head text-xl font-bold leading-tight">{next?.words ?? "Everybody is through."}</p>
       </section>

@@ -15,6 +15,8 @@ interface Props {
 /** Every ten minutes a line. */
 const GRID_MIN = 10;
 const SNAP_MIN = 0.5;
+/** Narrower than this share of the evening no word stands along a block. */
+const NARROW = 0.04;
 /** A smaller move is a tap. */
 const TAP_PX = 6;
 
@@ -26,7 +28,12 @@ export function Ribbons({ page, minute, chosen, onBlock, onPerson, onDrag }: Pro
   const hours = Array.from({ length: Math.floor(whole / GRID_MIN) + 1 }, (_, n) => n * GRID_MIN);
   return (
     <section aria-label="The evening" className="relative max-sm:hidden">
-      <div className="grid grid-cols-[7rem_minmax(0,1fr)] gap-x-3">
+      <div aria-hidden="true" className="pointer-events-none absolute bottom-0 left-[7.75rem] right-0 top-6">
+        {hours.map((min) => (
+          <span key={min} className="absolute inset-y-0 border-l border-rule" style={{ left: at(min) }} />
+        ))}
+      </div>
+      <div className="relative grid grid-cols-[7rem_minmax(0,1fr)] gap-x-3">
         <span />
         <div aria-hidden="true" className="relative h-6 text-xs text-faint">
           {hours.map((min) => (
@@ -42,11 +49,15 @@ export function Ribbons({ page, minute, chosen, onBlock, onPerson, onDrag }: Pro
               .map((h) => (
                 <li
                   key={`${h.start_min} ${h.who}`}
-                  className="absolute inset-y-0 overflow-hidden rounded-sm bg-blue px-1 text-[0.8125rem] leading-tight text-onblue"
+                  className="absolute inset-y-0 overflow-hidden rounded-sm bg-blue px-1 text-xs leading-tight text-onblue"
                   style={{ left: at(h.start_min), width: `calc(${at(h.end_min - h.start_min)} - 2px)` }}
                 >
-                  <b className="block truncate">{h.who}</b>
-                  <span className="block truncate">{h.what}</span>
+                  <Words
+                    narrow={(h.end_min - h.start_min) / whole < NARROW}
+                    first={h.who}
+                    second={h.what}
+                    upright={h.who}
+                  />
                 </li>
               ))}
           </Row>
@@ -58,7 +69,7 @@ export function Ribbons({ page, minute, chosen, onBlock, onPerson, onDrag }: Pro
             name={
               <button
                 type="button"
-                className="flex min-h-11 w-full items-center gap-2 text-left font-bold hover:underline"
+                className="flex min-h-10 w-full items-center gap-2 text-left font-bold hover:underline"
                 aria-pressed={chosen === person.trainee}
                 onClick={() => onPerson(person)}
               >
@@ -85,17 +96,17 @@ export function Ribbons({ page, minute, chosen, onBlock, onPerson, onDrag }: Pro
           </Row>
         ))}
       </div>
-      <div aria-hidden="true" className="pointer-events-none absolute inset-y-6 left-[7.75rem] right-0">
-        {hours.map((min) => (
-          <span key={min} className="absolute inset-y-0 border-l border-rule" style={{ left: at(min) }} />
-        ))}
-        {minute !== null && (
+      {minute !== null && (
+        <div
+          aria-hidden="true"
+          className="pointer-events-none absolute bottom-0 left-[7.75rem] right-0 top-6"
+        >
           <span
             className="absolute inset-y-0 w-1 -translate-x-1/2 rounded bg-blue before:absolute before:-top-1 before:left-1/2 before:-translate-x-1/2 before:border-x-8 before:border-t-8 before:border-x-transparent before:border-t-blue"
             style={{ left: at(Math.min(minute, whole)) }}
           />
-        )}
-      </div>
+        </div>
+      )}
     </section>
   );
 }
@@ -112,7 +123,7 @@ function Row({
   return (
     <>
       <div className="flex items-center">{name}</div>
-      <ol className={`relative my-1 h-12 ${lit ? "bg-tint" : ""}`}>{children}</ol>
+      <ol className={`relative my-0.5 h-10 ${lit ? "bg-tint" : ""}`}>{children}</ol>
     </>
   );
 }
@@ -124,6 +135,29 @@ interface BlockProps {
   minute: number | null;
   onTap: () => void;
   onDrag: (toMin: number) => void;
+}
+
+interface WordsProps {
+  narrow: boolean;
+  first: string;
+  second: string;
+  upright: string;
+}
+
+/** What stands on a block; where there is no room one of it stands upright: the place, which is what is walked to. */
+function Words({ narrow, first, second, upright }: WordsProps) {
+  if (narrow)
+    return (
+      <span className="absolute inset-0 flex items-center overflow-hidden whitespace-nowrap py-0.5 text-[0.6875rem] font-bold leading-none [writing-mode:vertical-rl] rotate-180">
+        {upright}
+      </span>
+    );
+  return (
+    <>
+      <b className="block truncate">{first}</b>
+      <span className="block truncate">{second}</span>
+    </>
+  );
 }
 
 /** A block at its place: to tap, or to take to another minute while it has not begun. */
@@ -160,7 +194,7 @@ function Block({ person, slot, whole, minute, onTap, onDrag }: BlockProps) {
     >
       <button
         type="button"
-        className={`block h-full w-full touch-none overflow-hidden rounded-sm border border-darkwood px-1 text-left text-[0.8125rem] leading-tight ${
+        className={`block h-full w-full touch-none overflow-hidden rounded-sm border border-darkwood px-1 text-left text-xs leading-tight ${
           light ? "bg-lightwood text-ink" : "bg-wood text-onwood"
         } ${moved ? "outline-3 outline-blue" : ""}`}
         aria-label={`${person.short}: ${slot.title}${slot.place ? `, ${slot.place}` : ""}, minute ${Math.round(slot.start_min)} to ${Math.round(slot.end_min)}${slot.held ? ", set by hand" : ""}${slot.hands ? ", wants a coach" : ""}`}
@@ -183,11 +217,12 @@ function Block({ person, slot, whole, minute, onTap, onDrag }: BlockProps) {
         }}
       >
         {slot.hands && <span aria-hidden="true" className="absolute inset-x-0 top-0 h-1 bg-blue" />}
-        <b className="block truncate">
-          {slot.held && <span aria-hidden="true">◆ </span>}
-          {slot.title}
-        </b>
-        <span className="block truncate">{slot.place}</span>
+        <Words
+          narrow={(slot.end_min - slot.start_min) / whole < NARROW}
+          first={`${slot.held ? "◆ " : ""}${slot.title}`}
+          second={slot.place}
+          upright={slot.place || slot.title}
+        />
       </button>
     </li>
   );
