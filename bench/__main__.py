@@ -19,6 +19,7 @@ import psycopg
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
+from bench.class_night import class_nights
 from bench.doors import doors
 from bench.first_view import browser, busy_in_a_hold, dial_behind, sign_in_heading, today_stands
 from bench.hall import Hall, build_hall
@@ -326,6 +327,8 @@ def main() -> None:
     judging(line)
     planning([history(Random(n), 400) for n in range(PEOPLE)], milliseconds=milliseconds, line=line)
     ladders()
+    for words in class_nights():
+        print(words)
     ours, bare = frames_in_the_core()
     figure = f"{ours:.0f} us, {ours / bare:.1f} x numpy's sum over them ({bare:.0f} us)"
     line("a thousand frames of a film judged", figure, "20 x", good=ours <= 20 * bare)

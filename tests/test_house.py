@@ -38,6 +38,7 @@ MIGRATIONS = {
     "0018_kept_lines": "e1a564a309dcaa56",
     "0019_the_hall": "2583164b1b96cfcb",
     "0020_groups_contacts_the_hall_calendar": "9c80dac35224ef7d",
+    "0021_class_night": "37a73ae30e5cf7ed",
 }
 
 

@@ -1,3 +1,3 @@
 """Wise Perch: measuring, arithmetic and record keeping for hand-balancing coaches."""
 
-__version__ = "0.17.0"
+__version__ = "0.18.0"

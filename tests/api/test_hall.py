@@ -48,8 +48,10 @@ FOR_ASSISTANTS = {
     ("POST", "/api/sessions/{id}/events/{event}/strike"),
     ("POST", "/api/sessions/{id}/end"),
     ("POST", "/api/trainees/{id}/drills/{drill}/seen"),
+    ("POST", "/api/classes/{id}/events"),
+    ("POST", "/api/classes/{id}/events/{event}/strike"),
 }
-"""What an assistant writes: Bench and Floor, and from where a line was seen on it."""
+"""What an assistant writes: Bench, Floor and a class night that runs, and from where a line was seen."""
 ONES_OWN = {
     ("PATCH", "/api/me"),
     ("POST", "/api/me/told"),

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bench.evenings import LARGE, SMALL, draw_evening
 from tests.class_checker import faults_of, tenths, waited
-from tests.core.evenings import LARGE, SMALL, draw_evening
 from wise_perch.core.class_night.bound import least_waiting_min
 from wise_perch.core.class_night.floor_plan import FloorPlan
 from wise_perch.core.class_night.prove import prove_least

@@ -44,6 +44,7 @@ OPEN = {
     "sign_in_here",
     "choose_password",
     "calendar_feed",
+    "show_display",
     "own_page",
     "shared_drawings",
     "tell_day",

@@ -2,6 +2,7 @@
 
 import shutil
 import tempfile
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from time import monotonic, sleep
@@ -15,6 +16,9 @@ from tests.conftest import add_coach, add_trainee
 from tests.store.conftest import NO_WEEK, a_sheet, a_wish
 from wise_perch.api.cases import load_house
 from wise_perch.api.today import ready_briefs, refresh_briefs
+from wise_perch.core.class_night.evening import Evening as ClassEvening
+from wise_perch.core.class_night.events import NightEvent
+from wise_perch.core.class_night.rooms import TrainingRoom
 from wise_perch.core.floor.walk import FloorEvent, Pain
 from wise_perch.core.line.kept import KeptLine, LineHeading
 from wise_perch.core.trade.evidence import Fell, Outcome
@@ -28,6 +32,7 @@ from wise_perch.machine.postgres import ADMIN, QUICK, Cluster, create_database, 
 from wise_perch.store import (
     arrangements,
     chosen_settings,
+    class_nights,
     coaches,
     evidence,
     floor,
@@ -76,6 +81,16 @@ A_REPORT = {
     "caution": "Never train through pain.",
     "edited": False,
 }
+AN_EVENING = ClassEvening(
+    day=date(2026, 5, 31),
+    time="18:00",
+    minutes=60.0,
+    room="Long track",
+    stations={"wall": 2},
+    heights={},
+    coaches=("Hedda Kvam",),
+    people=(),
+)
 OF_COACH = ("coach", "sign_in_session", "known_device", "api_token")
 """What is a coach's own, whichever hall they work in."""
 PROTECTED = (
@@ -87,6 +102,9 @@ PROTECTED = (
     "training_group",
     "group_member",
     "trainee_contact",
+    "room",
+    "class_night",
+    "class_event",
     "sign_in_session",
     "trainee",
     "test_run",
@@ -214,6 +232,14 @@ def filled(pool: Pool, syllabus: Syllabus) -> tuple[Member, UUID, UUID]:
         groups.add(db, id=uuid7(), name="Tuesday", evenings=tuesdays, members=[trainee])
         groups.put_contact(
             db, trainee=trainee, contact="0700", guardian="A. Moor", consent_day=date(2026, 5, 1)
+        )
+        a_room = TrainingRoom(id=uuid7(), name="Long track", stations={"wall": 2}, heights={}, day_out=False)
+        class_nights.add_room(db, a_room)
+        night = uuid7()
+        class_nights.add(db, id=night, evening=AN_EVENING)
+        begun = replace(AN_EVENING, begun_at=NOW)
+        class_nights.add_event(
+            db, id=uuid7(), of=night, at=NOW, what=NightEvent(kind="begin"), evening=begun, changed=()
         )
         halls.add_link(
             db, id=uuid7(), kind="invitation", token_hash=b"l" * 32, expires_at=NOW, role="assistant"

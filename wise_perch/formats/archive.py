@@ -21,6 +21,7 @@ from pydantic import (
 )
 
 from wise_perch.core.bench.run_sheet import Sheet
+from wise_perch.core.class_night.evening import Evening
 from wise_perch.core.floor.walk import FloorEvent, FloorSheet
 from wise_perch.core.line.kept import LineHeading
 from wise_perch.core.progress.report import MonthReport
@@ -374,6 +375,30 @@ class Group(Record):
     struck_at: AwareDatetime | None
 
 
+class RoomRecord(Record):
+    """A room for class nights: stations by kind, heights in words."""
+
+    record: Literal["room"]
+    id: UUID
+    name: Word
+    stations: dict[Word, Annotated[int, Field(ge=0, le=60)]]
+    heights: dict[Word, Word]
+    day_out: bool
+    created_at: AwareDatetime
+    struck_at: AwareDatetime | None
+
+
+class ClassNight(Record):
+    """A class night as it stands; how it came to that, and a display's address, are not in it."""
+
+    record: Literal["class-night"]
+    id: UUID
+    day: date
+    evening: Annotated[dict[str, Any], AfterValidator(_readable(Evening))]
+    created_at: AwareDatetime
+    struck_at: AwareDatetime | None
+
+
 class Contact(Record):
     """Whom to call, and for a minor a guardian's consent with its day."""
 
@@ -418,7 +443,15 @@ class TraineeRecord(Record):
 
 
 AnyRecord = Annotated[
-    Head | CoachSettings | SyllabusVersion | KitItem | TestDay | TraineeRecord | Group,
+    Head
+    | CoachSettings
+    | SyllabusVersion
+    | KitItem
+    | TestDay
+    | TraineeRecord
+    | Group
+    | RoomRecord
+    | ClassNight,
     Field(discriminator="record"),
 ]
 RECORD: TypeAdapter[Any] = TypeAdapter(AnyRecord)

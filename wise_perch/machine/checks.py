@@ -44,6 +44,7 @@ CORE_ORDER = (
     "dose",
     "week",
     "floor",
+    "class_night",
     "rehearsal",
 )
 """The rooms of the core: each may use those before it, none those after it."""

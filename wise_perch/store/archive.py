@@ -13,6 +13,13 @@ from wise_perch.store.errors import Conflict
 from wise_perch.store.queries import queries
 
 SQL = queries("archive")
+OF_HALL = {
+    "kit": ("pieces of kit", SQL["add_kit"]),
+    "test-day": ("test days", SQL["add_test_day"]),
+    "room": ("rooms", SQL["add_room"]),
+    "class-night": ("class nights", SQL["add_class_night"]),
+}
+"""What is taken in as it is: its words, and the statement that does it."""
 OF_TRAINEE: dict[str, tuple[LiteralString, ...]] = {
     "goals": (SQL["add_goals"],),
     "waivers": (SQL["add_waivers"],),
@@ -77,6 +84,8 @@ def records(db: Connection, *, trainee: UUID | None = None) -> Iterator[dict[str
         yield _of_trainee(db, id)
     yield from ({"record": "test-day", **one[0]} for one in db.execute(SQL["test_days"]).fetchall())
     yield from ({"record": "group", **one[0]} for one in db.execute(SQL["groups"]).fetchall())
+    yield from ({"record": "room", **one[0]} for one in db.execute(SQL["rooms"]).fetchall())
+    yield from ({"record": "class-night", **one[0]} for one in db.execute(SQL["class_nights"]).fetchall())
 
 
 def _of_trainee(db: Connection, trainee: UUID) -> dict[str, Any]:
@@ -101,9 +110,8 @@ def take(db: Connection, kind: str, record: dict[str, Any], plan: ArchivePlan, *
     elif kind == "group":
         plan.count("groups", db.execute(SQL["add_group"], {"row": Jsonb(record)}).rowcount)
         db.execute(SQL["add_group_members"], {"row": Jsonb(record)})
-    elif kind in ("kit", "test-day"):
-        statement = SQL["add_kit"] if kind == "kit" else SQL["add_test_day"]
-        words = "pieces of kit" if kind == "kit" else "test days"
+    elif kind in OF_HALL:
+        words, statement = OF_HALL[kind]
         plan.count(words, db.execute(statement, {"row": Jsonb(record)}).rowcount)
     elif not new:
         said = {

@@ -15,6 +15,7 @@ export const useClasses = () =>
 export const useClassPage = (id: string) =>
   useQuery({
     queryKey: ["class", id],
+    enabled: id !== "",
     queryFn: () => ask(client.GET("/api/classes/{id}", { params: { path: { id } } })),
     staleTime: 0,
     refetchInterval: (query) => {

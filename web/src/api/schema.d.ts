@@ -8540,7 +8540,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "close";
+            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "end";
             /**
              * Level
              * @default 0
@@ -9059,7 +9059,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "close";
+            kind: "begin" | "hold" | "go" | "longer" | "arrive" | "leave" | "ready" | "over" | "pain" | "put" | "loose" | "swap" | "coaches" | "join" | "end";
             /**
              * Level
              * @default 0
@@ -11461,9 +11461,11 @@ export interface components {
         State: "not yet" | "met" | "proven" | "stale" | "waived";
         /**
          * StationKind
-         * @description A kind of station, and how many a hall usually has.
+         * @description A kind of station, how many a hall usually has, and whether it has heights of its own.
          */
         StationKind: {
+            /** High */
+            high: boolean;
             /** Kind */
             kind: string;
             /** Title */

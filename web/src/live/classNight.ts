@@ -52,7 +52,7 @@ function withLetter(page: ClassPage, letter: Letter): ClassPage {
   if (said.kind === "begin") return { ...page, begun_at: page.begun_at ?? said.at };
   if (said.kind === "hold") return { ...page, held_since: page.held_since ?? said.at };
   if (said.kind === "longer") return { ...page, minutes: page.minutes + (said.minutes ?? 0) };
-  if (said.kind !== "go" && said.kind !== "close") return page;
+  if (said.kind !== "go" && said.kind !== "end") return page;
   const held = page.held_since
     ? (new Date(said.at).getTime() - new Date(page.held_since).getTime()) / 1000
     : 0;
@@ -60,7 +60,7 @@ function withLetter(page: ClassPage, letter: Letter): ClassPage {
     ...page,
     held_since: null,
     held_s: page.held_s + held,
-    closed_at: said.kind === "close" ? said.at : page.closed_at,
+    closed_at: said.kind === "end" ? said.at : page.closed_at,
   };
 }
 
@@ -80,7 +80,7 @@ export function useClassNight(id: string) {
   );
   const waiting = waitingLetters().filter((letter) => letter.run === id);
   const page = query.data ? waiting.reduce(withLetter, query.data) : undefined;
-  return { page, error: query.error, pending: query.isPending, waiting: waiting.length };
+  return { page, error: query.error, pending: query.isPending };
 }
 
 /** Which block somebody is at, at a minute, and which comes next. */

@@ -366,7 +366,7 @@ def class_after(id: UUID, app: TheApp, member: SignedIn) -> EveningAfter:
 
 
 @router.post("/classes/{id}/display", status_code=201)
-def show_on_display(id: UUID, request: Request, app: TheApp, member: SignedIn) -> Handed:
+def show_on_display(id: UUID, request: Request, app: TheApp, member: Coaching) -> Handed:
     """Make a secret address for a screen in the hall. It is shown once; the one before it no longer works."""
     token = secrets.token_urlsafe(32)
     with transaction(app.pool, member=member) as db:

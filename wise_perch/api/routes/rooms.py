@@ -24,11 +24,12 @@ Height = Annotated[str, Field(max_length=80, pattern=r"^[^\x00-\x1f]*$")]
 
 @dataclass(frozen=True, kw_only=True)
 class StationKind:
-    """A kind of station, and how many a hall usually has."""
+    """A kind of station, how many a hall usually has, and whether it has heights of its own."""
 
     kind: str
     title: str
     usual: int
+    high: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,7 +77,9 @@ def list_rooms(app: TheApp, member: SignedIn) -> RoomsPage:
     with transaction(app.pool, member=member) as db:
         return RoomsPage(
             rooms=class_nights.rooms(db),
-            kinds=tuple(StationKind(kind=s.kind, title=s.title, usual=s.usual) for s in rules.stations),
+            kinds=tuple(
+                StationKind(kind=s.kind, title=s.title, usual=s.usual, high=s.high) for s in rules.stations
+            ),
             usual_min=int(rules.usual_min.value),
         )
 

@@ -20,7 +20,8 @@ class NightBlock:
 
     `slots`: its blocks on the session's sheet, by number. `sets`: how much, in words; `where`: its setting.
     `joints`: what it loads. `hands_why`: why a coach is wanted. `test`: whether something is tried, which no
-    display tells.
+    display tells. `prepares`: it belongs to the warm-up or the close. `parts`: title and amount of each that
+    is joined in it. `stretched_min`: how much longer it took.
     """
 
     title: str
@@ -37,6 +38,7 @@ class NightBlock:
     drill: str = ""
     test: bool = False
     prepares: bool = False
+    parts: tuple[tuple[str, str], ...] = ()
     stretched_min: float = 0.0
 
     def asked(self) -> ClassBlock:
@@ -78,18 +80,27 @@ def _stays(first: NightBlock, then: NightBlock) -> bool:
 
 def _joined(first: NightBlock, then: NightBlock) -> NightBlock:
     warm = first.slots[0] == 0 and then.prepares
+    parts = (*(first.parts or (_part(first),)), _part(then))
+    title = f"{first.title}, {within(then.title)}"
+    if len(parts) > 2:
+        title = f"{parts[0][0]} and {len(parts) - 1} more"
     return NightBlock(
-        title=WARM_UP if warm else f"{first.title}, {within(then.title)}",
+        title=WARM_UP if warm else title,
         minutes=round(first.minutes + first.rest_after_min + then.minutes, 1),
         stations=first.stations,
         rest_after_min=then.rest_after_min,
         hands_min=0.0,
         shown="",
         slots=(*first.slots, *then.slots),
-        sets=", ".join(filter(None, (first.sets, then.sets))),
+        sets="" if warm else ", ".join(" ".join(filter(None, part)) for part in parts),
+        parts=parts,
         joints=tuple(dict.fromkeys((*first.joints, *then.joints))),
         prepares=then.prepares,
     )
+
+
+def _part(block: NightBlock) -> tuple[str, str]:
+    return block.title, block.sets
 
 
 def _block(

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from wise_perch.core.class_night.evening import Evening, NightPerson, begun_by, laid_out_anew, minute_of
 from wise_perch.core.class_night.question import Hold, Slot
+from wise_perch.core.trade.session_lookup import joint_kind
 
 EventKind = Literal[
     "begin",
@@ -25,7 +26,7 @@ EventKind = Literal[
     "swap",
     "coaches",
     "join",
-    "close",
+    "end",
 ]
 
 
@@ -71,7 +72,7 @@ def follow(evening: Evening, event: NightEvent, *, at: datetime, stops_at: float
     if evening.closed_at is not None:
         raise NotPossible("This evening is closed.")
     minute = minute_of(evening, at)
-    if event.kind in ("begin", "hold", "go", "close"):
+    if event.kind in ("begin", "hold", "go", "end"):
         return _clock(evening, event, at)
     moment = _Moment(
         evening=evening,
@@ -213,7 +214,7 @@ def _pain(m: _Moment) -> Changed:
     past = _cut(m, n)
     begun = sum(s.trainee == n for s in past)
     stops = m.event.level >= m.stops_at
-    stay = [b for b in person.blocks[begun:] if not (stops and m.event.joint in b.joints)]
+    stay = [b for b in person.blocks[begun:] if not (stops and joint_kind(m.event.joint) in b.joints)]
     gone = [(b.title, f"spares the {m.event.joint}") for b in person.blocks[begun:] if b not in stay]
     hurt = replace(person, blocks=(*person.blocks[:begun], *stay), gone=(*person.gone, *gone))
     return _without_holds(_with_person(m.evening, n, hurt), n, past), past

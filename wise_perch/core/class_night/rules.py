@@ -7,8 +7,8 @@ from wise_perch.core.trade.decision import Figure
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StationSort:
-    """A kind of station: what of the kit it has, which kinds will do as well, and how many a hall usually
-    has.
+    """A kind of station (`high`: with heights of its own): what of the kit it has, which kinds will do as
+    well, and how many a hall usually has.
     """
 
     kind: str
@@ -16,6 +16,7 @@ class StationSort:
     needs: tuple[str, ...]
     also: tuple[str, ...]
     usual: int
+    high: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

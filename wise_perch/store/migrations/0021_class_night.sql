@@ -69,3 +69,31 @@ grant execute on function class_of_token(bytea) to perch_app;
 
 alter table job drop constraint job_kind;
 alter table job add constraint job_kind check (kind in ('plan-weeks', 'rehearsal', 'reports', 'class-night'));
+
+-- who is erased leaves the evenings they were in: their place stays, without a name and without what hurt
+create function forget_in_class_nights() returns trigger
+    language plpgsql security definer set search_path = public, pg_temp
+    as $$
+declare
+    nobody constant text := '00000000-0000-0000-0000-000000000000';
+    was constant jsonb := jsonb_build_array(jsonb_build_object('trainee', old.id));
+begin
+    update class_night set sheets = sheets - old.id::text, evening = without_trainee(evening, old.id)
+    where hall_id = old.hall_id and (evening -> 'people' @> was or sheets ? old.id::text);
+    update class_event set evening = without_trainee(evening, old.id), changed = '[]'
+    where hall_id = old.hall_id and evening -> 'people' @> was;
+    update class_event set what = (what - 'joint' - 'level') || jsonb_build_object('trainee', nobody)
+    where hall_id = old.hall_id and what ->> 'trainee' = old.id::text;
+    update class_event set what = what || jsonb_build_object('other', nobody)
+    where hall_id = old.hall_id and what ->> 'other' = old.id::text;
+    return old;
+end
+$$;
+create function without_trainee(evening jsonb, who uuid) returns jsonb language sql immutable as $$
+    select jsonb_set(evening, '{people}', coalesce((
+        select jsonb_agg(case when person ->> 'trainee' = who::text then person
+            || '{"name": "Somebody who was erased", "trainee": "00000000-0000-0000-0000-000000000000", "gone": []}'
+            else person end order by n)
+        from jsonb_array_elements(evening -> 'people') with ordinality as everybody (person, n)), '[]'))
+$$;
+create trigger trainee_leaves_class_nights after delete on trainee for each row execute function forget_in_class_nights();

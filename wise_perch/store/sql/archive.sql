@@ -81,6 +81,25 @@ from jsonb_array_elements_text(%(row)s::jsonb -> 'members') as member
 join trainee on trainee.id = member::uuid join training_group on training_group.id = (%(row)s::jsonb ->> 'id')::uuid
 on conflict do nothing
 
+-- rooms: Every room, struck out too.
+select to_jsonb(said) from (select id, name, stations, heights, day_out, created_at, struck_at from room order by created_at, id) as said
+
+-- class_nights: Every class night as it stands, struck out too.
+select to_jsonb(said) from (select id, day, coalesce((select evening from class_event
+        where class_event.hall_id = class_night.hall_id and class_id = class_night.id and class_event.struck_at is null
+        order by arrived desc limit 1), evening) as evening, created_at, struck_at
+    from class_night order by created_at, id) as said
+
+-- add_room: Keep a room that is not here yet.
+insert into room (hall_id, id, name, stations, heights, day_out, created_at, struck_at)
+select current_hall(), id, name, stations, heights, day_out, created_at, struck_at from jsonb_populate_record(null::room, %(row)s)
+on conflict do nothing
+
+-- add_class_night: Keep a class night that is not here yet.
+insert into class_night (hall_id, id, day, evening, created_at, struck_at)
+select current_hall(), id, day, evening, created_at, struck_at from jsonb_populate_record(null::class_night, %(row)s)
+on conflict do nothing
+
 -- add_contacts: Keep whom to call.
 insert into trainee_contact (hall_id, trainee_id, contact, guardian, consent_day)
 select current_hall(), %(trainee)s, contact, guardian, consent_day from jsonb_populate_recordset(null::trainee_contact, %(rows)s)

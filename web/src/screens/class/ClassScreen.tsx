@@ -32,10 +32,10 @@ type Open =
 /** A class night: laid out, followed by its clock, looked back at. */
 export function ClassScreen() {
   const { id = "" } = useParams();
-  const { page, error, pending, waiting } = useClassNight(id);
+  const { page, error, pending } = useClassNight(id);
   if (!page) return pending ? <Waiting /> : <Problem error={error} />;
   if (!page.laid_out) return <LayingOut page={page} />;
-  return <Evening page={page} waiting={waiting} />;
+  return <Evening page={page} />;
 }
 
 function LayingOut({ page }: { page: ClassPage }) {
@@ -66,14 +66,14 @@ function LayingOut({ page }: { page: ClassPage }) {
   );
 }
 
-function Evening({ page, waiting }: { page: ClassPage; waiting: number }) {
+function Evening({ page }: { page: ClassPage }) {
   const go = useNavigate();
   const [open, setOpen] = useState<Open>(null);
   const going = page.begun_at !== null && !page.closed_at;
   const moment = useNow(going && !page.held_since, (at) => Math.floor((minuteOf(page, at) ?? 0) * 60));
   const minute = minuteOf(page, moment);
   useAwake(going);
-  const say = (kind: "begin" | "hold" | "go" | "longer" | "close", words: string, minutes?: number) =>
+  const say = (kind: "begin" | "hold" | "go" | "longer" | "end", words: string, minutes?: number) =>
     happenInClass(page.id, { kind, ...(minutes ? { minutes } : {}) }, `class: ${words}`);
   const last = page.events.find((e) => !e.struck);
   const undo = last && !page.closed_at ? () => takeBackInClass(page.id, last.id) : undefined;
@@ -117,11 +117,6 @@ function Evening({ page, waiting }: { page: ClassPage; waiting: number }) {
         say={say}
         onMore={() => setOpen({ kind: "more" })}
       />
-      {waiting > 0 && (
-        <p role="status" className="text-soft">
-          {waiting} {waiting === 1 ? "change waits" : "changes wait"} in this browser. The clock goes on.
-        </p>
-      )}
       {page.closed_at ? (
         <After page={page} />
       ) : (
@@ -220,7 +215,7 @@ function PersonKeys({
   );
 }
 
-type Say = (kind: "begin" | "hold" | "go" | "longer" | "close", words: string, minutes?: number) => void;
+type Say = (kind: "begin" | "hold" | "go" | "longer" | "end", words: string, minutes?: number) => void;
 
 interface HeadProps {
   page: ClassPage;
@@ -366,7 +361,7 @@ function More({ page, onClose, say }: { page: ClassPage; onClose: () => void; sa
           live
           className="w-full"
           onClick={() => {
-            say("close", "the evening ends");
+            say("end", "the evening ends");
             onClose();
           }}
         >

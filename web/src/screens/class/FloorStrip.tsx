@@ -107,7 +107,7 @@ function behindTheClock(id: string, slots: readonly number[]) {
   const goOn = () => {
     for (let n = place.present ?? 0; n < first; n++) {
       const slot = place.slots[n];
-      if (!slot || slot.status !== "waiting") continue;
+      if (slot?.status !== "waiting") continue;
       const prepares = session.sheet.slots[n]?.kind !== "work";
       const kind = slot.done > 0 || prepares ? "next" : "skip";
       happen(

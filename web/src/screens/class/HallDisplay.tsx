@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { type CSSProperties, useEffect } from "react";
 import { useParams } from "react-router";
 import { ask, client, type DisplayPage, type DisplayPerson, Failure } from "../../api/client";
 import { minuteOf, whereAt } from "../../live/classNight";
@@ -48,6 +48,8 @@ export function HallDisplay() {
     return asked.isPending ? <Waiting /> : <Message>No server answers yet. This page asks again.</Message>;
   const away = kept && moment - kept.at > AWAY_MS ? kept.at : null;
   const minute = minuteOf(page, moment);
+  const columns = page.people.length > 14 ? 3 : page.people.length > 6 ? 2 : 1;
+  const rows = Math.ceil(page.people.length / columns);
   return (
     <main className="flex min-h-screen flex-col bg-paper px-[2vw] py-[1.5vh]">
       <header className="flex flex-wrap items-baseline gap-x-6">
@@ -71,7 +73,8 @@ export function HallDisplay() {
       </header>
       <ul
         aria-label="Who is where"
-        className={`mt-2 grid flex-1 auto-rows-fr gap-x-[3vw] ${page.people.length > 6 ? "md:grid-cols-2" : ""}`}
+        className={`mt-2 grid flex-1 auto-rows-fr gap-x-[3vw] ${columns === 3 ? "md:grid-cols-3" : columns === 2 ? "md:grid-cols-2" : ""}`}
+        style={{ "--line": `min(${7 / columns + 0.4}vw, ${34 / rows}vh)` } as CSSProperties}
       >
         {page.people.map((person) => (
           <OnDisplay
@@ -97,21 +100,24 @@ function OnDisplay({ person, minute, time }: PersonProps) {
   return (
     <li className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 border-b-2 border-rule py-1">
       <div className="min-w-0">
-        <p className="truncate font-head text-[clamp(1.25rem,2.6vw,3rem)] font-bold leading-tight">
+        <p className="truncate font-head text-[max(1.25rem,var(--line))] font-bold leading-tight">
           {person.name}{" "}
           <span className="text-blue">{now ? now.place || now.title : next ? "wait" : "through"}</span>
         </p>
-        <p className="truncate text-[clamp(1rem,1.7vw,2rem)] leading-tight">
-          {now ? [now.place ? now.title : "", now.dose].filter(Boolean).join(" · ") : ""}
+        <p className="flex flex-wrap gap-x-3 md:flex-nowrap text-[max(1rem,calc(var(--line)*0.6))] leading-tight">
+          {now && (
+            <span className="max-w-full truncate">
+              {[now.place ? now.title : "", now.dose].filter(Boolean).join(" · ")}
+            </span>
+          )}
           {next && (
-            <span className="text-soft">
-              {now ? " → " : "→ "}
-              {hourAt(time, next.start_min)} {next.place || next.title}
+            <span className="max-w-full truncate text-soft md:shrink-0">
+              → {hourAt(time, next.start_min)} {next.place || next.title}
             </span>
           )}
         </p>
       </div>
-      <p className="font-head text-[clamp(1.5rem,3vw,3.5rem)] font-bold tabular-nums">
+      <p className="font-head text-[max(1.5rem,calc(var(--line)*1.15))] font-bold tabular-nums">
         {now && minute !== null ? leftOf(now.end_min - minute) : ""}
       </p>
     </li>

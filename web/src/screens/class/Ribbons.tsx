@@ -169,6 +169,7 @@ function Block({ person, slot, whole, minute, onTap, onDrag }: BlockProps) {
   const minutesOf = (event: PointerEvent) =>
     from.current ? ((event.clientX - from.current.x) / from.current.width) * whole : 0;
   const light = !slot.place || over;
+  const narrow = (slot.end_min - slot.start_min) / whole < NARROW;
   const down = (event: PointerEvent<HTMLButtonElement>) => {
     const band = event.currentTarget.closest("ol");
     if (begun || !band) return;
@@ -197,7 +198,6 @@ function Block({ person, slot, whole, minute, onTap, onDrag }: BlockProps) {
         className={`block h-full w-full touch-none overflow-hidden rounded-sm border border-darkwood px-1 text-left text-xs leading-tight ${
           light ? "bg-lightwood text-ink" : "bg-wood text-onwood"
         } ${moved ? "outline-3 outline-blue" : ""}`}
-        aria-label={`${person.short}: ${slot.title}${slot.place ? `, ${slot.place}` : ""}, minute ${Math.round(slot.start_min)} to ${Math.round(slot.end_min)}${slot.held ? ", set by hand" : ""}${slot.hands ? ", wants a coach" : ""}`}
         onPointerDown={down}
         onPointerMove={(event) => from.current && setMoved(minutesOf(event))}
         onPointerUp={(event) => (from.current ? up(event) : onTap())}
@@ -217,12 +217,18 @@ function Block({ person, slot, whole, minute, onTap, onDrag }: BlockProps) {
         }}
       >
         {slot.hands && <span aria-hidden="true" className="absolute inset-x-0 top-0 h-1 bg-blue" />}
+        <span className="sr-only">
+          {person.short}: {narrow && slot.place ? slot.title : ""}{" "}
+        </span>
         <Words
-          narrow={(slot.end_min - slot.start_min) / whole < NARROW}
+          narrow={narrow}
           first={`${slot.held ? "◆ " : ""}${slot.title}`}
           second={slot.place}
           upright={slot.place || slot.title}
         />
+        <span className="sr-only">
+          {` minute ${Math.round(slot.start_min)} to ${Math.round(slot.end_min)}${slot.held ? ", set by hand" : ""}${slot.hands ? ", wants a coach" : ""}`}
+        </span>
       </button>
     </li>
   );

@@ -54,7 +54,7 @@ export function RoomForm({ room, kinds, onClose }: Props) {
               value={stations[k.kind] ?? 0}
               onChange={(event) => setStations({ ...stations, [k.kind]: Number(event.target.value) })}
             />
-            {(k.kind === "box" || k.kind === "parallettes") && (
+            {k.high && (
               <input
                 aria-label={`Heights: ${k.title}`}
                 placeholder="heights, as 30 and 45 cm"

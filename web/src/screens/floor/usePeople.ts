@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { useClasses, useClassPage } from "../../api/classNight";
 import { useOnTheFloor, useToday } from "../../api/hooks";
 import { useHallDay } from "../../api/me";
 import { presentSession } from "../../live/session";
@@ -23,12 +24,22 @@ export interface Person {
   planned: boolean;
 }
 
+const NOBODY: string[] = [];
+
+/** Who is in the class night that is under way. */
+function useInClass() {
+  const night = useClasses().data?.find((c) => c.state === "under way");
+  const page = useClassPage(night?.id ?? "").data;
+  return useMemo(() => page?.told.people.map((p) => p.trainee) ?? NOBODY, [page]);
+}
+
 /** Who is on the floor: by the server, by what was begun in this browser, and by whom the coach brought on. */
 export function usePeople(asked: string | null) {
   const there = useOnTheFloor(useHallDay());
   const roster = useToday();
   const [begun, setBegun] = useState(readBegun);
   const [added, setAdded] = useState<string[]>([]);
+  const inClass = useInClass();
   const people = useMemo(() => {
     const names = new Map((roster.data ?? []).map((t) => [t.id, t.name]));
     const found = new Map<string, Person>();
@@ -45,11 +56,11 @@ export function usePeople(asked: string | null) {
         const name = names.get(id) ?? presentSession(session)?.name ?? "";
         if (name) found.set(id, { id, name, session, planned: false });
       }
-    for (const id of [asked, ...added])
+    for (const id of [asked, ...added, ...inClass])
       if (id && !found.has(id) && names.has(id))
         found.set(id, { id, name: names.get(id) ?? "", session: begun[id] ?? "", planned: false });
     return [...found.values()];
-  }, [there.data, roster.data, begun, added, asked]);
+  }, [there.data, roster.data, begun, added, asked, inClass]);
   const onBegun = (id: string, session: string) => {
     const all = { ...readBegun(), [id]: session };
     localStorage.setItem(BEGUN, JSON.stringify({ day: today(), sessions: all }));
