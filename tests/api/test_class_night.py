@@ -294,7 +294,7 @@ def test_rooms_are_kept_changed_and_struck_out(busy: TestClient, room: str) -> N
 
 
 def test_a_class_of_nobody_or_elsewhere_is_refused(busy: TestClient, room: str, people: list[str]) -> None:
-    """A room that is not there, a stranger, who would leave before coming: a sentence, and nothing is kept."""
+    """A room that is not there, a stranger, who would leave before coming: a sentence, nothing is kept."""
     stranger = new_class(room, [str(uuid7())])
     assert busy.post("/api/classes", json=stranger).status_code == 404
     nowhere = new_class(str(uuid7()), people)

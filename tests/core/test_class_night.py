@@ -190,7 +190,7 @@ def test_what_does_not_fit_is_said_with_what_would_help() -> None:
 
 
 def test_what_is_set_by_hand_is_kept_free() -> None:
-    """A block that was put at a wall and a moment stands there though others would take it, with the coach."""
+    """A block that was put at a wall and a moment stands there though others would take it, with a coach."""
     question = draw_evening(8, 4, minutes=90)
     before = rotate(question)
     moved = next(s for s in before.slots if s.station == "wall" and s.hands)
