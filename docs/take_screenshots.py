@@ -205,9 +205,7 @@ def middle_block(page: Page, day: str) -> Locator:
 
 
 def plan_and_floor(page: Page, browser: Browser, address: str) -> None:
-    """A week as it was done, one changed and kept, the own page on a phone, and two on the floor, one of them
-    after a pain stop.
-    """
+    """A week as it was done, one changed and kept, the own page on a phone, and two on the floor."""
     page.get_by_role("link", name="Today", exact=True).click()
     page.get_by_role("link", name="Jorun Eik", exact=True).click()
     page.get_by_role("link", name="Plan", exact=True).click()
@@ -259,12 +257,30 @@ def plan_and_floor(page: Page, browser: Browser, address: str) -> None:
         page.clock.fast_forward(26_000)
         page.wait_for_timeout(100)
     keep(page, "floor")
-    page.keyboard.press("p")
-    page.get_by_role("dialog").get_by_label("right wrist").check()
-    page.get_by_label("How much, 0 to 10?").fill("2")
-    page.get_by_role("button", name="Change the session").click()
-    page.get_by_role("region", name="Changed today").wait_for()
-    keep(page, "floor-pain")
+
+
+def class_night(page: Page, browser: Browser, address: str) -> None:
+    """The demo's class of today in its middle, on the laptop and on the hall's display."""
+    page.goto(f"{address}/class")
+    page.get_by_role("link", name="to come").click()
+    page.get_by_role("button", name="More", exact=True).click()
+    page.get_by_role("button", name="Hall display").click()
+    shown = re.sub("^https?://[^/]+", address, page.get_by_label("The hall display").input_value())
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Begin the evening").click()
+    page.get_by_role("timer").wait_for()
+    wall = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    wall.clock.install()
+    wall.goto(shown)
+    wall.get_by_role("list", name="Who is where").wait_for()
+    for screen in (page, wall):
+        screen.clock.fast_forward(27 * 60_000)
+        screen.wait_for_timeout(1000)
+    keep(page, "class")
+    keep(wall, "hall-display")
+    page.get_by_role("button", name="More", exact=True).click()
+    page.get_by_role("button", name="End the evening").click()
+    page.get_by_role("heading", name="Done against planned").wait_for()
 
 
 def hall(page: Page, address: str) -> None:
@@ -318,12 +334,8 @@ def main() -> None:
             hold(page, seconds, key)
         page.keyboard.press("Enter")
         page.get_by_role("heading", name="Why").wait_for()
-        phone = signed_in(browser, address, width=390, height=844)
-        run_half(phone, "Runa Aske")
-        keep(phone, "bench-running-phone")
-        phone.keyboard.press("z")
-        phone.get_by_role("button", name="Stop the test here").click()
         plan_and_floor(signed_in(browser, address), browser, address)
+        class_night(signed_in(browser, address), browser, address)
         hall(signed_in(browser, address), address)
         browser.close()
 

@@ -15,13 +15,15 @@ import pytest
 from fastapi.testclient import TestClient
 from uuid_utils.compat import uuid7
 
+from tests.api.conftest import PASSWORD
 from tests.api.test_long_work import until
 from tests.class_checker import faults_of
 from wise_perch.core.class_night.question import Slot
 from wise_perch.formats.class_files import ClassFile, class_file
 
 STATIONS = {"wall": 2, "box": 1, "open floor": 3, "soft corner": 1}
-BEGINS = datetime.now(UTC) - timedelta(minutes=70)
+BEGINS = datetime.now(UTC) + timedelta(hours=1)
+"""Ahead of now, as by a device whose clock is: nothing has begun that is not told."""
 
 
 @pytest.fixture
@@ -75,9 +77,11 @@ def page_of(client: TestClient, id: str) -> dict[str, Any]:
     return dict(answer.json())
 
 
-def happen(client: TestClient, id: str, kind: str, *, minute: float = 0.0, **more: Any) -> Any:
+def happen(
+    client: TestClient, id: str, kind: str, *, minute: float = 0.0, begins: datetime = BEGINS, **more: Any
+) -> Any:
     """Something happens at a minute of the evening."""
-    at = (BEGINS + timedelta(minutes=minute)).isoformat()
+    at = (begins + timedelta(minutes=minute)).isoformat()
     body = {"id": str(uuid7()), "at": at, "kind": kind, **more}
     return client.post(f"/api/classes/{id}/events", json=body)
 
@@ -214,6 +218,44 @@ def test_the_same_event_is_kept_once_and_the_last_is_taken_back_first(busy: Test
     early = busy.post(f"/api/classes/{night}/events/{body['id']}/strike")
     assert early.status_code == 409
     assert page_of(busy, night)["minutes"] == 70
+
+
+def test_a_letter_that_comes_late_leaves_what_has_begun_since(
+    busy: TestClient, night: str, people: list[str]
+) -> None:
+    """A device without the server tells of minute 5 at minute 30: what began until then stays where it is."""
+    began = datetime.now(UTC) - timedelta(minutes=30)
+    assert happen(busy, night, "begin", begins=began).status_code == 201
+    before = page_of(busy, night)["told"]["people"]
+    told = happen(busy, night, "ready", minute=5, begins=began, trainee=people[0])
+    assert told.status_code == 201
+    for was, now in zip(before, told.json()["told"]["people"], strict=True):
+        for n, slot in enumerate(s for s in was["slots"] if s["start_min"] <= 29.5):
+            if (was["trainee"], n) != (people[0], 0):
+                assert now["slots"][n] == slot
+    assert_sound(busy, night, minute=31)
+    # what ran over at minute 5 has somebody after it by now
+    late = happen(busy, night, "over", minute=5, begins=began, trainee=people[1], minutes=20)
+    assert late.status_code == 409
+    assert "already" in late.json()["detail"]
+
+
+def test_who_is_erased_leaves_no_name_in_the_evenings(
+    busy: TestClient, night: str, people: list[str]
+) -> None:
+    """Their place stays, so that the others' evening is as it was; their name and what hurt are gone."""
+    assert happen(busy, night, "begin").status_code == 201
+    assert (
+        happen(busy, night, "pain", minute=12, trainee=people[1], joint="left wrist", level=6).status_code
+        == 201
+    )
+    assert busy.post(f"/api/trainees/{people[1]}/put-away").status_code in (200, 204)
+    receipt = {"receipt": str(uuid7()), "name": "Halvard Nes", "present": PASSWORD}
+    assert busy.post(f"/api/trainees/{people[1]}/erase", json=receipt).status_code == 200
+    text = json.dumps(page_of(busy, night)) + busy.get(f"/api/classes/{night}/evening.json").text
+    for gone in ("Halvard", people[1], "left wrist"):
+        assert gone not in text.replace(json.dumps(page_of(busy, night)["joints"]), "")
+    assert len(page_of(busy, night)["told"]["people"]) == 5
 
 
 def test_one_more_comes_and_two_coaches_share_the_evening(busy: TestClient, night: str) -> None:

@@ -493,3 +493,122 @@ def test_forecast_says_chances_or_what_would_make_them_known(tmp_path: Path) -> 
     assert (unknown["known"], "It takes 6 days" in unknown["because"]) == (False, True)
     assert "Not known any more" in json.loads(ask("hollow-hold", "2026-07-01").stdout)["because"]
     assert (ask("fly").returncode, "no drill named fly" in ask("fly").stderr) == (2, True)
+
+
+A_CLASS = {
+    "minutes": 30,
+    "stations": {"wall": 1, "open floor": 2},
+    "coaches": 1,
+    "trainees": [
+        {
+            "name": "Tove",
+            "blocks": [
+                {"title": "Climb", "minutes": 8, "stations": ["wall"], "hands_min": 3, "rest_after_min": 2},
+                {"title": "Hops", "minutes": 5, "stations": ["open floor"]},
+            ],
+        },
+        {
+            "name": "Runa",
+            "from_min": 4,
+            "blocks": [{"title": "Float", "minutes": 8.5, "stations": ["wall"]}],
+        },
+    ],
+}
+
+
+def rotate(folder: Path, what: object) -> Door:
+    file = folder / "class.json"
+    file.write_text(what if isinstance(what, str) else json.dumps(what), "utf-8")
+    return door(["class", str(file), "--json"])
+
+
+def test_a_class_is_rotated_from_a_file_alone(tmp_path: Path) -> None:
+    """Exactly the documented fields: who is where when, what is waited, by eye and at the least."""
+    done = rotate(tmp_path, A_CLASS)
+    assert done.returncode == 0, done.stderr
+    found = json.loads(done.stdout)
+    assert set(found) == {
+        "slots",
+        "left_out",
+        "waited_min",
+        "by_eye_min",
+        "by_eye_left_out",
+        "bound_min",
+        "proven",
+        "would_help",
+    }
+    assert found["slots"][0] == {
+        "trainee": "Tove",
+        "block": "Climb",
+        "station": "wall",
+        "number": 1,
+        "start_min": 0.0,
+        "end_min": 8.0,
+        "hands": [0.0, 3.0],
+    }
+    assert [(s["trainee"], s["start_min"], s["hands"]) for s in found["slots"][1:]] == [
+        ("Runa", 8.0, None),
+        ("Tove", 10.0, None),
+    ]
+    assert (found["waited_min"], found["bound_min"], found["proven"]) == (4.0, 4.0, True)
+    assert rotate(tmp_path, A_CLASS).stdout == done.stdout
+
+
+def test_what_does_not_fit_a_class_is_an_answer(tmp_path: Path) -> None:
+    """A station that is not there leaves a block out, says what would help, and there is no bound."""
+    nowhere = {**A_CLASS, "stations": {"open floor": 2}}
+    found = json.loads(rotate(tmp_path, nowhere).stdout)
+    assert {(x["trainee"], x["block"]) for x in found["left_out"]} == {
+        ("Tove", "Climb"),
+        ("Tove", "Hops"),
+        ("Runa", "Float"),
+    }
+    assert found["bound_min"] is None
+    assert {"change": "station wall", "left_out": 0, "words": "One more of: wall: everything fits."} in found[
+        "would_help"
+    ]
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ("not json", "is not JSON"),
+        ("[]", "valid dictionary"),
+        ('{"minutes": NaN}', "finite number"),
+        ({"minutes": 0}, "minutes: Input should be greater than 0"),
+        ({"minutes": True}, "minutes"),
+        ({"coaches": 1.5}, "coaches"),
+        ({"stations": {"wall": -1}}, "stations.wall"),
+        ({"trainees": []}, "trainees"),
+        (
+            {"trainees": [{"name": "A", "blocks": []}, {"name": "A", "blocks": []}]},
+            "two trainees are called A",
+        ),
+        ({"trainees": [{"name": "A", "blocks": [{"title": "x", "minutes": 5, "stations": []}]}]}, "stations"),
+        (
+            {
+                "trainees": [
+                    {"name": "A", "blocks": [{"title": "x", "minutes": 5, "stations": ["w"], "hands": 2}]}
+                ]
+            },
+            "trainees.1.blocks.1.hands",
+        ),
+        (
+            {
+                "trainees": [
+                    {"name": "A", "blocks": [{"title": "x", "minutes": 5, "stations": ["w"], "hands_min": 6}]}
+                ]
+            },
+            "hands_min is longer than the block",
+        ),
+        ({"trainees": [{"name": "A", "from_min": 9, "to_min": 9, "blocks": []}]}, "to_min has to be after"),
+    ],
+)
+def test_junk_for_a_class_gives_a_reason_and_exit_2(tmp_path: Path, change: object, said: str) -> None:
+    """A file that is no class is a message with its place, and nothing is printed."""
+    done = rotate(tmp_path, {**A_CLASS, **change} if isinstance(change, dict) else change)
+    assert done.returncode == 2
+    assert said in done.stderr
+    assert done.stdout == ""
+    missing = door(["class", str(tmp_path / "not-there.json"), "--json"])
+    assert (missing.returncode, "cannot be read" in missing.stderr) == (2, True)

@@ -280,6 +280,7 @@ def add_class_event(id: UUID, new: NewNightEvent, app: TheApp, member: SignedIn)
                         kept.evening,
                         what,
                         at=new.at,
+                        now=datetime.now(UTC),
                         stops_at=load_house(db).syllabus.rules.pain_stops_at.value,
                     )
                 )
@@ -316,7 +317,7 @@ def _joined(db: Connection, kept: KeptClass, what: NightEvent, at: datetime) -> 
     brought, sheet = bring(db, person, load_house(db), evening=evening)
     if sheet:
         class_nights.add_sheet(db, id=kept.id, trainee=what.trainee, sheet=sheet)
-    return join_in(evening, brought, at=at)
+    return join_in(evening, brought, at=at, now=datetime.now(UTC))
 
 
 @router.post("/classes/{id}/events/{event}/strike")

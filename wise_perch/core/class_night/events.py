@@ -8,7 +8,7 @@ from typing import Literal
 from uuid import UUID
 
 from wise_perch.core.class_night.evening import Evening, NightPerson, begun_by, laid_out_anew, minute_of
-from wise_perch.core.class_night.question import Hold, Slot
+from wise_perch.core.class_night.question import ANYWHERE, Hold, Slot
 from wise_perch.core.trade.session_lookup import joint_kind
 
 EventKind = Literal[
@@ -55,18 +55,23 @@ class NightEvent:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Moment:
+    """What happened at a minute, told when the clock was `settled`; `past` is what had begun by then."""
+
     evening: Evening
     event: NightEvent
-    at: datetime
     minute: float
+    settled: float
     past: tuple[Slot, ...]
     stops_at: float
 
 
-def follow(evening: Evening, event: NightEvent, *, at: datetime, stops_at: float) -> Evening:
+def follow(
+    evening: Evening, event: NightEvent, *, at: datetime, stops_at: float, now: datetime | None = None
+) -> Evening:
     """The evening after something has happened: what has begun stays, the rest is laid out anew within a
     second.
 
+    `at`: when it happened; `now`: when it is told, where that is later: what has begun until then stays too.
     `stops_at`: the level of pain from which what loads the joint is left out. Raises NotPossible.
     """
     if evening.closed_at is not None:
@@ -74,23 +79,24 @@ def follow(evening: Evening, event: NightEvent, *, at: datetime, stops_at: float
     minute = minute_of(evening, at)
     if event.kind in ("begin", "hold", "go", "end"):
         return _clock(evening, event, at)
+    settled = max(minute, minute_of(evening, now) if now else 0.0)
     moment = _Moment(
         evening=evening,
         event=event,
-        at=at,
         minute=minute,
-        past=begun_by(evening, minute),
+        settled=settled,
+        past=begun_by(evening, settled),
         stops_at=stops_at,
     )
     changed, past = WAYS[event.kind](moment)
-    return laid_out_anew(changed, now_min=ceil(round(minute * 10, 6)) / 10, past=past)
+    return laid_out_anew(changed, now_min=ceil(round(settled * 10, 6)) / 10, past=past)
 
 
-def join_in(evening: Evening, person: NightPerson, *, at: datetime) -> Evening:
-    """The evening with one more who comes on the way. Raises NotPossible."""
+def join_in(evening: Evening, person: NightPerson, *, at: datetime, now: datetime) -> Evening:
+    """The evening with one more who comes on the way, told `now`. Raises NotPossible."""
     if evening.closed_at is not None:
         raise NotPossible("This evening is closed.")
-    minute = minute_of(evening, at)
+    minute = max(minute_of(evening, at), minute_of(evening, now))
     wider = replace(evening, people=(*evening.people, person))
     return laid_out_anew(wider, now_min=ceil(round(minute * 10, 6)) / 10, past=begun_by(evening, minute))
 
@@ -144,11 +150,15 @@ def _arrive(m: _Moment) -> Changed:
     return _without_holds(changed, n, past), past
 
 
-def _cut(m: _Moment, n: int) -> tuple[Slot, ...]:
-    """The past with what somebody is at ended now."""
+def _cut(m: _Moment, n: int, *, ends: bool = True) -> tuple[Slot, ...]:
+    """The past with what somebody was at ended then; where it `ends` for them, what began since did not."""
     now = max(floor(round(m.minute * 10, 6)) / 10, 0.0)
     found = []
     for s in m.past:
+        if s.trainee == n and s.start_min > m.minute:
+            if not ends:
+                found.append(s)
+            continue
         if s.trainee == n and s.end_min > now:
             end = max(now, s.start_min)
             hands = (s.hands[0], min(s.hands[1], end)) if s.hands and s.hands[0] < end else None
@@ -174,26 +184,24 @@ def _leave(m: _Moment) -> Changed:
 
 def _ready(m: _Moment) -> Changed:
     n = _who(m, m.event.trainee)
-    if not any(s.trainee == n and s.end_min > m.minute for s in m.past):
+    if not any(s.trainee == n and s.start_min <= m.minute < s.end_min for s in m.past):
         raise NotPossible(f"{m.evening.people[n].name} is not at a block now.")
-    return m.evening, _cut(m, n)
+    return m.evening, _cut(m, n, ends=False)
 
 
 def _over(m: _Moment) -> Changed:
     """The block somebody is at, or was at last, takes longer."""
     n = _who(m, m.event.trainee)
-    own = [s for s in m.past if s.trainee == n]
+    own = [s for s in m.past if s.trainee == n and s.start_min <= m.minute]
     if not own:
         raise NotPossible(f"{m.evening.people[n].name} has not begun yet.")
     last = max(own, key=lambda s: s.start_min)
     end = round(max(last.end_min, ceil(m.minute * 10) / 10) + (m.event.minutes or 0.0), 1)
-    taken = [
-        s
-        for s in m.past
-        if s.trainee != n
-        and (s.station, s.number) == (last.station, last.number)
-        and last.end_min <= s.start_min < end
-    ]
+    since = [s for s in m.past if s != last and last.end_min <= s.start_min < end]
+    if any(s.trainee == n for s in since):
+        raise NotPossible(f"{m.evening.people[n].name} has gone on to the next block already.")
+    here = (last.station, last.number)
+    taken = [s for s in since if (s.station, s.number) == here and s.station != ANYWHERE]
     if taken:
         other = m.evening.people[taken[0].trainee].name
         raise NotPossible(f"{other} has begun at that station already.")
@@ -241,7 +249,7 @@ def _put(m: _Moment) -> Changed:
     hold = Hold(
         trainee=n,
         block=block,
-        start_min=None if since is None else round(max(since, m.minute), 1),
+        start_min=None if since is None else round(max(since, m.settled), 1),
         station=station,
         number=number,
     )

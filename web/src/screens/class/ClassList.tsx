@@ -1,7 +1,9 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import { useClasses, useRooms } from "../../api/classNight";
 import type { TrainingRoom } from "../../api/client";
+import { client, ask as request } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Message, Problem, Waiting } from "../../parts/Message";
 import { dayMonth } from "../../parts/words";
@@ -15,6 +17,18 @@ export function ClassList() {
   const rooms = useRooms();
   const [asking, ask] = useState(false);
   const [room, setRoom] = useState<TrainingRoom | "new" | null>(null);
+  const queries = useQueryClient();
+  const { struck } = (useLocation().state ?? {}) as { struck?: string };
+  const [gone, setGone] = useState<{ evening?: string | undefined; room?: string }>({ evening: struck });
+  const restore = () => {
+    const back = gone.room
+      ? request(client.POST("/api/rooms/{id}/restore", { params: { path: { id: gone.room } } }))
+      : request(client.POST("/api/classes/{id}/restore", { params: { path: { id: gone.evening ?? "" } } }));
+    void back.then(() => {
+      setGone({});
+      void queries.invalidateQueries({ queryKey: [gone.room ? "rooms" : "classes"] });
+    });
+  };
   if (classes.isPending || rooms.isPending) return <Waiting />;
   if (!classes.data || !rooms.data) return <Problem error={classes.error ?? rooms.error} />;
   return (
@@ -25,6 +39,14 @@ export function ClassList() {
           Lay an evening out
         </Button>
       </div>
+      {(gone.evening || gone.room) && (
+        <Message>
+          {gone.room ? "The room is struck out. Its evenings stay." : "The evening is struck out."}{" "}
+          <button type="button" className="underline" onClick={restore}>
+            Bring it back
+          </button>
+        </Message>
+      )}
       <div className="grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <section aria-label="Evenings">
           {classes.data.length === 0 && (
@@ -90,6 +112,7 @@ export function ClassList() {
           room={room === "new" ? null : room}
           kinds={rooms.data.kinds}
           onClose={() => setRoom(null)}
+          onStruck={(id) => setGone({ room: id })}
         />
       )}
     </>

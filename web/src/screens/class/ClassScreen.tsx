@@ -10,6 +10,7 @@ import { goesOn } from "../../live/useJob";
 import { useKeys } from "../../live/useKeys";
 import { useNow } from "../../live/useNow";
 import { Button } from "../../parts/Button";
+import { For } from "../../parts/For";
 import { HandedOver } from "../../parts/HandedOver";
 import { JobProgress } from "../../parts/JobProgress";
 import { Problem, Waiting } from "../../parts/Message";
@@ -38,12 +39,17 @@ export function ClassScreen() {
   return <Evening page={page} />;
 }
 
-function LayingOut({ page }: { page: ClassPage }) {
+/** Have an evening laid out once more, by everybody's plans as they are now. */
+function useLayOut(page: ClassPage) {
   const queries = useQueryClient();
-  const again = () =>
+  return () =>
     ask(
       client.POST("/api/classes/{id}/lay-out", { params: { path: { id: page.id } }, body: { id: uuidv7() } }),
     ).then(() => queries.invalidateQueries({ queryKey: ["class", page.id] }));
+}
+
+function LayingOut({ page }: { page: ClassPage }) {
+  const again = useLayOut(page);
   return (
     <>
       <h1 className="text-[2.125rem] leading-tight">
@@ -292,6 +298,14 @@ function More({ page, onClose, say }: { page: ClassPage; onClose: () => void; sa
   const [error, setError] = useState<unknown>(null);
   const trainees = useTrainees();
   const here = new Set(page.told.people.map((p) => p.trainee));
+  const layOut = useLayOut(page);
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const strike = () =>
+    ask(client.POST("/api/classes/{id}/strike", { params: { path: { id: page.id } } })).then(() => {
+      void queries.invalidateQueries({ queryKey: ["classes"] });
+      void go("/class", { state: { struck: page.id } });
+    }, setError);
   const display = () =>
     ask(client.POST("/api/classes/{id}/display", { params: { path: { id: page.id } } })).then(
       setHanded,
@@ -356,6 +370,23 @@ function More({ page, onClose, say }: { page: ClassPage; onClose: () => void; sa
           </Link>
         </li>
       </ul>
+      {!page.begun_at && (
+        <For least="coach">
+          <div className="mb-4 grid gap-3">
+            <Button
+              onClick={() => {
+                void layOut().catch(setError);
+                onClose();
+              }}
+            >
+              Lay it out once more
+            </Button>
+            <Button kind="quiet" onClick={() => void strike()}>
+              Strike this evening out
+            </Button>
+          </div>
+        </For>
+      )}
       {page.begun_at && !page.closed_at && (
         <Button
           live

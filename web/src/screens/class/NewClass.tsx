@@ -5,7 +5,7 @@ import { v7 as uuidv7 } from "uuid";
 import type { useRooms } from "../../api/classNight";
 import { ask, client } from "../../api/client";
 import { useGroups } from "../../api/hall";
-import { useTrainees } from "../../api/hooks";
+import { useOnTheFloor, useTrainees } from "../../api/hooks";
 import { useHallDay, useMe } from "../../api/me";
 import { Button } from "../../parts/Button";
 import { Field } from "../../parts/Field";
@@ -31,6 +31,7 @@ export function NewClass({ page, onClose }: Props) {
   const today = useHallDay();
   const trainees = useTrainees();
   const groups = useGroups();
+  const planned = (useOnTheFloor(today).data ?? []).filter((x) => x.planned).map((x) => x.trainee.id);
   const [id] = useState(() => uuidv7());
   const [coming, setComing] = useState<ReadonlyMap<string, Comes>>(new Map());
   const [typed, type] = useState("");
@@ -130,6 +131,7 @@ export function NewClass({ page, onClose }: Props) {
         <fieldset className="mb-4">
           <legend className="mb-1 font-bold">Who comes ({coming.size})</legend>
           <div className="mb-2 flex flex-wrap gap-2">
+            {planned.length > 0 && <Button onClick={() => add(planned)}>Planned today</Button>}
             {groups.data?.map((group) => (
               <Button key={group.id} onClick={() => add(group.members)}>
                 {group.name}

@@ -11,10 +11,11 @@ interface Props {
   room: TrainingRoom | null;
   kinds: readonly StationKind[];
   onClose: () => void;
+  onStruck: (id: string) => void;
 }
 
 /** A room: how many stations of each kind, with the heights of what stands there. */
-export function RoomForm({ room, kinds, onClose }: Props) {
+export function RoomForm({ room, kinds, onClose, onStruck }: Props) {
   const queries = useQueryClient();
   const [id] = useState(() => room?.id ?? uuidv7());
   const [stations, setStations] = useState<Record<string, number>>(() =>
@@ -34,7 +35,10 @@ export function RoomForm({ room, kinds, onClose }: Props) {
     kept.then(done, setError);
   };
   const strike = () =>
-    ask(client.POST("/api/rooms/{id}/strike", { params: { path: { id } } })).then(done, setError);
+    ask(client.POST("/api/rooms/{id}/strike", { params: { path: { id } } })).then(() => {
+      onStruck(id);
+      done();
+    }, setError);
   return (
     <Sheet open side onClose={onClose} title={room ? `Change ${room.name}` : "Add a room"}>
       <form onSubmit={save}>
