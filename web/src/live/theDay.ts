@@ -47,17 +47,31 @@ async function testsOfToday(): Promise<Map<string, DueTest[]>> {
   return new Map(rows.map((row) => [row.id, due(row)]));
 }
 
+/** The class nights of a day, and who is in them. */
+async function inClass(day: string): Promise<string[]> {
+  const nights = (await client.GET("/api/classes")).data ?? [];
+  const found: string[] = [];
+  for (const night of nights.filter((n) => n.day === day && n.state !== "over")) {
+    await pause();
+    const page = await client.GET("/api/classes/{id}", { params: { path: { id: night.id } } });
+    found.push(...(page.data?.told.people ?? []).map((p) => p.trainee));
+  }
+  return found;
+}
+
 async function haveAtHand(zone: string, stopped: () => boolean) {
   const today = dayIn(zone);
   await client.GET("/api/trainees");
   const tests = await testsOfToday();
   for (const day of [today, shifted(today, 1)]) {
     const there = await client.GET("/api/floor", { params: { query: { day } } });
-    for (const { trainee } of (there.data ?? []).slice(0, MOST)) {
+    const planned = (there.data ?? []).map((x) => x.trainee.id);
+    const people = new Set([...planned, ...(day === today ? await inClass(day) : [])]);
+    for (const id of [...people].slice(0, MOST)) {
       while (!fetchesNothing()) await pause();
       if (stopped()) return;
       await pause();
-      await ready(trainee.id, day, day === today ? (tests.get(trainee.id) ?? []) : null);
+      await ready(id, day, day === today ? (tests.get(id) ?? []) : null);
     }
   }
 }

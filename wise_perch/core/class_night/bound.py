@@ -13,7 +13,8 @@ def least_waiting_min(plan: FloorPlan) -> float:
     Each kind of station, each set of kinds that some block may choose among, and the coaches are taken
     alone. A resource of `c` alike parts is let be one that is `c` times as fast and may break work off: on
     it the shortest remaining work first ends everybody soonest in sum. Source: L. Schrage, "A proof of the
-    optimality of the shortest remaining processing time discipline", Operations Research 16 (1968), 687-690.
+    optimality of the shortest remaining processing time discipline", Operations Research 16 (1968), 687-690
+    (from memory).
     """
     base = plan.base
     sets = {frozenset(t.units) for tasks in plan.tasks for t in tasks if t.units and not t.ample}
@@ -54,11 +55,11 @@ def _waited(plan: FloorPlan, base: Laid, asks: Callable[[Task], int], parts: int
         alone += head + sum(own) + spread
     if not jobs or not parts:
         return 0
-    ended = sum(_shortest_first(((head, work) for head, work, _ in jobs), parts))
+    ended = sum(shortest_first(((head, work) for head, work, _ in jobs), parts))
     return max(0, ceil(ended - 0.001) - alone)
 
 
-def _shortest_first(jobs: Iterable[tuple[int, int]], parts: int) -> list[float]:
+def shortest_first(jobs: Iterable[tuple[int, int]], parts: int) -> list[float]:
     """When each job ends, shortest remaining first, on one part that is `parts` times as fast."""
     coming = sorted(jobs)
     waiting: list[float] = []

@@ -28,7 +28,7 @@ export function Foot({ page, minute: said, onEyes }: Props) {
                 {[h.who, h.place].filter(Boolean).join(", ")}: {h.what}
               </b>
               <span className="text-soft">
-                {h.why} · {leftOf(h.end_min - minute)} yet
+                {h.why} · {leftOf(h.end_min - minute)} left
                 {page.coaches.length > 1 ? ` · ${page.coaches[h.coach]?.split(" ")[0]}` : ""}
               </span>
             </p>

@@ -74,7 +74,7 @@ export function HallDisplay() {
       <ul
         aria-label="Who is where"
         className={`mt-2 grid flex-1 auto-rows-fr gap-x-[3vw] ${columns === 3 ? "md:grid-cols-3" : columns === 2 ? "md:grid-cols-2" : ""}`}
-        style={{ "--line": `min(${7 / columns + 0.4}vw, ${34 / rows}vh)` } as CSSProperties}
+        style={{ "--line": `min(${7 / columns + 0.4}vw, ${27 / rows}vh)` } as CSSProperties}
       >
         {page.people.map((person) => (
           <OnDisplay
@@ -102,20 +102,16 @@ function OnDisplay({ person, minute, time }: PersonProps) {
       <div className="min-w-0">
         <p className="truncate font-head text-[max(1.25rem,var(--line))] font-bold leading-tight">
           {person.name}{" "}
-          <span className="text-blue">{now ? now.place || now.title : next ? "wait" : "through"}</span>
+          <span className="text-blue">{now ? now.place || "anywhere" : next ? "wait" : "through"}</span>
         </p>
-        <p className="flex flex-wrap gap-x-3 md:flex-nowrap text-[max(1rem,calc(var(--line)*0.6))] leading-tight">
-          {now && (
-            <span className="max-w-full truncate">
-              {[now.place ? now.title : "", now.dose].filter(Boolean).join(" · ")}
-            </span>
-          )}
+        <div className="text-[max(1rem,calc(var(--line)*0.6))] leading-tight">
+          {now && <p className="truncate">{[now.title, now.dose].filter(Boolean).join(" · ")}</p>}
           {next && (
-            <span className="max-w-full truncate text-soft md:shrink-0">
+            <p className="truncate text-soft">
               → {hourAt(time, next.start_min)} {next.place || next.title}
-            </span>
+            </p>
           )}
-        </p>
+        </div>
       </div>
       <p className="font-head text-[max(1.5rem,calc(var(--line)*1.15))] font-bold tabular-nums">
         {now && minute !== null ? leftOf(now.end_min - minute) : ""}
