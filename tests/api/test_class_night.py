@@ -5,6 +5,7 @@ came to.
 import csv
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -218,6 +219,15 @@ def test_the_same_event_is_kept_once_and_the_last_is_taken_back_first(busy: Test
     early = busy.post(f"/api/classes/{night}/events/{body['id']}/strike")
     assert early.status_code == 409
     assert page_of(busy, night)["minutes"] == 70
+
+
+def test_taps_of_two_coaches_at_once_are_all_kept(busy: TestClient, night: str) -> None:
+    """Eight changes sent at the same moment come one after the other, and none replaces another."""
+    with ThreadPoolExecutor(4) as coaches:
+        answers = list(coaches.map(lambda _: happen(busy, night, "longer", minutes=5), range(8)))
+    assert {a.status_code for a in answers} == {201}
+    assert page_of(busy, night)["minutes"] == 100
+    assert_sound(busy, night)
 
 
 def test_a_letter_that_comes_late_leaves_what_has_begun_since(

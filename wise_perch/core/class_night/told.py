@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from wise_perch.core.class_night.blocks import NightBlock
 from wise_perch.core.class_night.evening import Evening, NightPerson
 from wise_perch.core.class_night.question import ANYWHERE, Slot
 from wise_perch.core.class_night.rules import ClassRules
@@ -341,6 +342,13 @@ class DisplayPerson:
     slots: tuple[DisplaySlot, ...]
 
 
+def _on_the_wall(block: NightBlock) -> str:
+    """What a block is called there; of what is joined each with its amount."""
+    if block.test:
+        return "Test"
+    return block.sets if block.parts and block.sets else block.title
+
+
 def tell_display(evening: Evening) -> tuple[DisplayPerson, ...]:
     """An evening as a screen on the wall shows it: no results, nothing of health, no full names."""
     short = short_names(evening.people)
@@ -349,9 +357,9 @@ def tell_display(evening: Evening) -> tuple[DisplayPerson, ...]:
             name=short[n],
             slots=tuple(
                 DisplaySlot(
-                    title="Test" if (block := person.blocks[s.block]).test else block.title,
+                    title=_on_the_wall(block := person.blocks[s.block]),
                     place=place_words(evening, s),
-                    dose="" if block.test else block.sets,
+                    dose="" if block.test or block.parts else block.sets,
                     start_min=s.start_min,
                     end_min=s.end_min,
                 )

@@ -43,7 +43,7 @@ export function BlockSheet({ page, person, slot, minute, onClose }: Props) {
     >
       {slot.hands && (
         <p className="mb-3 border-l-4 border-blue pl-3">
-          A coach is wanted to {hourAt(page.time, slot.hands[1] ?? slot.end_min)}: {slot.hands_why}.{" "}
+          A coach is wanted until {hourAt(page.time, slot.hands[1] ?? slot.end_min)}: {slot.hands_why}.{" "}
           {page.told.caution}
         </p>
       )}
