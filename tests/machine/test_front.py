@@ -2,7 +2,6 @@
 
 import subprocess
 import sys
-import tarfile
 from pathlib import Path
 
 import httpx
@@ -125,8 +124,8 @@ def test_a_release_brings_the_pages_built_and_no_node(tmp_path: Path) -> None:
     """
     file = tmp_path / "release.tar.gz"
     write_release(file)
-    with tarfile.open(file) as archive:
-        archive.extractall(tmp_path / "there", filter="data")
+    (tmp_path / "there").mkdir()
+    subprocess.run(["tar", "xzf", file, "-C", tmp_path / "there"], check=True)
     (top,) = (tmp_path / "there").iterdir()
     assert browser_side.DIST.relative_to(ROOT) == Path("web/dist")
     asks = "from wise_perch.machine import browser_side as b; print(b.digest(*b.SOURCES))"

@@ -1,18 +1,15 @@
 """Class nights: laid out, followed as they run, looked back at, and taken along."""
 
-import json
-import secrets
 from datetime import UTC, date, datetime, timedelta
 from typing import Annotated
 from uuid import UUID, uuid5
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter
 from psycopg import Connection
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-from wise_perch.api.addresses import Handed, hand_over
-from wise_perch.api.auth import TheApp, token_hash
+from wise_perch.api.auth import TheApp
 from wise_perch.api.cases import load_house
 from wise_perch.api.class_work import STEPS_OF_ROTATION, bring
 from wise_perch.api.errors import Refused
@@ -23,10 +20,10 @@ from wise_perch.api.routes.jobs import JobPage, page_of
 from wise_perch.core.class_night.after import EveningAfter, hands_of, look_back
 from wise_perch.core.class_night.evening import Evening, NightPerson, minute_of
 from wise_perch.core.class_night.events import EventKind, NightEvent, NotPossible, follow, join_in
-from wise_perch.core.class_night.told import EveningTold, tell_changes, tell_evening
+from wise_perch.core.class_night.follows import tell_changes
+from wise_perch.core.class_night.told import EveningTold, tell_evening
 from wise_perch.core.floor.story import tell_blocks
 from wise_perch.core.trainee.hall import Member
-from wise_perch.formats.evening_files import evening_as_calendar, evening_as_csv, evening_as_json
 from wise_perch.store import class_nights, floor, jobs, trainees
 from wise_perch.store.class_nights import KeptClass
 from wise_perch.store.pool import transaction
@@ -364,53 +361,3 @@ def class_after(id: UUID, app: TheApp, member: SignedIn) -> EveningAfter:
             if other.id != id and other.day >= since and other.evening.closed_at is not None
         ]
         return look_back(kept.evening, done, earlier, our_class_rules())
-
-
-@router.post("/classes/{id}/display", status_code=201)
-def show_on_display(id: UUID, request: Request, app: TheApp, member: Coaching) -> Handed:
-    """Make a secret address for a screen in the hall. It is shown once; the one before it no longer works."""
-    token = secrets.token_urlsafe(32)
-    with transaction(app.pool, member=member) as db:
-        class_nights.one(db, id, to_change=True)
-        class_nights.show(db, id, token_hash=token_hash(token))
-    return hand_over(f"/display/{token}", request, app)
-
-
-def _attached(body: str, media: str, name: str) -> Response:
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(body, media_type=f"{media}; charset=utf-8", headers=headers)
-
-
-@router.get(
-    "/classes/{id}/evening.json",
-    response_class=Response,
-    responses={200: {"content": {"application/json": {}}}},
-)
-def class_as_json(id: UUID, app: TheApp, member: SignedIn) -> Response:
-    """A class night as `./perch class` takes it, with its rotation."""
-    with transaction(app.pool, member=member) as db:
-        kept = class_nights.one(db, id)
-    made = json.dumps(evening_as_json(kept.evening), ensure_ascii=False, indent=2)
-    return _attached(made, "application/json", f"class-{kept.day}.json")
-
-
-@router.get(
-    "/classes/{id}/evening.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}}
-)
-def class_as_csv(id: UUID, app: TheApp, member: SignedIn) -> Response:
-    """A class night as CSV, one line a slot."""
-    with transaction(app.pool, member=member) as db:
-        kept = class_nights.one(db, id)
-    return _attached(evening_as_csv(kept.evening), "text/csv", f"class-{kept.day}.csv")
-
-
-@router.get(
-    "/classes/{id}/evening.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}}
-)
-def class_as_calendar(id: UUID, app: TheApp, member: SignedIn) -> Response:
-    """A class night as a calendar, one event a slot."""
-    with transaction(app.pool, member=member) as db:
-        kept = class_nights.one(db, id)
-        zone = load_house(db).hall.time_zone
-    made = evening_as_calendar(kept.evening, id=id, time_zone=zone)
-    return _attached(made, "text/calendar", f"class-{kept.day}.ics")

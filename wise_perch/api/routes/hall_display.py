@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from wise_perch.api.auth import TheApp, token_hash
 from wise_perch.api.errors import Refused
 from wise_perch.api.routes.sharing import Token
-from wise_perch.core.class_night.told import DisplayPerson, tell_display
+from wise_perch.core.class_night.display import DisplayPerson, tell_display
 from wise_perch.store import class_nights
 from wise_perch.store.errors import NotFound
 from wise_perch.store.pool import transaction

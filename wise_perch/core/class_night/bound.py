@@ -4,7 +4,8 @@ from collections.abc import Callable, Iterable
 from heapq import heappop, heappush
 from math import ceil
 
-from wise_perch.core.class_night.floor_plan import FloorPlan, Laid, Task
+from wise_perch.core.class_night.floor_plan import FloorPlan
+from wise_perch.core.class_night.laid import Laid, Task
 
 
 def least_waiting_min(plan: FloorPlan) -> float:

@@ -1,88 +1,11 @@
 """Stations and coaches with what is booked on them, and how sessions are laid onto them block by block."""
 
-from bisect import bisect_right, insort
+from bisect import insort
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
 from math import ceil
 
+from wise_perch.core.class_night.laid import NEVER, Booking, Laid, Placed, Task, next_free, ticks_for
 from wise_perch.core.class_night.question import ClassQuestion, Hold, Price, Slot
-
-TENTHS, HUNDREDTHS = 10, 100
-"""Time is reckoned in whole tenths of a minute, so that sums are exact; in hundredths where somebody asks
-for them.
-"""
-NEVER = 10**9
-
-Booking = tuple[int, int]
-
-
-def _ticks_for(question: ClassQuestion) -> int:
-    """How many ticks a minute has for this question."""
-    asked = [question.minutes, question.now_min]
-    for person in question.trainees:
-        asked += [person.from_min, person.to_min or 0.0]
-        asked += [x for b in person.blocks for x in (b.minutes, b.rest_after_min, b.hands_min)]
-    asked += [x for slot in question.past for x in (slot.start_min, slot.end_min)]
-    asked += [hold.start_min or 0.0 for hold in question.holds]
-    return TENTHS if all(abs(x * TENTHS - round(x * TENTHS)) < 1e-6 for x in asked) else HUNDREDTHS
-
-
-def _next_free(booked: list[Booking], since: int, length: int) -> int:
-    """The first moment from `since` on that `length` fits between bookings."""
-    n = bisect_right(booked, (since, NEVER))
-    at = since
-    if n and booked[n - 1][1] > at:
-        at = booked[n - 1][1]
-    while n < len(booked) and booked[n][0] < at + length:
-        at = max(at, booked[n][1])
-        n += 1
-    return at
-
-
-@dataclass(frozen=True, slots=True)
-class Task:
-    """A block in ticks, with its stations as units and what was set by hand."""
-
-    length: int
-    rest: int
-    hands: int
-    shown: str
-    units: tuple[int, ...]
-    ample: tuple[str, ...]
-    """Kinds that can never run out: nothing is booked on them while it is searched."""
-    hold: Hold | None
-
-
-@dataclass(frozen=True, slots=True)
-class Placed:
-    """A task with its time in ticks; `unit` is -1 on an ample kind."""
-
-    trainee: int
-    block: int
-    unit: int
-    kind: str
-    start: int
-    end: int
-    hands: int
-
-
-@dataclass(slots=True)
-class Laid:
-    """What was laid so far."""
-
-    units: list[list[Booking]]
-    coaches: list[list[Booking]]
-    ready: list[int]
-    next: list[int]
-    shows: dict[str, list[Booking]] = field(default_factory=dict)
-    """What is shown when, and for how long: whoever begins it then, and needs no more, is shown it too."""
-    placed: list[Placed] = field(default_factory=list)
-    waited: list[int] = field(default_factory=list)
-    gone: list[bool] = field(default_factory=list)
-    kept_free: dict[tuple[int, int], list[tuple[list[Booking], Booking]]] = field(default_factory=dict)
-    """What is booked for a block that was set by hand, until its turn comes."""
-    only: Mapping[tuple[int, int], str] = field(default_factory=dict)
-    """At which kind of station a block is to be, where that is tried out."""
 
 
 class FloorPlan:
@@ -90,7 +13,7 @@ class FloorPlan:
 
     def __init__(self, question: ClassQuestion) -> None:
         self.question = question
-        self.per_min = _ticks_for(question)
+        self.per_min = ticks_for(question)
         people = question.trainees
         self.names: list[tuple[str, int]] = []
         units_of: dict[str, list[int]] = {}
@@ -193,10 +116,10 @@ class FloorPlan:
         start, kept = self.in_ticks(task.hold.start_min), []
         wanted = [(laid.units[u], task.length) for u in task.units[:1] if not task.ample]
         if task.hands:
-            free = [c for c in laid.coaches if _next_free(c, start, task.hands) == start]
+            free = [c for c in laid.coaches if next_free(c, start, task.hands) == start]
             wanted += [(c, task.hands) for c in free[:1]]
         for booked, length in wanted:
-            if _next_free(booked, start, length) == start:
+            if next_free(booked, start, length) == start:
                 insort(booked, (start, start + length))
                 kept.append((booked, (start, start + length)))
         laid.kept_free[trainee, block] = kept
@@ -209,20 +132,20 @@ class FloorPlan:
         if any(s == start and length >= end - start for s, length in laid.shows.get(shown, ())):
             return
         for booked in laid.coaches:
-            if _next_free(booked, start, end - start) == start:
+            if next_free(booked, start, end - start) == start:
                 insort(booked, (start, end))
                 break
         if shown:
             laid.shows.setdefault(shown, []).append((start, end - start))
 
     def _coach_from(self, laid: Laid, since: int, task: Task) -> int:
-        return min((_next_free(booked, since, task.hands) for booked in laid.coaches), default=NEVER)
+        return min((next_free(booked, since, task.hands) for booked in laid.coaches), default=NEVER)
 
     def _at_unit(self, laid: Laid, unit: int, since: int, task: Task) -> int:
         """The first moment that a station and a coach are both free."""
         at = since
         while at < NEVER:
-            at = _next_free(laid.units[unit], at, task.length)
+            at = next_free(laid.units[unit], at, task.length)
             if not task.hands or at in self._shows(laid, task):
                 return at
             with_coach = self._coach_from(laid, at, task)
@@ -234,7 +157,7 @@ class FloorPlan:
     def _sooner_show(self, laid: Laid, unit: int, since: int, before: int, task: Task) -> int:
         """A showing that can be joined before a coach is free again, else when that is."""
         for start in sorted(s for s in self._shows(laid, task) if since <= s <= before):
-            if _next_free(laid.units[unit], start, task.length) == start:
+            if next_free(laid.units[unit], start, task.length) == start:
                 return start
         return before
 
@@ -370,7 +293,7 @@ class FloorPlan:
                 number = next(
                     n + 1
                     for n, booked in enumerate(busy[slot.station])
-                    if _next_free(booked, start, max(end - start, 1)) == start
+                    if next_free(booked, start, max(end - start, 1)) == start
                 )
                 insort(busy[slot.station][number - 1], (start, end))
             kept.append(

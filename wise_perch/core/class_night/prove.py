@@ -2,7 +2,8 @@
 
 from ortools.sat.python import cp_model
 
-from wise_perch.core.class_night.floor_plan import FloorPlan, Laid, Placed, Task
+from wise_perch.core.class_night.floor_plan import FloorPlan
+from wise_perch.core.class_night.laid import Laid, Placed, Task
 from wise_perch.core.class_night.question import LEFT_OUT_MIN
 
 MOST_WORK = 1.5

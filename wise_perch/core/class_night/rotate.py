@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 from math import exp
 
 from wise_perch.core.class_night.bound import least_waiting_min
-from wise_perch.core.class_night.floor_plan import FloorPlan, Laid
+from wise_perch.core.class_night.floor_plan import FloorPlan
 from wise_perch.core.class_night.helps import ways_to_fit
+from wise_perch.core.class_night.laid import Laid
 from wise_perch.core.class_night.prove import prove_least
 from wise_perch.core.class_night.question import ClassQuestion, Help, Price, Rotation
 

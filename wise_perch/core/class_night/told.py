@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wise_perch.core.class_night.blocks import NightBlock
 from wise_perch.core.class_night.evening import Evening, NightPerson
 from wise_perch.core.class_night.question import ANYWHERE, Slot
 from wise_perch.core.class_night.rules import ClassRules
@@ -281,91 +280,4 @@ def _together(evening: Evening, short: Sequence[str]) -> tuple[str, ...]:
         f"{h.who} begin {h.what} together: show it once."
         for h in _hands(evening, short)
         if len(h.trainees) > 1
-    )
-
-
-def tell_changes(before: Evening, after: Evening) -> tuple[str, ...]:
-    """What of an evening has changed, for whom: the place, the minute, or whether it fits."""
-    short = short_names(after.people)
-    was = {
-        (before.people[s.trainee].trainee, before.people[s.trainee].blocks[s.block].title, s.block): s
-        for s in before.slots
-    }
-    found: list[str] = []
-    for n, person in enumerate(after.people):
-        own = sorted((s for s in after.slots if s.trainee == n), key=lambda s: s.start_min)
-        for s in own:
-            title = person.blocks[s.block].title
-            old = was.get((person.trainee, title, s.block))
-            if old is None or (old.station, old.number, old.start_min) == (s.station, s.number, s.start_min):
-                continue
-            found.append(f"{short[n]}, {within(title)}: {_moved(after, old, s)}.")
-            break
-    new_out = set(after.left_out) - set(before.left_out)
-    for t, b in sorted(new_out):
-        found.append(f"{short[t]}, {within(after.people[t].blocks[b].title)}: no longer fits.")
-    return tuple(found)
-
-
-def _moved(evening: Evening, old: Slot, new: Slot) -> str:
-    words = []
-    later = new.start_min - old.start_min
-    if abs(later) >= 0.1:
-        words.append(
-            f"{abs(later):.0f} min {'later' if later > 0 else 'earlier'}"
-            if abs(later) >= 1
-            else f"half a minute {'later' if later > 0 else 'earlier'}"
-            if abs(later) >= 0.3
-            else "a moment's shift"
-        )
-    if (old.station, old.number) != (new.station, new.number) and new.station != ANYWHERE:
-        words.append(f"at {place_words(evening, new)}")
-    return ", ".join(words) or "as before"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DisplaySlot:
-    """A block as the whole hall may read it: a test is only called one."""
-
-    title: str
-    place: str
-    dose: str
-    start_min: float
-    end_min: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DisplayPerson:
-    """Somebody on the hall's display: their first name and their places in turn."""
-
-    name: str
-    slots: tuple[DisplaySlot, ...]
-
-
-def _on_the_wall(block: NightBlock) -> str:
-    """What a block is called there; of what is joined each with its amount."""
-    if block.test:
-        return "Test"
-    return block.sets if block.parts and block.sets else block.title
-
-
-def tell_display(evening: Evening) -> tuple[DisplayPerson, ...]:
-    """An evening as a screen on the wall shows it: no results, nothing of health, no full names."""
-    short = short_names(evening.people)
-    return tuple(
-        DisplayPerson(
-            name=short[n],
-            slots=tuple(
-                DisplaySlot(
-                    title=_on_the_wall(block := person.blocks[s.block]),
-                    place=place_words(evening, s),
-                    dose="" if block.test or block.parts else block.sets,
-                    start_min=s.start_min,
-                    end_min=s.end_min,
-                )
-                for s in sorted(evening.slots, key=lambda s: s.start_min)
-                if s.trainee == n
-            ),
-        )
-        for n, person in enumerate(evening.people)
     )

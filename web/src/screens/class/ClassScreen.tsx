@@ -1,28 +1,21 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { v7 as uuidv7 } from "uuid";
-import { ask, type ClassPage, type ClassPerson, type ClassSlot, client, type Handed } from "../../api/client";
-import { useTrainees } from "../../api/hooks";
+import { useNavigate, useParams } from "react-router";
+import type { ClassPage, ClassPerson, ClassSlot } from "../../api/client";
 import { happenInClass, minuteOf, takeBackInClass, useClassNight, whereAt } from "../../live/classNight";
 import { useAwake } from "../../live/useAwake";
-import { goesOn } from "../../live/useJob";
 import { useKeys } from "../../live/useKeys";
 import { useNow } from "../../live/useNow";
 import { Button } from "../../parts/Button";
-import { For } from "../../parts/For";
-import { HandedOver } from "../../parts/HandedOver";
-import { JobProgress } from "../../parts/JobProgress";
 import { Problem, Waiting } from "../../parts/Message";
-import { Sheet } from "../../parts/Sheet";
-import { dayMonth } from "../../parts/words";
 import { After } from "./After";
 import { BlockSheet } from "./BlockSheet";
 import { hourAt } from "./clockWords";
 import { Foot } from "./Foot";
+import { LayingOut } from "./LayingOut";
 import { PeopleNow } from "./PeopleNow";
 import { PersonSheet } from "./PersonSheet";
 import { Ribbons } from "./Ribbons";
+import { ThisEvening } from "./ThisEvening";
 
 type Open =
   | { kind: "block"; person: string; block: number }
@@ -37,39 +30,6 @@ export function ClassScreen() {
   if (!page) return pending ? <Waiting /> : <Problem error={error} />;
   if (!page.laid_out) return <LayingOut page={page} />;
   return <Evening page={page} />;
-}
-
-/** Have an evening laid out once more, by everybody's plans as they are now. */
-function useLayOut(page: ClassPage) {
-  const queries = useQueryClient();
-  return () =>
-    ask(
-      client.POST("/api/classes/{id}/lay-out", { params: { path: { id: page.id } }, body: { id: uuidv7() } }),
-    ).then(() => queries.invalidateQueries({ queryKey: ["class", page.id] }));
-}
-
-function LayingOut({ page }: { page: ClassPage }) {
-  const again = useLayOut(page);
-  return (
-    <>
-      <h1 className="text-[2.125rem] leading-tight">
-        {page.room}, {dayMonth(page.day)}, {page.time}
-      </h1>
-      <JobProgress
-        job={page.job ?? null}
-        doing="Laying the evening out, step"
-        done="steps done"
-        onStop={() =>
-          void ask(client.POST("/api/jobs/{id}/stop", { params: { path: { id: page.job?.id ?? "" } } }))
-        }
-      />
-      {!goesOn(page.job) && (
-        <Button kind="act" least="coach" onClick={() => void again()}>
-          Lay it out
-        </Button>
-      )}
-    </>
-  );
 }
 
 function Evening({ page }: { page: ClassPage }) {
@@ -170,7 +130,7 @@ function Evening({ page }: { page: ClassPage }) {
       {shown && slot && (
         <BlockSheet page={page} person={shown} slot={slot} minute={minute} onClose={() => setOpen(null)} />
       )}
-      {open?.kind === "more" && <More page={page} onClose={() => setOpen(null)} say={say} />}
+      {open?.kind === "more" && <ThisEvening page={page} onClose={() => setOpen(null)} say={say} />}
     </>
   );
 }
@@ -221,7 +181,8 @@ function PersonKeys({
   );
 }
 
-type Say = (kind: "begin" | "hold" | "go" | "longer" | "end", words: string, minutes?: number) => void;
+/** Say what happens to the evening's clock. */
+export type Say = (kind: "begin" | "hold" | "go" | "longer" | "end", words: string, minutes?: number) => void;
 
 interface HeadProps {
   page: ClassPage;
@@ -289,146 +250,5 @@ function Changed({ words }: { words: readonly string[] }) {
         </button>
       )}
     </div>
-  );
-}
-
-/** What is done once an evening: a display, a print, files, one more who comes, more coaches, the end. */
-function More({ page, onClose, say }: { page: ClassPage; onClose: () => void; say: Say }) {
-  const [handed, setHanded] = useState<Handed | null>(null);
-  const [error, setError] = useState<unknown>(null);
-  const trainees = useTrainees();
-  const here = new Set(page.told.people.map((p) => p.trainee));
-  const layOut = useLayOut(page);
-  const queries = useQueryClient();
-  const go = useNavigate();
-  const strike = () =>
-    ask(client.POST("/api/classes/{id}/strike", { params: { path: { id: page.id } } })).then(() => {
-      void queries.invalidateQueries({ queryKey: ["classes"] });
-      void go("/class", { state: { struck: page.id } });
-    }, setError);
-  const display = () =>
-    ask(client.POST("/api/classes/{id}/display", { params: { path: { id: page.id } } })).then(
-      setHanded,
-      setError,
-    );
-  return (
-    <Sheet open side onClose={onClose} title="This evening">
-      {error !== null && <Problem error={error} />}
-      {handed ? (
-        <HandedOver
-          handed={handed}
-          title="The hall display"
-          words="Open this on a screen in the hall or a spare phone. It is shown once; a new one takes its place."
-        />
-      ) : (
-        <Button live kind="act" className="mb-4 w-full" onClick={() => void display()}>
-          Hall display
-        </Button>
-      )}
-      {!page.closed_at && (
-        <>
-          <label className="mb-4 block">
-            <span className="mb-1 block font-bold">One more comes now</span>
-            <select
-              className="field"
-              value=""
-              onChange={(event) => {
-                const name = trainees.data?.find((t) => t.id === event.target.value)?.name ?? "";
-                happenInClass(page.id, { kind: "join", trainee: event.target.value }, `class: ${name} comes`);
-                onClose();
-              }}
-            >
-              <option value="">who?</option>
-              {trainees.data
-                ?.filter((t) => !here.has(t.id))
-                .map((t) => (
-                  <option key={t.id} value={t.id}>
-                    {t.name}
-                  </option>
-                ))}
-            </select>
-          </label>
-          <Coaches page={page} onClose={onClose} />
-        </>
-      )}
-      <ul className="mb-4 grid gap-2">
-        <li>
-          <Link className="underline" to={`/class/${page.id}/print`}>
-            Print: a sheet for the wall, and cards
-          </Link>
-        </li>
-        {(["json", "csv", "ics"] as const).map((kind) => (
-          <li key={kind}>
-            <a className="underline" href={`/api/classes/${page.id}/evening.${kind}`}>
-              As {kind === "ics" ? "a calendar" : kind.toUpperCase()}
-            </a>
-          </li>
-        ))}
-        <li>
-          <Link className="underline" to="/class">
-            Every class night
-          </Link>
-        </li>
-      </ul>
-      {!page.begun_at && (
-        <For least="coach">
-          <div className="mb-4 grid gap-3">
-            <Button
-              onClick={() => {
-                void layOut().catch(setError);
-                onClose();
-              }}
-            >
-              Lay it out once more
-            </Button>
-            <Button kind="quiet" onClick={() => void strike()}>
-              Strike this evening out
-            </Button>
-          </div>
-        </For>
-      )}
-      {page.begun_at && !page.closed_at && (
-        <Button
-          live
-          className="w-full"
-          onClick={() => {
-            say("end", "the evening ends");
-            onClose();
-          }}
-        >
-          End the evening
-        </Button>
-      )}
-      {page.told.figures_why && <p className="mt-4 text-sm text-soft">{page.told.figures_why}</p>}
-    </Sheet>
-  );
-}
-
-function Coaches({ page, onClose }: { page: ClassPage; onClose: () => void }) {
-  const [names, setNames] = useState(page.coaches.join(", "));
-  return (
-    <form
-      className="mb-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const coaches = names
-          .split(",")
-          .map((n) => n.trim())
-          .filter(Boolean);
-        happenInClass(page.id, { kind: "coaches", coaches }, "class: who coaches");
-        onClose();
-      }}
-    >
-      <label className="mb-2 block">
-        <span className="mb-1 block font-bold">Coaches on duty, with commas</span>
-        <input
-          className="field"
-          value={names}
-          maxLength={400}
-          onChange={(event) => setNames(event.target.value)}
-        />
-      </label>
-      <Button type="submit">Keep them</Button>
-    </form>
   );
 }
