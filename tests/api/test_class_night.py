@@ -155,6 +155,10 @@ def test_what_happens_lays_the_rest_out_anew(busy: TestClient, night: str, peopl
     assert gone
     assert all(words.endswith(("spares the left wrist", "longer than the class")) for words in gone)
     assert_sound(busy, night, minute=20)
+    ready = busy.get(f"/api/trainees/{halvard}/floor", params={"day": BEGINS.date().isoformat()}).json()
+    assert [(a["joint"], a["level"]) for a in ready["aches"]] == [("left wrist", 6)]
+    nowhere = happen(busy, night, "pain", minute=20, trainee=halvard, joint="tail", level=6)
+    assert nowhere.status_code == 422
     assert happen(busy, night, "longer", minute=21, minutes=5).status_code == 201
     assert page_of(busy, night)["minutes"] == 65
     assert happen(busy, night, "hold", minute=22).status_code == 201
@@ -219,6 +223,17 @@ def test_the_same_event_is_kept_once_and_the_last_is_taken_back_first(busy: Test
     early = busy.post(f"/api/classes/{night}/events/{body['id']}/strike")
     assert early.status_code == 409
     assert page_of(busy, night)["minutes"] == 70
+
+
+def test_a_pain_that_is_taken_back_is_none(busy: TestClient, night: str, people: list[str]) -> None:
+    """Sharp pain stops at any level; taken back, what it left out is there again and no pain stands."""
+    before = page_of(busy, night)
+    hurt = happen(busy, night, "pain", trainee=people[1], joint="left wrist", level=1, sharp=True).json()
+    assert person(hurt, people[1])["gone"]
+    back = busy.post(f"/api/classes/{night}/events/{hurt['events'][0]['id']}/strike").json()
+    assert person(back, people[1]) == person(before, people[1])
+    ready = busy.get(f"/api/trainees/{people[1]}/floor", params={"day": BEGINS.date().isoformat()}).json()
+    assert ready["aches"] == []
 
 
 def test_taps_of_two_coaches_at_once_are_all_kept(busy: TestClient, night: str) -> None:

@@ -160,7 +160,12 @@ def strike_event(db: Connection, *, id: UUID, session: UUID, moment: datetime) -
     """Take back what happened, with the pain or the cue it told of. Raises NotFound."""
     if db.execute(SQL["strike_event"], {"id": id, "session": session, "moment": moment}).rowcount == 0:
         raise NotFound("There is nothing of this id in the session.")
-    db.execute(SQL["strike_told"], {"event": id, "moment": moment})
+    strike_told(db, event=id, moment=moment)
+
+
+def strike_told(db: Connection, *, event: UUID, moment: datetime) -> None:
+    """Take back the pain and the cues that an event told of."""
+    db.execute(SQL["strike_told"], {"event": event, "moment": moment})
 
 
 def add_aches(

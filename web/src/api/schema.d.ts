@@ -8555,6 +8555,11 @@ export interface components {
             /** Other Block */
             other_block?: number | null;
             /**
+             * Sharp
+             * @default false
+             */
+            sharp: boolean;
+            /**
              * Station
              * @default
              */
@@ -9040,7 +9045,8 @@ export interface components {
         /**
          * NightEvent
          * @description One thing that happened: to whom and which block (from 0), with its minutes, its station, the other
-         *     one of a swap, the joint and level of a pain, or the coaches who are there from now on.
+         *     one of a swap, the joint and level of a pain (`sharp`: sharp, lasting or tingling), or the coaches who
+         *     are there from now on.
          */
         NightEvent: {
             /** Block */
@@ -9073,6 +9079,11 @@ export interface components {
             other?: string | null;
             /** Other Block */
             other_block?: number | null;
+            /**
+             * Sharp
+             * @default false
+             */
+            sharp: boolean;
             /**
              * Station
              * @default

@@ -23,6 +23,7 @@ from wise_perch.core.class_night.events import EventKind, NightEvent, NotPossibl
 from wise_perch.core.class_night.follows import tell_changes
 from wise_perch.core.class_night.told import EveningTold, tell_evening
 from wise_perch.core.floor.story import tell_blocks
+from wise_perch.core.floor.walk import Pain
 from wise_perch.core.trainee.hall import Member
 from wise_perch.store import class_nights, floor, jobs, trainees
 from wise_perch.store.class_nights import KeptClass
@@ -73,6 +74,7 @@ class NewNightEvent(BaseModel):
     other_block: Annotated[int, Field(ge=0, le=200)] | None = None
     joint: Annotated[str, Field(max_length=60, pattern=r"^[^\x00-\x1f]*$")] = ""
     level: int = Field(default=0, ge=0, le=10)
+    sharp: bool = False
     coaches: Annotated[list[Name], Field(max_length=10)] = []
 
     def what(self) -> NightEvent:
@@ -269,6 +271,9 @@ def add_class_event(id: UUID, new: NewNightEvent, app: TheApp, member: SignedIn)
         kept = class_nights.one(db, id, to_change=True)
         if not class_nights.event_there(db, new.id, of=id):
             what = new.what()
+            joints = load_house(db).syllabus.rules.joints
+            if what.kind == "pain" and what.joint not in joints:
+                raise Refused(422, f"Say where it hurts: {', '.join(joints)}.")
             try:
                 evening = (
                     _joined(db, kept, what, new.at)
@@ -283,6 +288,10 @@ def add_class_event(id: UUID, new: NewNightEvent, app: TheApp, member: SignedIn)
                 )
             except NotPossible as error:
                 raise Refused(409, str(error)) from None
+            if what.kind == "pain" and what.trainee:
+                told = Pain(joint=what.joint, level=what.level, sharp=what.sharp)
+                pains = [(uuid5(new.id, what.joint), told)]
+                floor.add_aches(db, pains, trainee=what.trainee, at=new.at, event=new.id)
             class_nights.add_event(
                 db,
                 id=new.id,
@@ -322,7 +331,9 @@ def strike_class_event(id: UUID, event: UUID, app: TheApp, member: SignedIn) -> 
     """Take back what happened last: the evening stands as before it."""
     with transaction(app.pool, member=member) as db:
         class_nights.one(db, id, to_change=True)
-        class_nights.strike_event(db, id=event, of=id, moment=datetime.now(UTC))
+        moment = datetime.now(UTC)
+        class_nights.strike_event(db, id=event, of=id, moment=moment)
+        floor.strike_told(db, event=event, moment=moment)
         return _page(db, class_nights.one(db, id))
 
 

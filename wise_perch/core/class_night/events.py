@@ -37,7 +37,8 @@ class NotPossible(Exception):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NightEvent:
     """One thing that happened: to whom and which block (from 0), with its minutes, its station, the other
-    one of a swap, the joint and level of a pain, or the coaches who are there from now on.
+    one of a swap, the joint and level of a pain (`sharp`: sharp, lasting or tingling), or the coaches who
+    are there from now on.
     """
 
     kind: EventKind
@@ -50,6 +51,7 @@ class NightEvent:
     other_block: int | None = None
     joint: str = ""
     level: int = 0
+    sharp: bool = False
     coaches: tuple[str, ...] = ()
 
 
@@ -221,7 +223,7 @@ def _pain(m: _Moment) -> Changed:
     person = m.evening.people[n]
     past = _cut(m, n)
     begun = sum(s.trainee == n for s in past)
-    stops = m.event.level >= m.stops_at
+    stops = m.event.sharp or m.event.level >= m.stops_at
     stay = [b for b in person.blocks[begun:] if not (stops and joint_kind(m.event.joint) in b.joints)]
     gone = [(b.title, f"spares the {m.event.joint}") for b in person.blocks[begun:] if b not in stay]
     hurt = replace(person, blocks=(*person.blocks[:begun], *stay), gone=(*person.gone, *gone))

@@ -54,7 +54,7 @@ export function PersonSheet({ page, person, minute, hurts = false, onClose }: Pr
       {asking ? (
         <Hurts
           page={page}
-          onPain={(joint, level) => say({ kind: "pain", joint, level }, `hurts, ${joint}`)}
+          onPain={(joint, level, sharp) => say({ kind: "pain", joint, level, sharp }, `hurts, ${joint}`)}
         />
       ) : (
         <div className="grid gap-3">
@@ -108,8 +108,15 @@ export function PersonSheet({ page, person, minute, hurts = false, onClose }: Pr
 const LEVELS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
 /** Where it hurts and how much; from the level that stops, what loads the joint is left out. */
-function Hurts({ page, onPain }: { page: ClassPage; onPain: (joint: string, level: number) => void }) {
+function Hurts({
+  page,
+  onPain,
+}: {
+  page: ClassPage;
+  onPain: (joint: string, level: number, sharp: boolean) => void;
+}) {
   const [joint, setJoint] = useState("");
+  const [sharp, setSharp] = useState(false);
   return (
     <div>
       <h3 className="mb-1 text-lg">Where does it hurt?</h3>
@@ -127,18 +134,28 @@ function Hurts({ page, onPain }: { page: ClassPage; onPain: (joint: string, leve
       </div>
       {joint && (
         <>
+          <label className="mb-3 flex min-h-11 items-center gap-3">
+            <input
+              type="checkbox"
+              className="size-5"
+              checked={sharp}
+              onChange={(event) => setSharp(event.target.checked)}
+            />
+            Sharp, lasting or tingling
+          </label>
           <h3 className="mb-1 text-lg">How much, of 10?</h3>
           <div className="grid grid-cols-5 gap-2">
             {LEVELS.map((level) => (
-              <Button key={level} live onClick={() => onPain(joint, level)}>
+              <Button key={level} live onClick={() => onPain(joint, level, sharp)}>
                 {level}
               </Button>
             ))}
           </div>
           <p className="mt-3 border-l-4 border-brick bg-sheet px-3 py-2 text-sm">
-            From {page.stops_at} on everything that loads the {joint} is left out this evening. Note it on the
-            Floor too, so that it is kept. A coach's record, not medical advice: sharp or lasting pain belongs
-            before a licensed practitioner. The venue's rules come first.
+            From {page.stops_at} on, or where it is sharp, everything that loads the {joint} is left out this
+            evening. It is kept with the trainee's pain. Where a session runs on the Floor, say it there too.
+            A coach's record, not medical advice: sharp or lasting pain belongs before a licensed
+            practitioner. The venue's rules come first.
           </p>
         </>
       )}
