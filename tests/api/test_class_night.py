@@ -5,10 +5,12 @@ came to.
 import csv
 import io
 import json
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from threading import Event
 from typing import Any
 
 import icalendar
@@ -19,6 +21,8 @@ from uuid_utils.compat import uuid7
 from tests.api.conftest import PASSWORD
 from tests.api.test_long_work import until
 from tests.class_checker import faults_of
+from wise_perch.api import class_work
+from wise_perch.core.class_night.evening import Evening, laid_out
 from wise_perch.core.class_night.question import Slot
 from wise_perch.formats.class_files import ClassFile, class_file
 
@@ -127,6 +131,31 @@ def test_an_evening_is_laid_out_with_what_each_brings(
     assert page["told"]["headline"] == "Five on the floor, two walls, one box."
     assert "by eye" in page["told"]["figures"]
     assert_sound(busy, night)
+
+
+def test_laying_out_can_be_stopped_and_begun_again(
+    busy: TestClient, room: str, people: list[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Stopped in the middle of the rotation nothing is laid out; asked again it is."""
+    waits, goes_on = Event(), Event()
+
+    def held(evening: Evening, *, on_progress: Callable[[float], bool]) -> Evening:
+        waits.set()
+        goes_on.wait(60)
+        return laid_out(evening, on_progress=on_progress)
+
+    monkeypatch.setattr(class_work, "laid_out", held)
+    asked = new_class(room, people)
+    job = busy.post("/api/classes", json=asked).json()["job"]["id"]
+    assert waits.wait(60)
+    assert busy.get(f"/api/jobs/{job}").json()["done"] == len(people) - 1
+    busy.post(f"/api/jobs/{job}/stop")
+    goes_on.set()
+    assert until(busy, job, "finished", "failed", "stopped")["state"] == "stopped"
+    assert not page_of(busy, asked["id"])["laid_out"]
+    again = busy.post(f"/api/classes/{asked['id']}/lay-out", json={"id": str(uuid7())})
+    assert until(busy, again.json()["job"]["id"], "finished", "failed")["state"] == "finished"
+    assert page_of(busy, asked["id"])["laid_out"]
 
 
 def test_what_happens_lays_the_rest_out_anew(busy: TestClient, night: str, people: list[str]) -> None:
