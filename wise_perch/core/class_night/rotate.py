@@ -26,6 +26,8 @@ station is tried. Chosen on evenings other than those that are reported.
 """
 FEW_ENOUGH = 6
 """Up to so many trainees the solver may prove the least."""
+SOON_TRIED = 10
+"""With so many at most what would help is tried at each change of an evening too: it stays within a second."""
 OnProgress = Callable[[float], bool]
 
 
@@ -49,7 +51,7 @@ def rotate(question: ClassQuestion, *, tries: int = TRIES, on_progress: OnProgre
     price = plan.price(best)
     whole = price.left_out == 0
     helps: tuple[Help, ...] = ()
-    if not whole and tries == TRIES:
+    if not whole and (tries == TRIES or len(question.trainees) <= SOON_TRIED):
         helps = ways_to_fit(question, price.left_out, _quick)
     if on_progress and not on_progress(1.0):
         raise Cancelled
