@@ -27,7 +27,7 @@ station is tried. Chosen on evenings other than those that are reported.
 FEW_ENOUGH = 6
 """Up to so many trainees the solver may prove the least."""
 SOON_TRIED = 10
-"""With so many at most what would help is tried at each change of an evening too: it stays within a second."""
+"""With so many at most what would help is tried at each change too: it stays within a second."""
 OnProgress = Callable[[float], bool]
 
 
