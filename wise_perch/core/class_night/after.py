@@ -119,7 +119,7 @@ def _next_time(evening: Evening, n: int, short: str, nights: int, rules: ClassRu
         found.append(f"{short}: no coach's hands for {nights} class nights. Be there first next time.")
     out = [within(person.blocks[b].title) for t, b in evening.left_out if t == n]
     if out:
-        found.append(f"{short}: {say_list(out)} did not fit. Begin with it next time, or take it home.")
+        found.append(f"{short}: {say_list(out)} did not fit. Begin with it next time.")
     over = [b for b in person.blocks if b.stretched_min >= 1]
     for block in over:
         longer = block.minutes + block.stretched_min

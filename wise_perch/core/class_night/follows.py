@@ -19,10 +19,10 @@ def tell_changes(before: Evening, after: Evening) -> tuple[str, ...]:
         for s in own:
             title = person.blocks[s.block].title
             old = was.get((person.trainee, title, s.block))
-            if old is None or (old.station, old.number, old.start_min) == (s.station, s.number, s.start_min):
-                continue
-            found.append(f"{short[n]}, {within(title)}: {_moved(after, old, s)}.")
-            break
+            moved = _moved(after, old, s) if old else ""
+            if moved:
+                found.append(f"{short[n]}, {within(title)}: {moved}.")
+                break
     new_out = set(after.left_out) - set(before.left_out)
     for t, b in sorted(new_out):
         found.append(f"{short[t]}, {within(after.people[t].blocks[b].title)}: no longer fits.")
@@ -30,16 +30,15 @@ def tell_changes(before: Evening, after: Evening) -> tuple[str, ...]:
 
 
 def _moved(evening: Evening, old: Slot, new: Slot) -> str:
+    """How a block has moved; empty where nobody would see it."""
     words = []
     later = new.start_min - old.start_min
-    if abs(later) >= 0.1:
+    if abs(later) >= 0.3:
         words.append(
             f"{abs(later):.0f} min {'later' if later > 0 else 'earlier'}"
             if abs(later) >= 1
             else f"half a minute {'later' if later > 0 else 'earlier'}"
-            if abs(later) >= 0.3
-            else "a moment's shift"
         )
     if (old.station, old.number) != (new.station, new.number) and new.station != ANYWHERE:
         words.append(f"at {place_words(evening, new)}")
-    return ", ".join(words) or "as before"
+    return ", ".join(words)

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from wise_perch.core.class_night.blocks import NightBlock
 from wise_perch.core.class_night.evening import Evening, NightPerson
 from wise_perch.core.class_night.question import ANYWHERE, Slot
 from wise_perch.core.class_night.rules import ClassRules
@@ -265,12 +266,18 @@ def _changes(evening: Evening, short: Sequence[str]) -> tuple[ChangeTold, ...]:
 
 
 def _left_out(evening: Evening, short: Sequence[str]) -> tuple[str, ...]:
-    by_person: dict[int, list[str]] = {}
+    """What of each does not fit. Only what needs neither a station nor a coach is home work."""
+    by_person: dict[int, list[NightBlock]] = {}
     for t, b in evening.left_out:
-        by_person.setdefault(t, []).append(within(evening.people[t].blocks[b].title))
+        by_person.setdefault(t, []).append(evening.people[t].blocks[b])
     return tuple(
-        f"{short[t]}: {say_list(titles)}. Take home, or begin with it next time."
-        for t, titles in by_person.items()
+        f"{short[t]}: {say_list([within(b.title) for b in blocks])}. Begin with it next time."
+        + "".join(
+            f" At home: {say_list(home)}."
+            for home in [[within(b.title) for b in blocks if b.stations == (ANYWHERE,) and not b.hands_min]]
+            if home
+        )
+        for t, blocks in by_person.items()
     )
 
 
