@@ -113,7 +113,6 @@ def test_an_evening_with_nine_on_laptop_phone_and_display(
     expect(laptop.get_by_role("timer")).not_to_have_text(before)
     hall.start()
     expect(laptop.get_by_text("waits in this browser")).to_be_hidden()
-    expect(laptop.get_by_text("So the rest follows.")).to_be_visible()
     expect(display.get_by_text("the server is away")).to_be_hidden()
     kinds = "select what ->> 'kind' from class_event order by arrived"
     assert sent(hall, cluster, kinds, until=[("begin",), ("pain",), ("over",)])[-1] == ("over",)
@@ -134,9 +133,17 @@ def test_an_evening_with_nine_on_laptop_phone_and_display(
     expect(laptop.get_by_role("region", name="The class")).to_contain_text("Class 18:")
     laptop.get_by_role("button", name="Begin the session").click()
     expect(laptop.get_by_role("region", name="The class")).to_be_visible()
-    forward(10, laptop, phone, display)
-    laptop.get_by_role("button", name=re.compile("^Go on to ")).click()
-    expect(laptop.get_by_role("button", name=re.compile("^Go on to "))).to_be_hidden()
+    go_on = laptop.get_by_role("button", name=re.compile("^Go on to "))
+    strip = laptop.get_by_role("region", name="The class")
+    # between two blocks there is nothing to go on to yet
+    for _ in range(10):
+        before = strip.inner_text()
+        forward(2, laptop, phone, display)
+        expect(strip).not_to_have_text(before, use_inner_text=True)
+        if go_on.is_visible():
+            break
+    go_on.click()
+    expect(go_on).to_be_hidden()
     assert_accessible(laptop, "the Floor in a class night")
 
     # the end: what it came to
@@ -146,9 +153,7 @@ def test_an_evening_with_nine_on_laptop_phone_and_display(
     laptop.get_by_role("button", name="End the evening").click()
     expect(laptop.get_by_role("heading", name="Done against planned")).to_be_visible()
     expect(laptop.get_by_text(re.compile("min of hands")).first).to_be_visible()
-    expect(
-        laptop.get_by_text(re.compile("Ask first about what hurt|did not fit|No hands")).first
-    ).to_be_visible()
+    expect(laptop.get_by_text(re.compile("about what hurt|did not fit|No hands")).first).to_be_visible()
     assert_accessible(laptop, "a class night that is over")
     expect(display.get_by_text("over", exact=True)).to_be_visible()
     counted = query(hall, cluster, "select count(*), count(distinct id) from class_event")[0]
