@@ -254,6 +254,30 @@ def test_the_same_event_is_kept_once_and_the_last_is_taken_back_first(busy: Test
     assert page_of(busy, night)["minutes"] == 70
 
 
+def test_laid_out_once_more_what_was_set_by_hand_is_off(busy: TestClient, night: str) -> None:
+    """What was set before is no longer in force, and what was lengthened stays long."""
+    first = page_of(busy, night)["told"]["people"]
+    who, slot = next((p["trainee"], s) for p in first for s in p["slots"] if s["start_min"] > 5)
+    assert happen(busy, night, "longer", minutes=5).status_code == 201
+    put = happen(busy, night, "put", trainee=who, block=slot["block"], minutes=slot["start_min"] + 4)
+    assert any(s["held"] for s in person(put.json(), who)["slots"])
+    again = busy.post(f"/api/classes/{night}/lay-out", json={"id": str(uuid7())}).json()
+    assert until(busy, again["job"]["id"], "finished", "failed")["state"] == "finished"
+    page = page_of(busy, night)
+    assert page["minutes"] == 65
+    assert not any(s["held"] for p in page["told"]["people"] for s in p["slots"])
+    assert_sound(busy, night)
+
+
+def test_an_evening_that_ends_early_counts_what_was(busy: TestClient, night: str, people: list[str]) -> None:
+    """Hands and blocks that were laid out for later are in no figure."""
+    assert happen(busy, night, "begin").status_code == 201
+    assert happen(busy, night, "end", minute=1).status_code == 201
+    after = busy.get(f"/api/classes/{night}/after").json()["people"]
+    assert {p["hands_min"] for p in after} == {0.0}
+    assert {p["blocks"][0] for p in after} == {1}
+
+
 def test_a_pain_that_is_taken_back_is_none(busy: TestClient, night: str, people: list[str]) -> None:
     """Sharp pain stops at any level; taken back, what it left out is there again and no pain stands."""
     before = page_of(busy, night)

@@ -130,8 +130,12 @@ def lay_out_class(pool: Pool, member: Member, job: Job, steps: Steps) -> None:
             sheets[person.trainee] = sheet
     evening = rotate_watched(with_people(kept.evening, people), steps.come_to, first=len(kept.evening.people))
     with transaction(pool, member=member) as db:
-        if class_nights.one(db, id, to_change=True).evening.begun_at is None:
-            class_nights.lay_out(db, id=id, evening=evening, sheets=sheets)
+        # what happened meanwhile, as that it has begun, is newer than what was laid out here
+        unchanged = class_nights.one(db, id, to_change=True).evening == kept.evening
+        if unchanged:
+            class_nights.lay_out(db, id=id, evening=evening, sheets=sheets, moment=datetime.now(UTC))
+    if not unchanged:
+        steps.come_to(job.total, "The evening was changed meanwhile. Lay it out once more.")
 
 
 WORK: Mapping[JobKind, Work] = {

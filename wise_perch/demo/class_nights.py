@@ -79,4 +79,4 @@ def _lay_out(
         evening = replace(evening, begun_at=begun, closed_at=begun + timedelta(minutes=MINUTES))
     id = uuid7()
     class_nights.add(db, id=id, evening=evening)
-    class_nights.lay_out(db, id=id, evening=evening, sheets=sheets)
+    class_nights.lay_out(db, id=id, evening=evening, sheets=sheets, moment=datetime.now(UTC))

@@ -131,8 +131,11 @@ def every(db: Connection, *, last: date, most: int) -> tuple[KeptClass, ...]:
         return tuple(_class_of(row) for row in cursor.execute(SQL["every"], {"last": last, "most": most}))
 
 
-def lay_out(db: Connection, *, id: UUID, evening: Evening, sheets: Mapping[UUID, FloorSheet]) -> None:
-    """Keep how a class night was laid out. Raises NotFound."""
+def lay_out(
+    db: Connection, *, id: UUID, evening: Evening, sheets: Mapping[UUID, FloorSheet], moment: datetime
+) -> None:
+    """Keep how a class night was laid out; what was set before it is no longer in force. Raises NotFound."""
+    db.execute(SQL["strike_events"], {"class": id, "moment": moment})
     written = {str(who): _written(sheet) for who, sheet in sheets.items()}
     values = {"id": id, "evening": _dump(evening), "sheets": Jsonb(written)}
     if db.execute(SQL["lay_out"], values).rowcount == 0:

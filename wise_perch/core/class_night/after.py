@@ -3,9 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from math import inf
 from uuid import UUID
 
-from wise_perch.core.class_night.evening import Evening
+from wise_perch.core.class_night.evening import Evening, minute_of
 from wise_perch.core.class_night.rules import ClassRules
 from wise_perch.core.class_night.told import short_names
 from wise_perch.core.floor.story import SlotDone
@@ -14,7 +15,7 @@ from wise_perch.core.trade.words import say_list, within
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PersonAfter:
-    """One trainee's evening: blocks that were laid out of those brought, sets done of those planned where a
+    """One trainee's evening: blocks that were begun of those brought, sets done of those planned where a
     session was run, and minutes of hands this evening and over the weeks before it. `nights` without any
     hands in a row, this one counted.
     """
@@ -40,12 +41,18 @@ class EveningAfter:
 
 
 def hands_of(evening: Evening) -> Mapping[UUID, float]:
-    """Minutes of a coach's hands each had, 0 for who came and had none."""
+    """Minutes of a coach's hands each had until the evening ended, 0 for who came and had none."""
+    until = _ended_min(evening)
     found = {p.trainee: 0.0 for p in evening.people}
     for s in evening.slots:
         if s.hands:
-            found[evening.people[s.trainee].trainee] += s.hands[1] - s.hands[0]
+            found[evening.people[s.trainee].trainee] += max(0.0, min(s.hands[1], until) - s.hands[0])
     return {who: round(minutes, 1) for who, minutes in found.items()}
+
+
+def _ended_min(evening: Evening) -> float:
+    """At which minute an evening ended: what was laid out for later never was."""
+    return minute_of(evening, evening.closed_at) if evening.closed_at else inf
 
 
 def look_back(
@@ -57,11 +64,11 @@ def look_back(
     """What an evening came to. `sessions`: the blocks of each one's session of that day; `earlier`: the
     hands of the class nights before it, the newest first.
     """
-    now = hands_of(evening)
+    now, until = hands_of(evening), _ended_min(evening)
     short = short_names(evening.people)
     people, next_time = [], []
     for n, person in enumerate(evening.people):
-        laid = sum(s.trainee == n for s in evening.slots)
+        laid = sum(s.trainee == n and s.start_min < until for s in evening.slots)
         brought = len(person.blocks) + len(person.gone)
         weeks = sum(hands.get(person.trainee, 0.0) for _, hands in earlier)
         nights = _without(person.trainee, [now, *(hands for _, hands in earlier)])

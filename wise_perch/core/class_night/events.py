@@ -213,7 +213,6 @@ def _over(m: _Moment) -> Changed:
     block = person.blocks[last.block]
     stretched = replace(block, stretched_min=round(block.stretched_min + end - last.end_min, 1))
     blocks = (*person.blocks[: last.block], stretched, *person.blocks[last.block + 1 :])
-    # a block that ran over moves the end of somebody who had to leave by no minute
     return _with_person(m.evening, n, replace(person, blocks=blocks)), past
 
 

@@ -67,6 +67,9 @@ select id, at, what, changed, struck_at from class_event where class_id = %(clas
 -- strike_event: Take back what happened in a class night last.
 update class_event set struck_at = coalesce(struck_at, %(moment)s) where class_id = %(class)s and id = %(id)s
 
+-- strike_events: Take back what happened in a class night before it was laid out once more.
+update class_event set struck_at = %(moment)s where class_id = %(class)s and struck_at is null
+
 -- show: Keep the hash of a display's secret address; the one before it no longer works.
 update class_night set token_hash = %(token_hash)s where id = %(id)s
 

@@ -3,6 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import type { ClassPage, ClassPerson, ClassSlot } from "../../api/client";
 import { happenInClass, minuteOf, takeBackInClass, useClassNight, whereAt } from "../../live/classNight";
 import { useAwake } from "../../live/useAwake";
+import { goesOn } from "../../live/useJob";
 import { useKeys } from "../../live/useKeys";
 import { useNow } from "../../live/useNow";
 import { Button } from "../../parts/Button";
@@ -83,6 +84,11 @@ function Evening({ page }: { page: ClassPage }) {
         say={say}
         onMore={() => setOpen({ kind: "more" })}
       />
+      {goesOn(page.job) && (
+        <p role="status" className="text-soft">
+          It is being laid out once more …
+        </p>
+      )}
       {page.closed_at ? (
         <After page={page} />
       ) : (
