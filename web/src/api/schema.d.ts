@@ -9361,7 +9361,7 @@ export interface components {
         };
         /**
          * PersonAfter
-         * @description One trainee's evening: blocks that were laid out of those brought, sets done of those planned where a
+         * @description One trainee's evening: blocks that were begun of those brought, sets done of those planned where a
          *     session was run, and minutes of hands this evening and over the weeks before it. `nights` without any
          *     hands in a row, this one counted.
          */
